@@ -1,0 +1,104 @@
+"""One engine through all its visits: every valve's readings, line ahead and sink."""
+
+from dataclasses import dataclass
+from datetime import date
+
+from pronostico.core.constants import DEFAULT, Constants
+from pronostico.core.engine import Engine, Spec, Valve
+from pronostico.core.history import Sink, ValveAtVisit, at_visit, line_ahead, sink_of
+from pronostico.core.line import Line, LineForecast
+from pronostico.core.reading import Estimate
+from pronostico.core.visits import Visit
+
+
+@dataclass(frozen=True, slots=True)
+class ValveAnalysis:
+    """All that is known of one valve; `states` has one entry a visit, in the order of the visits."""
+
+    valve: Valve
+    spec: Spec | None
+    states: tuple[ValveAtVisit, ...]
+    line: Line | None
+    forecast: tuple[LineForecast, ...]
+    sink: Sink | None
+
+    @property
+    def found(self) -> Estimate | None:
+        """The reading as found at the last visit."""
+        return self.states[-1].found if self.states else None
+
+    @property
+    def left(self) -> Estimate | None:
+        """The reading as left at the last visit."""
+        return self.states[-1].left if self.states else None
+
+    @property
+    def standing(self) -> Estimate | None:
+        """The reading that tells how the valve stands after its last visit.
+
+        As left, else as found where nothing was set after it.
+        """
+        if not self.states:
+            return None
+        last = self.states[-1]
+        return last.left if last.touched or last.left is not None else last.found
+
+
+@dataclass(frozen=True, slots=True)
+class Analysis:
+    """An engine's valves in the engine's own order; usage None where there was no visit."""
+
+    engine: Engine
+    as_of_usage: float | None
+    valves: tuple[ValveAnalysis, ...]
+
+    def of(self, valve_id: str) -> ValveAnalysis:
+        """The analysis of one valve.
+
+        Raises:
+            UnknownValve: the engine has none of that name.
+        """
+        wanted = self.engine.valve(valve_id)
+        return next(item for item in self.valves if item.valve == wanted)
+
+
+def analyse_valve(
+    engine: Engine,
+    valve: Valve,
+    visits: tuple[Visit, ...],
+    *,
+    at: tuple[float, ...] | None = None,
+    constants: Constants = DEFAULT,
+) -> ValveAnalysis:
+    """Readings, line and sink of one valve; `at` as for `analyse`."""
+    states = tuple(at_visit(engine, valve, visit, constants) for visit in visits)
+    line = line_ahead(states, check_interval=engine.check_interval, constants=constants)
+    spec = states[-1].spec if states else engine.spec_of(valve, date.max)
+    forecast: tuple[LineForecast, ...] = ()
+    if line is not None and spec is not None and visits:
+        usages = at if at is not None else (visits[-1].usage + engine.check_interval,)
+        forecast = tuple(line.at(usage, spec) for usage in usages)
+    return ValveAnalysis(valve, spec, states, line, forecast, sink_of(states, constants))
+
+
+def analyse(
+    engine: Engine,
+    visits: tuple[Visit, ...],
+    *,
+    at: tuple[float, ...] | None = None,
+    constants: Constants = DEFAULT,
+) -> Analysis:
+    """Analyse an engine from its visits, in their order.
+
+    Args:
+        at: usages to look ahead to, in the engine's unit; None: one check interval after the last visit.
+    Raises:
+        UnknownValve: a reading or a setting names a valve that the engine does not have.
+    """
+    for visit in visits:
+        for item in (*visit.readings, *visit.settings):
+            engine.valve(item.valve)
+    valves = tuple(
+        analyse_valve(engine, valve, visits, at=at, constants=constants) for valve in engine.valves
+    )
+    return Analysis(engine, visits[-1].usage if visits else None, valves)

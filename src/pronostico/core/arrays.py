@@ -1,0 +1,8 @@
+"""The array types that the core speaks in; docstrings give the shapes."""
+
+from typing import TypeAlias
+
+import numpy as np
+from numpy.typing import NDArray
+
+FloatArray: TypeAlias = NDArray[np.float64]

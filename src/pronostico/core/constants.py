@@ -1,0 +1,61 @@
+"""Every number that the computation assumes, in one place, with its reason.
+
+A shop may set any of them: pass another `Constants`. Results are kept under these values, so a change
+of one is a change of every result that rests on it.
+"""
+
+from dataclasses import dataclass
+
+MODEL_VERSION = "1"
+"""Raised whenever the same record and constants would give other figures."""
+
+
+@dataclass(frozen=True, slots=True)
+class Constants:
+    """Assumptions of the computation; lengths in mm, probabilities from 0 to 1."""
+
+    # How a blade feels: it is refused a little below zero gap, and drags until there is some air.
+    refuse_below_mm: float = 0.003
+    free_above_mm: float = 0.015
+    feel_sd_straight_mm: float = 0.006
+    feel_sd_awkward_mm: float = 0.012  # a blade that enters at an angle binds and misleads the hand
+    stack_sd_mm: float = 0.003  # for each further blade: burrs, oil film and print
+
+    # A slip of the pen: one of the three answers written down at random.
+    slip_probability: float = 0.005
+
+    # What is believed of a clearance before it was ever read, about the middle of its spec.
+    prior_sd_mm: float = 0.15
+    # A spec that is a single figure is taken as that figure with this much either way.
+    figure_half_width_mm: float = 0.025
+
+    # When a class becomes a verdict, and not just the likeliest one.
+    verdict_probability: float = 0.90
+    verdict_rival_ratio: float = 0.30
+    contradiction_ratio: float = 0.05
+
+    # Two readings of one valve in one state differ by this much: where on the lobe, how clean.
+    reading_sd_mm: float = 0.005
+    # What all readings of one visit share: the day, the hand, the set of blades.
+    visit_shift_sd_mm: float = 0.004
+    # Locking the nut moves the screw by about this much (used by the simulator).
+    locking_sd_mm: float = 0.006
+    # Where a setting left no reading behind, how near it came.
+    set_to_target_sd_mm: float = 0.03
+    set_without_target_sd_mm: float = 0.05
+    shim_step_sd_mm: float = 0.008
+
+    # A drift smaller than this per check interval is no trend.
+    trend_floor_mm_per_interval: float = 0.002
+
+    # Linear expansion per kelvin.
+    expansion_aluminium: float = 22e-6
+    expansion_cast_iron: float = 11e-6
+    expansion_intake_valve: float = 12e-6
+    expansion_exhaust_valve: float = 17e-6
+    expansion_pushrod: float = 12e-6
+    temperature_unknown_sd_mm: float = 0.003  # the temperature was not noted
+    geometry_unknown_mm_per_k: float = 0.3e-3  # a length that the correction needs is not known
+
+
+DEFAULT = Constants()

@@ -1,0 +1,128 @@
+"""The engine as the computation sees it: its valves, their specs, and what heat does to it."""
+
+from dataclasses import dataclass
+from datetime import date
+from math import isfinite
+from typing import Literal
+
+from pronostico.core.constants import DEFAULT, Constants
+from pronostico.core.errors import ImpossibleValue, UnknownValve
+
+Side = Literal["intake", "exhaust"]
+SIDES: tuple[Side, Side] = ("intake", "exhaust")
+Adjustment = Literal[
+    "screw-rocker", "screw-pushrod", "pivot-nut", "shim-under-bucket", "shim-over-bucket", "hydraulic"
+]
+UsageUnit = Literal["h", "km", "mi"]
+Material = Literal["aluminium", "cast-iron"]
+
+
+@dataclass(frozen=True, slots=True)
+class Spec:
+    """The clearance that the maker asks for, mm: a range, never empty."""
+
+    min_mm: float
+    max_mm: float
+
+    def __post_init__(self) -> None:
+        if not (isfinite(self.min_mm) and isfinite(self.max_mm)):
+            raise ImpossibleValue("spec", f"{self.min_mm} to {self.max_mm} mm", "finite")
+        if not 0.0 <= self.min_mm < self.max_mm:
+            raise ImpossibleValue(
+                "spec", f"{self.min_mm} to {self.max_mm} mm", "a range with 0 <= min_mm < max_mm"
+            )
+
+    @classmethod
+    def from_figure(cls, figure_mm: float, constants: Constants = DEFAULT) -> "Spec":
+        """The range that a single figure stands for."""
+        half = constants.figure_half_width_mm
+        return cls(max(0.0, figure_mm - half), figure_mm + half)
+
+    @property
+    def middle_mm(self) -> float:
+        """Middle of the range, mm."""
+        return 0.5 * (self.min_mm + self.max_mm)
+
+    @property
+    def width_mm(self) -> float:
+        """Width of the range, mm."""
+        return self.max_mm - self.min_mm
+
+
+@dataclass(frozen=True, slots=True)
+class SpecChange:
+    """Another spec of a side, in force from a date on."""
+
+    since: date
+    side: Side
+    spec: Spec | None
+
+
+@dataclass(frozen=True, slots=True)
+class Valve:
+    """One valve: where it sits and, where the manual gives it one, a spec of its own."""
+
+    id: str
+    cylinder: int
+    side: Side
+    own_spec: Spec | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Engine:
+    """What the computation has to know of an engine; None is 'not known'.
+
+    A side's spec of None says that there is no clearance to judge there (hydraulic adjustment).
+    `check_interval` is in the engine's own usage unit and is also the unit of drift.
+    """
+
+    id: str
+    usage_unit: UsageUnit
+    check_interval: float
+    adjustment: Adjustment
+    valves: tuple[Valve, ...]
+    intake_spec: Spec | None
+    exhaust_spec: Spec | None
+    spec_changes: tuple[SpecChange, ...] = ()
+    reference_temperature_c: float = 20.0
+    head_material: Material | None = None
+    block_material: Material | None = None
+    rocker_ratio: float | None = None
+    valve_length_mm: float | None = None
+    pushrod_length_mm: float | None = None
+    fuel: str | None = None
+    duty: str | None = None
+    decompression_lift_mm: float | None = None
+
+    def __post_init__(self) -> None:
+        if not 0.0 < self.check_interval < float("inf"):
+            raise ImpossibleValue("check_interval", self.check_interval, "positive and finite")
+        ids = [valve.id for valve in self.valves]
+        if not ids or len(set(ids)) != len(ids):
+            raise ImpossibleValue("valves", ids, "at least one, each named once")
+
+    def valve(self, valve_id: str) -> Valve:
+        """The valve of that name.
+
+        Raises:
+            UnknownValve: the engine has none of that name.
+        """
+        for valve in self.valves:
+            if valve.id == valve_id:
+                return valve
+        raise UnknownValve(valve_id, tuple(valve.id for valve in self.valves))
+
+    def spec_of(self, valve: Valve, on: date) -> Spec | None:
+        """The spec of a valve in force on a day: its own, else its side's latest up to that day."""
+        if valve.own_spec is not None:
+            return valve.own_spec
+        spec = self.intake_spec if valve.side == "intake" else self.exhaust_spec
+        for change in sorted(self.spec_changes, key=lambda change: change.since):
+            if change.side == valve.side and change.since <= on:
+                spec = change.spec
+        return spec
+
+    @property
+    def cylinders(self) -> tuple[int, ...]:
+        """The cylinders that have valves, ascending."""
+        return tuple(sorted({valve.cylinder for valve in self.valves}))

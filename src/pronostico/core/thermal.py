@@ -1,0 +1,53 @@
+"""What the temperature of an evenly soaked engine does to a clearance.
+
+correction(T) = K (T - T_ref), with K from the difference in expansion of what holds the valve gear apart
+and what fills it: for a cam in the head K = (a_head - a_valve) L_valve, and for push-rods
+K = R (a_structure - a_rod) L_rod + (a_head - a_valve) L_valve. F-03 in docs/formulas.md.
+"""
+
+from dataclasses import dataclass
+
+from pronostico.core.constants import DEFAULT, Constants
+from pronostico.core.engine import Adjustment, Engine, Material, Side
+
+# Hydraulic gear keeps its own clearance; where a figure is read all the same it is a push-rod engine's.
+_PUSHROD: frozenset[Adjustment] = frozenset({"screw-pushrod", "pivot-nut", "hydraulic"})
+
+
+@dataclass(frozen=True, slots=True)
+class Correction:
+    """How far a clearance reads from its value at the reference temperature, mm, and how surely."""
+
+    correction_mm: float
+    uncertainty_mm: float
+
+
+def _expansion(material: Material, constants: Constants) -> float:
+    return constants.expansion_aluminium if material == "aluminium" else constants.expansion_cast_iron
+
+
+def sensitivity_mm_per_k(engine: Engine, side: Side, constants: Constants = DEFAULT) -> float | None:
+    """Growth of the clearance per kelvin, mm; None where a length, ratio or material is not known."""
+    if engine.head_material is None or engine.valve_length_mm is None:
+        return None
+    valve = constants.expansion_intake_valve if side == "intake" else constants.expansion_exhaust_valve
+    in_head = (_expansion(engine.head_material, constants) - valve) * engine.valve_length_mm
+    if engine.adjustment not in _PUSHROD:
+        return in_head
+    if engine.block_material is None or engine.rocker_ratio is None or engine.pushrod_length_mm is None:
+        return None
+    rod = _expansion(engine.block_material, constants) - constants.expansion_pushrod
+    return engine.rocker_ratio * rod * engine.pushrod_length_mm + in_head
+
+
+def correction_at(
+    engine: Engine, side: Side, temperature_c: float | None, constants: Constants = DEFAULT
+) -> Correction:
+    """The correction of a side at a soak temperature (deg C, None where it was not noted)."""
+    if temperature_c is None:
+        return Correction(0.0, constants.temperature_unknown_sd_mm)
+    away_k = temperature_c - engine.reference_temperature_c
+    per_k = sensitivity_mm_per_k(engine, side, constants)
+    if per_k is None:
+        return Correction(0.0, constants.geometry_unknown_mm_per_k * abs(away_k))
+    return Correction(per_k * away_k, 0.5 * abs(per_k * away_k))
