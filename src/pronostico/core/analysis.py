@@ -92,12 +92,14 @@ def analyse(
 
     Args:
         at: usages to look ahead to, in the engine's unit; None: one check interval after the last visit.
+
     Raises:
         UnknownValve: a reading or a setting names a valve that the engine does not have.
     """
     for visit in visits:
-        for item in (*visit.readings, *visit.settings):
-            engine.valve(item.valve)
+        named = [reading.valve for reading in visit.readings] + [one.valve for one in visit.settings]
+        for valve_id in named:
+            engine.valve(valve_id)
     valves = tuple(
         analyse_valve(engine, valve, visits, at=at, constants=constants) for valve in engine.valves
     )

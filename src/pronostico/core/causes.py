@@ -188,7 +188,7 @@ def includes(engine: Engine, outer: Place, inner: Place) -> bool:
 
     A finding without a place answers to causes anywhere.
     """
-    if inner == ENGINE_WIDE or outer == ENGINE_WIDE:
+    if ENGINE_WIDE in (inner, outer):
         return True
     if outer.side is not None:
         if inner.valve is not None:
@@ -276,7 +276,7 @@ def temper(log_weights: Sequence[float]) -> float:
     for sign in (1.0, -1.0):
         one_way = [weight * sign for weight in log_weights if weight * sign > _UNINFORMATIVE_NATS]
         if one_way:
-            total += sign * max(max(one_way), sum(one_way) / (1.0 + 0.5 * (len(one_way) - 1)))
+            total += sign * max(*one_way, sum(one_way) / (1.0 + 0.5 * (len(one_way) - 1)))
     return total
 
 
@@ -305,7 +305,7 @@ class _Network:
         return self._link.get((c, e))
 
     def log_ratio(self, present: Sequence[int], e: int) -> float:
-        """log P(evidence | these causes) - log P(evidence | none), nats, untempered."""
+        """Log P(evidence | these causes) - log P(evidence | none), nats, untempered."""
         one = self.evidence[e]
         leak = self.knowledge.findings[one.finding].leak
         links = [link for c in present if (link := self._link.get((c, e))) is not None]

@@ -7,6 +7,7 @@ c exactly: given z, c is normal. F-01 and F-02 in docs/formulas.md.
 """
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -24,7 +25,7 @@ Class = Literal["tight", "in", "loose"]
 Verdict = Literal["tight", "in", "loose", "open"]
 CLASSES: tuple[Class, Class, Class] = ("tight", "in", "loose")
 
-_STEP_MM = 0.0005  # a twelfth of the sharpest thing on the grid, the feel of a blade
+_STEP_MM = 0.001  # a sixth of the sharpest thing on the grid, the feel of a blade
 _REACH_SD = 8.0
 _AROUND_BLADES_MM = 0.25
 # Where the best single gap is looked for when tries are held against each other.
@@ -123,54 +124,69 @@ def bracket(tries: tuple[Try, ...]) -> Bracket:
 def _gap_grid(tries: tuple[Try, ...], mean_mm: float, sd_mm: float) -> FloatArray:
     """Evenly spaced gaps that hold both what was believed and what was tried; shape (n,)."""
     thicknesses = [one.thickness_mm for one in tries]
-    low = min(mean_mm - _REACH_SD * sd_mm, min(thicknesses) - _AROUND_BLADES_MM)
-    high = max(mean_mm + _REACH_SD * sd_mm, max(thicknesses) + _AROUND_BLADES_MM)
+    low = min([mean_mm - _REACH_SD * sd_mm, *(mm - _AROUND_BLADES_MM for mm in thicknesses)])
+    high = max([mean_mm + _REACH_SD * sd_mm, *(mm + _AROUND_BLADES_MM for mm in thicknesses)])
     return np.arange(low, high + _STEP_MM, _STEP_MM)
+
+
+def _log_likelihood(
+    tries: tuple[Try, ...], access: Access, gap_mm: FloatArray, constants: Constants
+) -> FloatArray:
+    total = np.zeros_like(gap_mm)
+    for one in tries:
+        total += log_likelihood_of_try(one, gap_mm, access, constants)
+    return total
+
+
+@dataclass(frozen=True, slots=True)
+class Prior:
+    """What is believed of a clearance before a reading, mm."""
+
+    mean_mm: float
+    sd_mm: float
 
 
 def posterior_of(
     tries: tuple[Try, ...],
     access: Access,
-    *,
-    prior_mean_mm: float,
-    prior_sd_mm: float,
+    prior: Prior,
     correction: Correction,
     constants: Constants = DEFAULT,
 ) -> ClearancePosterior:
     """Distribution of the clearance after some tries (none: the prior), the tries at their word."""
-    gap_mean = prior_mean_mm + correction.correction_mm
-    gap_variance = prior_sd_mm**2 + correction.uncertainty_mm**2
-    gap_mm = _gap_grid(tries or (Try((max(prior_mean_mm, 0.01),), "go"),), gap_mean, gap_variance**0.5)
-    log_density = -0.5 * (gap_mm - gap_mean) ** 2 / gap_variance
-    for one in tries:
-        log_density = log_density + log_likelihood_of_try(one, gap_mm, access, constants)
+    gap_mm = _gap_grid(tries, prior.mean_mm + correction.correction_mm, prior.sd_mm)
+    log_likelihood = _log_likelihood(tries, access, gap_mm, constants)
+    return _posterior(gap_mm, log_likelihood, prior, correction)
+
+
+def _posterior(
+    gap_mm: FloatArray, log_likelihood: FloatArray, prior: Prior, correction: Correction
+) -> ClearancePosterior:
+    gap_mean = prior.mean_mm + correction.correction_mm
+    gap_variance = prior.sd_mm**2 + correction.uncertainty_mm**2
+    log_density = log_likelihood - 0.5 * (gap_mm - gap_mean) ** 2 / gap_variance
     mass = np.exp(log_density - log_density.max())
-    mass /= mass.sum()
     keep = mass > 1e-14
     gap_mm, mass = gap_mm[keep], mass[keep] / mass[keep].sum()
     # Given the gap, the clearance is normal: share k of a surprise is the clearance's, the rest delta's.
-    share = prior_sd_mm**2 / gap_variance
-    spread = prior_sd_mm * correction.uncertainty_mm / gap_variance**0.5
-    centre = prior_mean_mm + share * (gap_mm - gap_mean)
+    share = prior.sd_mm**2 / gap_variance
+    spread = prior.sd_mm * correction.uncertainty_mm / gap_variance**0.5
+    centre = prior.mean_mm + share * (gap_mm - gap_mean)
     half = 0.5 * share * _STEP_MM
     return ClearancePosterior(centre - half, centre + half, mass, spread)
 
 
 def _best_explanation(
-    tries: tuple[Try, ...], access: Access, spec: Spec, correction_mm: float, constants: Constants
+    gap_mm: FloatArray, log_likelihood: FloatArray, lower_mm: float, upper_mm: float
 ) -> dict[Class, float]:
-    """Largest log likelihood of the tries over the clearances of each class."""
-    lower, upper = spec.min_mm + correction_mm, spec.max_mm + correction_mm
-    grid = _gap_grid(tries, spec.middle_mm + correction_mm, constants.prior_sd_mm)
-    gap_mm = np.sort(np.append(grid, [lower, upper]))
-    log_likelihood = np.zeros_like(gap_mm)
-    for one in tries:
-        log_likelihood = log_likelihood + log_likelihood_of_try(one, gap_mm, access, constants)
-    # Limits belong to both neighbours here: a class open at its limit comes as near as one likes.
+    """Largest log likelihood of the tries over the gaps of each class.
+
+    Limits belong to both neighbours here: a class that is open at its limit comes as near as one likes.
+    """
     return {
-        "tight": float(log_likelihood[gap_mm <= lower].max()),
-        "in": float(log_likelihood[(gap_mm >= lower) & (gap_mm <= upper)].max()),
-        "loose": float(log_likelihood[gap_mm >= upper].max()),
+        "tight": float(log_likelihood[gap_mm <= lower_mm].max()),
+        "in": float(log_likelihood[(gap_mm >= lower_mm) & (gap_mm <= upper_mm)].max()),
+        "loose": float(log_likelihood[gap_mm >= upper_mm].max()),
     }
 
 
@@ -183,21 +199,24 @@ def contradicts(tries: tuple[Try, ...], access: Access, constants: Constants = D
     return together - apart < float(np.log(constants.contradiction_ratio))
 
 
+@lru_cache(maxsize=8192)
 def estimate(
     reading: Reading, spec: Spec, correction: Correction, constants: Constants = DEFAULT
 ) -> Estimate | None:
-    """What a reading says on its own; None for a reading without tries, which is not read."""
+    """What a reading says on its own; None for a reading without tries, which is not read.
+
+    The answer follows from the arguments alone, so those of readings that did not change are kept.
+    """
     tries, access = reading.tries, reading.access
     if not tries:
         return None
-    posterior = posterior_of(
-        tries,
-        access,
-        prior_mean_mm=spec.middle_mm,
-        prior_sd_mm=constants.prior_sd_mm,
-        correction=correction,
-        constants=constants,
-    )
+    lower, upper = spec.min_mm + correction.correction_mm, spec.max_mm + correction.correction_mm
+    prior = Prior(spec.middle_mm, constants.prior_sd_mm)
+    grid = _gap_grid(tries, prior.mean_mm + correction.correction_mm, prior.sd_mm)
+    # The limits come last, off the even grid: only the comparison of classes looks at them.
+    gap_mm = np.append(grid, [lower, upper])
+    log_likelihood = _log_likelihood(tries, access, gap_mm, constants)
+    posterior = _posterior(grid, log_likelihood[:-2], prior, correction)
     p_tight = posterior.below(spec.min_mm)
     p_loose = 1.0 - posterior.below(spec.max_mm)
     probability: dict[Class, float] = {
@@ -206,11 +225,10 @@ def estimate(
         "loose": p_loose,
     }
     leaning = max(CLASSES, key=lambda which: probability[which])
-    best = _best_explanation(tries, access, spec, correction.correction_mm, constants)
+    best = _best_explanation(gap_mm, log_likelihood, lower, upper)
     rival = max(best[which] for which in CLASSES if which != leaning)
-    settled = (
-        probability[leaning] >= constants.verdict_probability
-        and rival - best[leaning] < float(np.log(constants.verdict_rival_ratio))
+    settled = probability[leaning] >= constants.verdict_probability and rival - best[leaning] < float(
+        np.log(constants.verdict_rival_ratio)
     )
     return Estimate(
         mean_mm=posterior.mean_mm,

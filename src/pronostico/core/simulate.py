@@ -38,7 +38,7 @@ class PlannedVisit:
     """What the technician does at a visit.
 
     `set_mm`: the target each valve that is set is turned to. `leave_unread`: valves passed over.
-    `wrongly_noted`: valves whose first answer as found is written down as its opposite.
+    `wrongly_noted`: valves at which one answer as found is written down wrongly.
     """
 
     id: str
@@ -120,13 +120,12 @@ class Technician:
         return tuple(Try((blades[i],), felt) for i, felt in felt_at.items())
 
 
-_OPPOSITE: dict[Felt, Felt] = {"no-go": "free", "free": "no-go", "drag": "no-go", "go": "no-go"}
-
-
 def _wrongly_noted(tries: tuple[Try, ...]) -> tuple[Try, ...]:
-    """The first answer written down as its opposite."""
-    first = tries[0]
-    return (Try(first.blades_mm, _OPPOSITE[first.felt]), *tries[1:])
+    """The thinnest refused blade written down as free; with none refused, the thinnest as refused."""
+    refused = [one for one in tries if one.felt == "no-go"]
+    wrong = min(refused or tries, key=lambda one: one.thickness_mm)
+    noted: Felt = "free" if refused else "no-go"
+    return tuple(Try(one.blades_mm, noted) if one is wrong else one for one in tries)
 
 
 class _Run:
@@ -146,7 +145,9 @@ class _Run:
         self.clearance_mm = clearance_mm
         self.technician = Technician(blades_mm, rng, constants)
 
-    def reading(self, plan: PlannedVisit, valve: Valve, phase: Phase, shift_mm: dict[str, float]) -> Reading | None:
+    def reading(
+        self, plan: PlannedVisit, valve: Valve, phase: Phase, shift_mm: dict[str, float]
+    ) -> Reading | None:
         spec = self.engine.spec_of(valve, plan.day)
         if spec is None:
             return None
@@ -197,6 +198,7 @@ def simulate(
     truths: tuple[ValveTruth, ...],
     plans: tuple[PlannedVisit, ...],
     blades_mm: tuple[float, ...],
+    *,
     rng: np.random.Generator,
     constants: Constants = DEFAULT,
 ) -> Simulated:
@@ -206,6 +208,7 @@ def simulate(
         truths: one for each valve of the engine; they start at usage 0.
         plans: visits in order of usage.
         blades_mm: the set at hand.
+
     Raises:
         ImpossibleValue: a valve without a truth.
     """

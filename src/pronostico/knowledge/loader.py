@@ -32,7 +32,9 @@ class _Finding(_Entry):
     label: str
     help: str
     group: Literal["complaint", "clearance", "looking-in"]
-    family: Literal["noise", "running", "starting", "clearance level", "clearance trend", "looking in", "history"]
+    family: Literal[
+        "noise", "running", "starting", "clearance level", "clearance trend", "looking in", "history"
+    ]
     leak: float
     leak_why: str = Field(min_length=1)
 

@@ -1,0 +1,45 @@
+"""The application put together."""
+
+from pathlib import Path
+
+from fastapi import APIRouter, FastAPI
+from fastapi.routing import APIRoute
+from starlette.middleware.trustedhost import TrustedHostMiddleware
+
+from pronostico import __version__
+from pronostico.api import cases, engines, visits
+from pronostico.api.errors import Problem, install_error_handlers
+from pronostico.api.pages import install_pages
+from pronostico.settings import HOST
+from pronostico.store.database import Database
+
+
+def _operation_id(route: APIRoute) -> str:
+    return route.name
+
+
+def create_app(database: Database, static: Path) -> FastAPI:
+    """The application over an open database.
+
+    Args:
+        static: folder of the built pages; without it only the API is served.
+    """
+    app = FastAPI(
+        title="Pronostico",
+        version=__version__,
+        openapi_url="/api/openapi.json",
+        docs_url=None,
+        redoc_url=None,
+        generate_unique_id_function=_operation_id,
+    )
+    app.state.database = database
+    problem = {"model": Problem, "content": {"application/problem+json": {}}}
+    api = APIRouter(prefix="/api", responses=dict.fromkeys((400, 404, 409, 422), problem))
+    for router in (engines.router, visits.router, cases.router):
+        api.include_router(router)
+    app.include_router(api)
+    install_error_handlers(app)
+    install_pages(app, static)
+    # A page of another site cannot reach the shop's data by giving its own name our address.
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=[HOST, "localhost", "testserver"])
+    return app

@@ -1,0 +1,47 @@
+"""Cases, their findings and their causes."""
+
+from fastapi import APIRouter
+
+from pronostico.api.deps import SessionDep, TodayDep
+from pronostico.api.models import CaseIn, CaseOut, FindingIn, FindingKindOut
+from pronostico.knowledge import load_knowledge
+from pronostico.record.models import CaseModel, FindingModel
+from pronostico.services import cases
+from pronostico.services.reports import DiagnosisOut
+
+router = APIRouter(tags=["cases"])
+_ONE = "/engines/{engine_id}/cases/{case_id}"
+
+
+@router.get("/findings")
+def get_findings() -> list[FindingKindOut]:
+    """Every kind of finding."""
+    return [FindingKindOut.model_validate(kind) for kind in load_knowledge().findings.values()]
+
+
+@router.post("/engines/{engine_id}/cases", status_code=201)
+def post_case(engine_id: str, body: CaseIn, session: SessionDep, today: TodayDep) -> CaseOut:
+    """Open a case."""
+    case = cases.open_case(session, engine_id, CaseModel(**body.model_dump()), today=today)
+    return CaseOut.model_validate(case)
+
+
+@router.get(_ONE)
+def get_case(engine_id: str, case_id: str, session: SessionDep) -> CaseOut:
+    """A case with its findings."""
+    return CaseOut.model_validate(cases.get_case(session, engine_id, case_id))
+
+
+@router.put(_ONE + "/findings/{finding_id}")
+def put_finding(
+    engine_id: str, case_id: str, finding_id: str, body: FindingIn, session: SessionDep
+) -> CaseOut:
+    """Note a finding: present, absent, or not known."""
+    finding = FindingModel(id=finding_id, **body.model_dump())
+    return CaseOut.model_validate(cases.note_finding(session, engine_id, case_id, finding))
+
+
+@router.get(_ONE + "/diagnosis")
+def get_diagnosis(engine_id: str, case_id: str, session: SessionDep) -> DiagnosisOut:
+    """The causes of a case, ranked, with what speaks for and against each."""
+    return cases.diagnose_case(session, engine_id, case_id)

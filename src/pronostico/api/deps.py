@@ -1,0 +1,35 @@
+"""What routes are given: the session of the request, and the clock."""
+
+from collections.abc import Iterator
+from datetime import UTC, date, datetime
+from typing import Annotated
+
+from fastapi import Depends, Request
+from sqlalchemy.orm import Session
+
+from pronostico.store.database import Database
+
+
+def _session(request: Request) -> Iterator[Session]:
+    database: Database = request.app.state.database
+    with database.session() as session:
+        yield session
+
+
+async def _raw_body(request: Request) -> bytes:
+    return await request.body()
+
+
+def _now() -> datetime:
+    return datetime.now(UTC)
+
+
+def _today() -> date:
+    # The technician's own calendar day, not Greenwich's.
+    return datetime.now().astimezone().date()
+
+
+SessionDep = Annotated[Session, Depends(_session)]
+RawBody = Annotated[bytes, Depends(_raw_body)]
+NowDep = Annotated[datetime, Depends(_now)]
+TodayDep = Annotated[date, Depends(_today)]

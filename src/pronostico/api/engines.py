@@ -1,0 +1,61 @@
+"""Engines and their records."""
+
+from fastapi import APIRouter, Response
+
+from pronostico.api.deps import NowDep, RawBody, SessionDep, TodayDep
+from pronostico.api.models import CaseOut, EngineOut, EngineSummaryOut
+from pronostico.services import engines
+from pronostico.services.analysis import analyse_record
+from pronostico.services.reports import AnalysisOut
+
+router = APIRouter(tags=["engines"])
+
+
+@router.get("/engines")
+def get_engines(session: SessionDep) -> list[EngineSummaryOut]:
+    """Every engine of the shop, one line each."""
+    return [EngineSummaryOut.model_validate(one) for one in engines.list_engines(session)]
+
+
+@router.get("/engines/{engine_id}")
+def get_engine(engine_id: str, session: SessionDep) -> EngineOut:
+    """An engine's data, blades and cases."""
+    record = engines.engine_record(session, engine_id)
+    cases = [CaseOut.model_validate(case) for case in record.cases]
+    return EngineOut(engine=record.engine, gauge_set=record.gauge_set, cases=cases)
+
+
+@router.get("/engines/{engine_id}/analysis")
+def get_analysis(engine_id: str, session: SessionDep) -> AnalysisOut:
+    """Readings, history and what is ahead, valve by valve."""
+    return analyse_record(engines.engine_record(session, engine_id))
+
+
+@router.get(
+    "/engines/{engine_id}/record",
+    response_class=Response,
+    responses={200: {"content": {"application/json": {"schema": {"type": "object"}}}}},
+)
+def get_record(engine_id: str, session: SessionDep) -> Response:
+    """The engine's record, for keeping or for another shop."""
+    record = engines.engine_record(session, engine_id)
+    return Response(
+        record.model_dump_json(indent=2, exclude_none=True),
+        media_type="application/json",
+        headers={"Content-Disposition": f'attachment; filename="{record.engine.id}.record.json"'},
+    )
+
+
+# The text is taken as it came: only so can broken JSON be told by line and column.
+@router.post(
+    "/records",
+    status_code=201,
+    openapi_extra={
+        "requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}
+    },
+)
+def post_record(text: RawBody, session: SessionDep, today: TodayDep, now: NowDep) -> EngineOut:
+    """Take a record in as a new engine."""
+    record = engines.import_record(session, text, today=today, now=now)
+    cases = [CaseOut.model_validate(case) for case in record.cases]
+    return EngineOut(engine=record.engine, gauge_set=record.gauge_set, cases=cases)

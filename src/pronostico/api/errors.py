@@ -1,0 +1,91 @@
+"""Every refusal as application/problem+json (RFC 9457): a stable type, a title, every fault with its path."""
+
+from fastapi import FastAPI, Request
+from fastapi.encoders import jsonable_encoder
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel
+from starlette.exceptions import HTTPException
+
+from pronostico.core.errors import CoreError, ImpossibleValue, KnowledgeFault, UnknownValve
+from pronostico.record.faults import Fault, json_path, plain_message
+from pronostico.services.errors import AlreadyThere, NotThere, Refused, ServiceError
+
+
+class FaultOut(BaseModel):
+    """One fault of an input."""
+
+    path: str
+    message: str
+
+
+class Problem(BaseModel):
+    """A refusal in the shape of RFC 9457."""
+
+    type: str
+    title: str
+    status: int
+    detail: str | None = None
+    faults: list[FaultOut] = []
+
+
+STATUS: dict[type[Exception], tuple[int, str, str]] = {
+    CoreError: (422, "impossible-input", "That cannot be computed with"),
+    ImpossibleValue: (422, "impossible-value", "A value cannot be right"),
+    UnknownValve: (422, "unknown-valve", "The engine has no such valve"),
+    KnowledgeFault: (500, "knowledge-fault", "The knowledge files cannot be used"),
+    ServiceError: (400, "refused", "That was refused"),
+    NotThere: (404, "not-there", "There is no such thing"),
+    AlreadyThere: (409, "already-there", "Something else is there already"),
+    Refused: (422, "faulty-input", "The input has faults"),
+}
+
+
+def problem_response(
+    status: int, kind: str, title: str, detail: str | None = None, faults: list[Fault] | None = None
+) -> JSONResponse:
+    """A problem as a response."""
+    problem = Problem(
+        type=f"urn:pronostico:problem:{kind}",
+        title=title,
+        status=status,
+        detail=detail,
+        faults=[FaultOut(path=fault.path, message=fault.message) for fault in faults or []],
+    )
+    return JSONResponse(jsonable_encoder(problem), status_code=status, media_type="application/problem+json")
+
+
+def _known_error(_request: Request, error: Exception) -> JSONResponse:
+    status, kind, title = next(STATUS[cls] for cls in type(error).__mro__ if cls in STATUS)
+    faults = error.faults if isinstance(error, Refused) else None
+    if isinstance(error, UnknownValve):
+        faults = [Fault("$.valve", str(error))]
+    return problem_response(status, kind, title, str(error), faults)
+
+
+def _invalid_request(_request: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, RequestValidationError)
+    faults = []
+    for one in error.errors():
+        place, *steps = one["loc"]
+        if one["type"] == "json_invalid":
+            detail = f"the body is not JSON: {one['ctx']['error']} at character {steps[0]}"
+            return problem_response(400, "not-json", "The body cannot be read", detail)
+        path = json_path(steps) if place == "body" else f"{place} {'.'.join(str(step) for step in steps)}"
+        faults.append(Fault(path, plain_message(one)))
+    return problem_response(422, "faulty-input", "The input has faults", "; ".join(map(str, faults)), faults)
+
+
+def _http_error(_request: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, HTTPException)
+    response = problem_response(error.status_code, "http", str(error.detail))
+    response.headers.update(error.headers or {})
+    return response
+
+
+def install_error_handlers(app: FastAPI) -> None:
+    """Answer every refusal of core, services and framework as problem+json."""
+    app.add_exception_handler(CoreError, _known_error)
+    app.add_exception_handler(ServiceError, _known_error)
+    app.add_exception_handler(RequestValidationError, _invalid_request)
+    app.add_exception_handler(HTTPException, _http_error)

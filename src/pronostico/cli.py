@@ -1,0 +1,192 @@
+"""The command line: `pronostico`, for a record on its own or for the application."""
+
+import json
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from datetime import UTC, date, datetime
+from pathlib import Path
+from typing import Annotated, NoReturn
+
+import typer
+from pydantic import BaseModel
+from rich.console import Console
+from rich.table import Table
+
+from pronostico.core.errors import CoreError
+from pronostico.record.models import Record
+from pronostico.record.reading_in import NotARecord, read_record
+from pronostico.services.analysis import analyse_record, diagnose_record
+from pronostico.services.errors import ServiceError
+from pronostico.services.reports import AnalysisOut, DiagnosisOut, EstimateOut
+from pronostico.settings import DEFAULT_PORT, Settings
+
+app = typer.Typer(
+    help="Pronostico: valve clearances remembered, understood and foretold.",
+    no_args_is_help=True,
+    add_completion=False,
+    pretty_exceptions_enable=False,
+)
+RecordFile = Annotated[Path, typer.Argument(help="A record file (JSON).", metavar="RECORD")]
+AsJson = Annotated[bool, typer.Option("--json", help="Print one JSON document and nothing else.")]
+Port = Annotated[int, typer.Option(help="The port to serve on, if it is free.", min=1, max=65535)]
+
+
+def _fail(message: str) -> NoReturn:
+    typer.echo(message, err=True)
+    raise typer.Exit(1)
+
+
+def _today() -> date:
+    return datetime.now().astimezone().date()
+
+
+def _read(path: Path) -> Record:
+    try:
+        text = path.read_bytes()
+    except OSError as error:
+        _fail(f"{path}: {error.strerror}; expected a record file")
+    try:
+        return read_record(text, today=_today())
+    except NotARecord as error:
+        count = len(error.faults)
+        lines = "\n".join(f"  {fault}" for fault in error.faults)
+        _fail(f"{path}: {count} fault{'' if count == 1 else 's'}\n{lines}")
+
+
+@contextmanager
+def _input_faults(path: Path) -> Iterator[None]:
+    try:
+        yield
+    except (CoreError, ServiceError) as error:
+        _fail(f"{path}: {error}")
+
+
+def _print_json(report: BaseModel) -> None:
+    typer.echo(json.dumps(report.model_dump(mode="json", by_alias=True), ensure_ascii=False))
+
+
+@app.command()
+def check(record: RecordFile) -> None:
+    """Say whether a file is a valid record: every fault at once, with its place."""
+    read = _read(record)
+    typer.echo(
+        f"{record}: a valid record of {read.engine.name or read.engine.id}: "
+        f"{len(read.engine.valves)} valves, {len(read.visits)} visits, {len(read.cases)} cases"
+    )
+
+
+def _reading_text(estimate: EstimateOut | None) -> str:
+    if estimate is None:
+        return "not read"
+    chance = {"tight": estimate.p_tight, "in": estimate.p_in, "loose": estimate.p_loose}[estimate.leaning]
+    word = f"open, likely {estimate.leaning}" if estimate.verdict == "open" else estimate.verdict
+    if estimate.bracket.went_mm is None:
+        figure = f"under {estimate.bracket.refused_mm:.2f} mm"
+    else:
+        figure = f"{max(estimate.q05_mm, 0.0):.2f} to {max(estimate.q95_mm, 0.0):.2f} mm"
+    mark = " (contradicts itself)" if estimate.contradiction else ""
+    return f"{word}, {chance:.0%}, {figure}{mark}"
+
+
+def _print_analysis(report: AnalysisOut) -> None:
+    console = Console()
+    if report.as_of_usage is None:
+        console.print("No visits yet: nothing to analyse.")
+        return
+    table = Table(title=f"{report.engine} at {report.as_of_usage:g} {report.usage_unit}")
+    for heading in ("valve", "found", "left", "line (provisional)", "sunk"):
+        table.add_column(heading)
+    for valve in report.valves:
+        ahead, sink = valve.provisional, valve.provisional.sink
+        slope = ahead.slope_mm_per_interval
+        table.add_row(
+            valve.valve,
+            _reading_text(valve.found),
+            _reading_text(valve.left) if valve.left is not None else "",
+            "too few readings" if slope is None else f"{slope:+.3f} mm an interval",
+            "" if sink is None else f"{sink.mean_mm:+.2f} mm",
+        )
+    console.print(table)
+
+
+@app.command()
+def analyse(
+    record: RecordFile,
+    at: Annotated[list[float] | None, typer.Option(help="Usage to look ahead to; may be repeated.")] = None,
+    risk: Annotated[float, typer.Option(help="Risk at which to look again.", min=0.0, max=1.0)] = 0.1,
+    margin: Annotated[float, typer.Option(help="Margin beyond the limits, mm.", min=0.0)] = 0.03,
+    as_json: AsJson = False,
+) -> None:
+    """Readings and verdicts of the last visit, and what is ahead."""
+    read = _read(record)
+    with _input_faults(record):
+        report = analyse_record(read, at=tuple(at) if at else None)
+    if as_json:
+        _print_json(report)
+    else:
+        _print_analysis(report)
+
+
+def _print_diagnosis(report: DiagnosisOut) -> None:
+    console = Console()
+    table = Table(title="Causes" if report.case is None else f"Causes, case {report.case}")
+    for heading in ("cause", "where", "probability", "for", "against"):
+        table.add_column(heading)
+    for cause in [one for one in report.causes if one.probability >= 0.01]:
+        for_, against = (
+            "\n".join(f"{e.label}{f' {e.where}' if e.where else ''} {e.decibans:+.1f}" for e in entries[:6])
+            for entries in (cause.for_, cause.against)
+        )
+        table.add_row(cause.label, cause.where, f"{cause.probability:.0%}", for_, against)
+    console.print(table)
+    console.print(f"none of these: {report.none_of_these:.0%}; evidence in decibans")
+
+
+@app.command()
+def diagnose(
+    record: RecordFile,
+    case: Annotated[str | None, typer.Option(help="The case; without it the one opened last.")] = None,
+    as_json: AsJson = False,
+) -> None:
+    """The causes of a case, ranked, with what speaks for and against each."""
+    read = _read(record)
+    with _input_faults(record):
+        report = diagnose_record(read, case_id=case)
+    if as_json:
+        _print_json(report)
+    else:
+        _print_diagnosis(report)
+
+
+@app.command()
+def serve(
+    port: Port = DEFAULT_PORT,
+    database: Annotated[Path | None, typer.Option(help="The database file; made if it is not there.")] = None,
+) -> None:
+    """Serve the application over your own data."""
+    from pronostico.serving import serve_application
+
+    settings = Settings()
+    serve_application(database or settings.database, settings.static, port)
+
+
+@app.command()
+def demo(port: Port = DEFAULT_PORT) -> None:
+    """Serve the application over a throw-away copy of the demonstration."""
+    from pronostico.demo.seed import seed_demo
+    from pronostico.serving import serve_application
+
+    with tempfile.TemporaryDirectory(prefix="pronostico-demo-") as folder:
+        path = seed_demo(Path(folder), today=_today(), now=datetime.now(UTC))
+        typer.echo(f"The demonstration's records, and the truth they were simulated from, are in {folder}")
+        serve_application(path, Settings().static, port)
+
+
+def main() -> None:
+    """Entry of the command `pronostico`."""
+    app(prog_name="pronostico")
+
+
+if __name__ == "__main__":
+    main()

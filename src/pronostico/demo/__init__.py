@@ -1,0 +1,1 @@
+"""The demonstration: a made-up workshop, simulated from a stated truth."""

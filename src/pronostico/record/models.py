@@ -1,0 +1,340 @@
+"""The record as Pydantic models, field by field as the format states it.
+
+Lengths in mm, temperatures in deg C, pressures in kPa (gauge), torque in N m, angles in crankshaft
+degrees. None and absent both mean 'not known'. Fields that this version does not compute with are kept.
+"""
+
+from datetime import date
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from pronostico.core.engine import Adjustment, Material, Side, UsageUnit
+from pronostico.core.visits import THICKEST_BLADE_MM, Access, Felt, Phase, Work
+
+FORMAT: Literal["pronostico/record"] = "pronostico/record"
+Identifier = Annotated[str, Field(min_length=1, max_length=80, pattern=r"^[^\s/]+$")]
+Positive = Annotated[float, Field(gt=0)]
+NotNegative = Annotated[float, Field(ge=0)]
+Fraction = Annotated[float, Field(ge=0, le=1)]
+BladeMm = Annotated[float, Field(gt=0, le=THICKEST_BLADE_MM)]
+CylinderNumber = Annotated[int, Field(ge=1, le=64)]
+State = Literal["present", "absent", "unknown"]
+When = Literal["cold", "warm", "idle", "load", "always", "comes-and-goes"]
+Onset = Literal["sudden", "gradual", "after-work"]
+
+
+class RecordModel(BaseModel):
+    """What all parts share: unknown fields are faults, numbers are finite, types are not guessed."""
+
+    model_config = ConfigDict(extra="forbid", strict=True, allow_inf_nan=False)
+
+
+class SpecModel(RecordModel):
+    """A clearance spec: a range, or a single figure with min and max null."""
+
+    min_mm: NotNegative | None = None
+    max_mm: Positive | None = None
+    figure_mm: Positive | None = None
+
+
+class SidesSpec(RecordModel):
+    """The spec of each side."""
+
+    intake: SpecModel
+    exhaust: SpecModel
+
+
+class ValveModel(RecordModel):
+    """One valve; `place` is its place along the head, from the front."""
+
+    id: Identifier
+    cylinder: CylinderNumber
+    side: Side
+    place: Annotated[int, Field(ge=1)] | None = None
+    shim_mm: Positive | None = None
+    shares_rocker_with: list[Identifier] = []
+    spec: SpecModel | None = None
+
+
+class CompressionSpec(RecordModel):
+    """What compression should read, kPa gauge."""
+
+    min: Positive | None = None
+    max: Positive | None = None
+    wet_only_below_min: bool | None = None
+    max_spread_fraction: Fraction | None = None
+
+
+class Source(RecordModel):
+    """Where the figures come from: a manual or plate, and the page."""
+
+    title: str
+    page: str | None = None
+
+
+class Layout(RecordModel):
+    """How the head is drawn; no computation rests on it."""
+
+    kind: Literal["in-line", "v", "flat"] = "in-line"
+    banks: list[list[CylinderNumber]] | None = None
+    front: Literal["left", "right"] | None = None
+    intake_side: str | None = None
+
+
+Span = Annotated[list[float], Field(min_length=2, max_length=2)]
+
+
+class Events(RecordModel):
+    """When valves open and close, crankshaft degrees after top on compression."""
+
+    intake: Span
+    exhaust: Span
+
+
+class ManualStation(RecordModel):
+    """One crank position of the manual's own table."""
+
+    crank_deg: float
+    mark: str | None = None
+    valves: list[Identifier]
+
+
+class Thread(RecordModel):
+    """Which way the adjuster turns and which part of it locks."""
+
+    hand: Literal["right", "left"] = "right"
+    locks: Literal["outer", "inner"] = "outer"
+
+
+class Hydraulic(RecordModel):
+    """Preload of hydraulic lifters."""
+
+    preload_turns: Positive | None = None
+    plunger_stroke_mm: Positive | None = None
+
+
+class ShimSeries(RecordModel):
+    """Shims that can be ordered."""
+
+    from_mm: Positive
+    to_mm: Positive
+    step_mm: Positive
+    diameter_mm: Positive | None = None
+
+
+class Torque(RecordModel):
+    """Tightening torque of one part, N m, in stages where it has them."""
+
+    part: str
+    nm: Positive
+    stages: list[Positive] | None = None
+    sequence: str | None = None
+
+
+class MeterChange(RecordModel):
+    """The usage meter was replaced or rolled over; visits carry the running total."""
+
+    date: date
+    old: NotNegative
+    new: NotNegative
+
+
+class SpecChangeModel(RecordModel):
+    """The spec of both sides from a date on; until the first change `engine.spec` holds."""
+
+    date: date
+    spec: SidesSpec
+
+
+class EngineModel(RecordModel):
+    """The engine: its data, its spec and its valves."""
+
+    id: Identifier
+    name: str | None = None
+    usage_unit: UsageUnit
+    check_interval: Positive
+    fuel: str | None = None
+    duty: str | None = None
+    head_material: Material | None = None
+    block_material: Material | None = None
+    adjustment: Adjustment
+    rocker_ratio: Positive | None = None
+    adjuster_pitch_mm: Positive | None = None
+    adjuster_at: Literal["valve", "pushrod", "pivot"] | None = None
+    firing_order: list[CylinderNumber] | None = None
+    firing_intervals_deg: list[Positive] | None = None
+    stroke_mm: Positive | None = None
+    rod_length_mm: Positive | None = None
+    reference_temperature_c: float = 20.0
+    check_below_temperature_c: float | None = None
+    valve_length_mm: Positive | None = None
+    pushrod_length_mm: Positive | None = None
+    decompression_lift_mm: NotNegative | None = None
+    compression_spec_kpa: CompressionSpec | None = None
+    spec: SidesSpec
+    valves: Annotated[list[ValveModel], Field(min_length=1)]
+    source: Source | None = None
+    layout: Layout | None = None
+    events_deg: Events | None = None
+    stations: list[ManualStation] | None = None
+    lobe_position: str | None = None
+    thread: Thread | None = None
+    hydraulic: Hydraulic | None = None
+    shim_series: ShimSeries | None = None
+    torque: list[Torque] | None = None
+    access_minutes: NotNegative | None = None
+    bump_release_travel_mm: NotNegative | None = None
+    meter_changes: list[MeterChange] = []
+    spec_changes: list[SpecChangeModel] = []
+
+
+class GaugeSet(RecordModel):
+    """The blades at hand, mm."""
+
+    id: Identifier
+    name: str | None = None
+    blades_mm: Annotated[list[BladeMm], Field(min_length=1)]
+
+
+class TryModel(RecordModel):
+    """One blade, or a stack, and what was felt; `entered` is what was typed, in its own unit."""
+
+    blades_mm: Annotated[list[BladeMm], Field(min_length=1)]
+    felt: Felt
+    entered: str | None = None
+
+
+class ReadingModel(RecordModel):
+    """All tries at one valve in one phase."""
+
+    valve: Identifier
+    phase: Phase
+    tries: list[TryModel] = []
+    access: Access | None = None
+    entered: str | None = None
+    skipped: str | None = None
+    instrument: str | None = None
+    crank_turn: int | None = None
+
+
+class Lockup(RecordModel):
+    """Tries before and after the nut was locked."""
+
+    before: list[TryModel] = []
+    after: list[TryModel] = []
+
+
+class SettingModel(RecordModel):
+    """A valve was set; `turn_deg` is positive clockwise seen on the adjuster."""
+
+    valve: Identifier
+    target_mm: NotNegative | None = None
+    shim_from_mm: Positive | None = None
+    shim_to_mm: Positive | None = None
+    turn_deg: float | None = None
+    lockup: list[Lockup] | None = None
+
+
+class Compression(RecordModel):
+    """Compression of one cylinder, kPa gauge."""
+
+    cylinder: CylinderNumber
+    dry_kpa: NotNegative | None = None
+    wet_kpa: NotNegative | None = None
+    throttle_open: bool | None = None
+
+
+class Leakdown(RecordModel):
+    """Air lost at top on compression, percent, and where it is heard."""
+
+    cylinder: CylinderNumber
+    percent: Annotated[float, Field(ge=0, le=100)]
+    heard: list[Literal["intake", "exhaust", "crankcase", "coolant", "neighbour"]] = []
+
+
+class Number(RecordModel):
+    """Any other figure taken at a visit."""
+
+    id: Identifier
+    value: float
+    unit: str | None = None
+    cylinder: CylinderNumber | None = None
+    phase: Literal["before", "after"] | None = None
+
+
+class FindingModel(RecordModel):
+    """A finding, looked for and there, not there, or not known."""
+
+    id: Identifier
+    state: State
+    cylinder: CylinderNumber | None = None
+    side: Side | None = None
+    valve: Identifier | None = None
+    note: str | None = None
+    when: list[When] | None = None
+    onset: Onset | None = None
+    words: str | None = None
+
+
+class VisitModel(RecordModel):
+    """One visit; `usage` is the running total."""
+
+    id: Identifier
+    date: date
+    usage: NotNegative
+    temperature_c: Annotated[float, Field(ge=-90, le=250)] | None = None
+    access: Access = "straight"
+    work: Work = "check"
+    readings: list[ReadingModel] = []
+    settings: list[SettingModel] = []
+    compression: list[Compression] = []
+    findings: list[FindingModel] = []
+    last_run_hours_ago: NotNegative | None = None
+    duty: str | None = None
+    technician: str | None = None
+    notes: str | None = None
+    altitude_m: float | None = None
+    leakdown: list[Leakdown] = []
+    numbers: list[Number] = []
+
+
+class Confirmed(RecordModel):
+    """What was really found to be wrong."""
+
+    cause: Identifier
+    cylinder: CylinderNumber | None = None
+    side: Side | None = None
+    valve: Identifier | None = None
+    note: str | None = None
+
+
+class CaseModel(RecordModel):
+    """A complaint followed to its cause; `confirmed` null: not known yet, empty: nothing found."""
+
+    id: Identifier
+    opened: date
+    closed: date | None = None
+    visit: Identifier | None = None
+    findings: list[FindingModel] = []
+    confirmed: list[Confirmed] | None = None
+
+
+class BoxedShim(RecordModel):
+    """Shims of one thickness in the shop's box."""
+
+    shim_mm: Positive
+    count: Annotated[int, Field(ge=0)]
+    diameter_mm: Positive | None = None
+
+
+class Record(RecordModel):
+    """Everything that is known of one engine."""
+
+    format: Literal["pronostico/record"]
+    version: Literal[1]
+    engine: EngineModel
+    gauge_set: GaugeSet | None = None
+    visits: list[VisitModel] = []
+    cases: list[CaseModel] = []
+    shim_box: list[BoxedShim] | None = None

@@ -1,0 +1,84 @@
+"""Analyses and diagnoses of a record, from wherever the record comes."""
+
+from pronostico.core.analysis import analyse
+from pronostico.core.causes import Evidence, Place, diagnose
+from pronostico.core.computed import computed_findings
+from pronostico.core.constants import DEFAULT, Constants
+from pronostico.knowledge import load_knowledge
+from pronostico.record.conversion import engine_from, visits_from
+from pronostico.record.models import CaseModel, FindingModel, Record
+from pronostico.services.errors import NotThere
+from pronostico.services.reports import AnalysisOut, DiagnosisOut, analysis_out, diagnosis_out
+
+_AHEAD_INTERVALS = 2.0
+_AHEAD_STEPS = 16
+
+
+def analyse_record(
+    record: Record, *, at: tuple[float, ...] | None = None, constants: Constants = DEFAULT
+) -> AnalysisOut:
+    """The whole analysis of a record.
+
+    Args:
+        at: usages to look ahead to; None: an even row of them over the next two check intervals.
+    """
+    if at is None and record.visits:
+        last, step = record.visits[-1].usage, record.engine.check_interval * _AHEAD_INTERVALS / _AHEAD_STEPS
+        at = tuple(last + index * step for index in range(_AHEAD_STEPS + 1))
+    engine = engine_from(record.engine, constants)
+    return analysis_out(analyse(engine, visits_from(record), at=at, constants=constants))
+
+
+def _evidence(finding: FindingModel) -> Evidence | None:
+    """A noted finding as evidence; None where it was not looked for."""
+    if finding.state == "unknown":
+        return None
+    # The narrowest place that was named is where it was seen.
+    if finding.valve is not None:
+        place = Place(valve=finding.valve)
+    elif finding.cylinder is not None:
+        place = Place(cylinder=finding.cylinder)
+    else:
+        place = Place(side=finding.side)
+    return Evidence(finding.id, place, 1.0 if finding.state == "present" else 0.0)
+
+
+def _case_of(record: Record, case_id: str | None) -> CaseModel | None:
+    """The case of that id; without an id the one opened last; None where there is none to take."""
+    if case_id is None:
+        return record.cases[-1] if record.cases else None
+    for case in record.cases:
+        if case.id == case_id:
+            return case
+    raise NotThere("case", case_id)
+
+
+def _up_to_visit(record: Record, case: CaseModel | None) -> int:
+    """How many visits a case looks back on: up to its own where it names one, else all."""
+    ids = [visit.id for visit in record.visits]
+    if case is not None and case.visit in ids:
+        return ids.index(case.visit) + 1
+    return len(ids)
+
+
+def diagnose_record(
+    record: Record, *, case_id: str | None = None, constants: Constants = DEFAULT
+) -> DiagnosisOut:
+    """The ranked causes of a case, from its findings, its visit's and what the readings show.
+
+    Raises:
+        NotThere: the record has no case of that id.
+    """
+    knowledge = load_knowledge()
+    case = _case_of(record, case_id)
+    engine = engine_from(record.engine, constants)
+    count = _up_to_visit(record, case)
+    analysis = analyse(engine, visits_from(record)[:count], constants=constants)
+    noted = [
+        *(case.findings if case is not None else []),
+        *(record.visits[count - 1].findings if count else []),
+    ]
+    evidence = [one for finding in noted if (one := _evidence(finding)) is not None]
+    evidence.extend(computed_findings(analysis, constants))
+    diagnosis = diagnose(engine, knowledge, evidence)
+    return diagnosis_out(None if case is None else case.id, diagnosis, engine, knowledge)

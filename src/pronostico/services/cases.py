@@ -1,0 +1,88 @@
+"""Cases: opened on a complaint, findings ticked one by one, causes ranked."""
+
+from datetime import date
+
+from sqlalchemy.orm import Session
+
+from pronostico.core.errors import UnknownValve
+from pronostico.knowledge import load_knowledge
+from pronostico.record.faults import Fault
+from pronostico.record.models import CaseModel, FindingModel
+from pronostico.services.analysis import diagnose_record
+from pronostico.services.engines import engine_record
+from pronostico.services.errors import AlreadyThere, NotThere, Refused
+from pronostico.services.reports import DiagnosisOut
+from pronostico.store import records
+from pronostico.store.findings import put_finding
+
+
+def open_case(session: Session, engine_id: str, case: CaseModel, *, today: date) -> CaseModel:
+    """Open a case; the same one sent twice is opened once.
+
+    Raises:
+        NotThere: there is no such engine, or no such visit.
+        Refused: it would be opened in the future.
+        AlreadyThere: another case has that id.
+    """
+    record = engine_record(session, engine_id)
+    same = next((one for one in record.cases if one.id == case.id), None)
+    if same is not None:
+        if (same.opened, same.visit) == (case.opened, case.visit):
+            return same
+        raise AlreadyThere(f"a case '{case.id}' is there already, opened {same.opened}")
+    if case.visit is not None and case.visit not in {visit.id for visit in record.visits}:
+        raise NotThere("visit", case.visit)
+    if case.opened > today:
+        raise Refused([Fault("$.opened", f"{case.opened} lies in the future (today is {today})")])
+    records.add_case(session, engine_id, case)
+    session.commit()
+    return case
+
+
+def get_case(session: Session, engine_id: str, case_id: str) -> CaseModel:
+    """A case.
+
+    Raises:
+        NotThere: there is no such engine or case.
+    """
+    for case in engine_record(session, engine_id).cases:
+        if case.id == case_id:
+            return case
+    raise NotThere("case", case_id)
+
+
+def note_finding(session: Session, engine_id: str, case_id: str, finding: FindingModel) -> CaseModel:
+    """Note a finding at a place; what was noted there before is replaced.
+
+    Raises:
+        NotThere: there is no such engine or case.
+        UnknownValve: the finding names a valve that the engine does not have.
+        Refused: the finding, or its cylinder, is not known.
+    """
+    record = engine_record(session, engine_id)
+    row = records.case_row(session, engine_id, case_id)
+    if row is None:
+        raise NotThere("case", case_id)
+    known = tuple(valve.id for valve in record.engine.valves)
+    if finding.valve is not None and finding.valve not in known:
+        raise UnknownValve(finding.valve, known)
+    faults = []
+    if finding.id not in load_knowledge().findings:
+        faults.append(Fault("$.id", f"there is no finding '{finding.id}'"))
+    cylinders = {valve.cylinder for valve in record.engine.valves}
+    if finding.cylinder is not None and finding.cylinder not in cylinders:
+        faults.append(Fault("$.cylinder", f"there is no cylinder {finding.cylinder} on this engine"))
+    if faults:
+        raise Refused(faults)
+    put_finding(row, finding)
+    session.commit()
+    return get_case(session, engine_id, case_id)
+
+
+def diagnose_case(session: Session, engine_id: str, case_id: str) -> DiagnosisOut:
+    """The ranked causes of a case.
+
+    Raises:
+        NotThere: there is no such engine or case.
+    """
+    return diagnose_record(engine_record(session, engine_id), case_id=case_id)

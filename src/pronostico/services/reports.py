@@ -1,0 +1,336 @@
+"""What leaves the product: analyses and diagnoses as JSON, the same for pages and command line.
+
+The fields of `analyse` and `diagnose` follow the record format; what the format leaves free, such as the
+provisional line, stands beside them under names of its own.
+"""
+
+from datetime import date
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from pronostico.core.analysis import Analysis, ValveAnalysis
+from pronostico.core.causes import Diagnosis, Knowledge, Place, RankedCause, Weight
+from pronostico.core.engine import Engine, Side, Spec, UsageUnit
+from pronostico.core.history import Sink, ValveAtVisit
+from pronostico.core.line import Line, LineForecast
+from pronostico.core.reading import Class, Estimate, Verdict
+from pronostico.core.visits import Setting
+
+
+class ReportModel(BaseModel):
+    """Base of what leaves: read off the core's dataclasses by field name."""
+
+    model_config = ConfigDict(from_attributes=True, populate_by_name=True)
+
+
+class BracketOut(ReportModel):
+    """What went and what did not, mm."""
+
+    went_mm: float | None
+    refused_mm: float | None
+
+
+class EstimateOut(ReportModel):
+    """One reading on its own."""
+
+    mean_mm: float
+    sd_mm: float
+    q05_mm: float
+    q95_mm: float
+    verdict: Verdict
+    leaning: Class
+    p_tight: float
+    p_in: float
+    p_loose: float
+    contradiction: bool
+    bracket: BracketOut
+
+
+class SpecOut(ReportModel):
+    """A spec in force, mm."""
+
+    min_mm: float
+    max_mm: float
+
+
+class SettingOut(ReportModel):
+    """How a valve was set."""
+
+    target_mm: float | None
+    shim_from_mm: float | None
+    shim_to_mm: float | None
+
+
+class StateOut(ReportModel):
+    """One valve at one visit."""
+
+    visit: str
+    date: date
+    usage: float
+    spec: SpecOut | None
+    found: EstimateOut | None
+    left: EstimateOut | None
+    settings: list[SettingOut]
+    head_work: bool
+
+
+class ForecastOut(ReportModel):
+    """A clearance ahead."""
+
+    usage: float
+    mean_mm: float
+    sd_mm: float
+    p_tight: float
+    p_in: float
+    p_loose: float
+
+
+class SinkOut(ReportModel):
+    """Net closing movement, settings counted in."""
+
+    mean_mm: float
+    sd_mm: float
+
+
+class ProvisionalOut(ReportModel):
+    """The straight line through the readings since the last setting, until the drift model replaces it."""
+
+    slope_mm_per_interval: float | None
+    slope_sd_mm_per_interval: float | None
+    scatter_mm: float | None
+    readings: int
+    since_visit: str | None
+    forecast: list[ForecastOut]
+    out_of_spec_at: dict[str, float | None] | None
+    sink: SinkOut | None
+
+
+class ValveOut(ReportModel):
+    """One valve: its last visit's readings, what is ahead, and its history."""
+
+    valve: str
+    cylinder: int
+    side: Side
+    spec: SpecOut | None
+    found: EstimateOut | None
+    left: EstimateOut | None
+    standing: EstimateOut | None
+    # The drift model's answers: not computed yet, and never made up.
+    now: None = None
+    drift: None = None
+    sink: None = None
+    break_: None = Field(default=None, serialization_alias="break")
+    crossing: None = None
+    forecast: None = None
+    provisional: ProvisionalOut
+    history: list[StateOut]
+
+
+class VisitShiftOut(ReportModel):
+    """A visit, and the shift that its readings share (not computed yet)."""
+
+    visit: str
+    shift: None = None
+
+
+class AnalysisOut(ReportModel):
+    """One engine analysed."""
+
+    engine: str
+    usage_unit: UsageUnit
+    as_of_usage: float | None
+    check_interval: float
+    valves: list[ValveOut]
+    next_check: None = None
+    visits: list[VisitShiftOut]
+
+
+class EvidenceOut(ReportModel):
+    """One line of a cause's ledger."""
+
+    finding: str
+    label: str
+    where: str | None
+    presence: float
+    decibans: float
+    why: str
+
+
+class CauseOut(ReportModel):
+    """One cause at one place."""
+
+    cause: str
+    label: str
+    help: str
+    advice: str
+    where: str
+    cylinders: list[int]
+    valves: list[str]
+    probability: float
+    together_decibans: float
+    for_: list[EvidenceOut] = Field(serialization_alias="for")
+    against: list[EvidenceOut]
+
+
+class TestOut(ReportModel):
+    """A next test and what it is worth."""
+
+    test: str
+    where: str
+    gain_bits: float
+    minutes: float
+    bits_per_hour: float
+
+
+class DiagnosisOut(ReportModel):
+    """One case diagnosed."""
+
+    case: str | None
+    causes: list[CauseOut]
+    none_of_these: float
+    next_tests: list[TestOut]
+
+
+def estimate_out(estimate: Estimate | None) -> EstimateOut | None:
+    """An estimate on its way out."""
+    return None if estimate is None else EstimateOut.model_validate(estimate)
+
+
+def _spec_out(spec: Spec | None) -> SpecOut | None:
+    return None if spec is None else SpecOut.model_validate(spec)
+
+
+def _setting_out(setting: Setting) -> SettingOut:
+    return SettingOut.model_validate(setting)
+
+
+def _state_out(at: ValveAtVisit) -> StateOut:
+    return StateOut(
+        visit=at.visit,
+        date=at.day,
+        usage=at.usage,
+        spec=_spec_out(at.spec),
+        found=estimate_out(at.found),
+        left=estimate_out(at.left),
+        settings=[_setting_out(setting) for setting in at.settings],
+        head_work=at.head_work,
+    )
+
+
+def _forecast_out(forecast: LineForecast) -> ForecastOut:
+    return ForecastOut.model_validate(forecast)
+
+
+def _sink_out(sink: Sink | None) -> SinkOut | None:
+    return None if sink is None else SinkOut.model_validate(sink)
+
+
+def _since_visit(states: tuple[ValveAtVisit, ...]) -> str | None:
+    return next((at.visit for at in reversed(states) if at.touched), None)
+
+
+def _out_of_spec_at(
+    line: Line | None, spec: Spec | None, after: float | None
+) -> dict[str, float | None] | None:
+    if line is None or spec is None or after is None:
+        return None
+    return {
+        name: line.crossing_usage(spec, after=after, probability=probability)
+        for name, probability in (("q10", 0.1), ("q50", 0.5))
+    }
+
+
+def _provisional_out(valve: ValveAnalysis) -> ProvisionalOut:
+    line, states = valve.line, valve.states
+    return ProvisionalOut(
+        slope_mm_per_interval=None if line is None else line.slope_mm_per_interval,
+        slope_sd_mm_per_interval=None if line is None else line.slope_sd_mm_per_interval,
+        scatter_mm=None if line is None else line.scatter_mm,
+        readings=0 if line is None else len(line.points),
+        since_visit=_since_visit(states),
+        forecast=[_forecast_out(ahead) for ahead in valve.forecast],
+        out_of_spec_at=_out_of_spec_at(line, valve.spec, states[-1].usage if states else None),
+        sink=_sink_out(valve.sink),
+    )
+
+
+def _valve_out(valve: ValveAnalysis) -> ValveOut:
+    return ValveOut(
+        valve=valve.valve.id,
+        cylinder=valve.valve.cylinder,
+        side=valve.valve.side,
+        spec=_spec_out(valve.spec),
+        found=estimate_out(valve.found),
+        left=estimate_out(valve.left),
+        standing=estimate_out(valve.standing),
+        provisional=_provisional_out(valve),
+        history=[_state_out(at) for at in valve.states],
+    )
+
+
+def analysis_out(analysis: Analysis) -> AnalysisOut:
+    """An analysis on its way out."""
+    visits = analysis.valves[0].states
+    return AnalysisOut(
+        engine=analysis.engine.id,
+        usage_unit=analysis.engine.usage_unit,
+        as_of_usage=analysis.as_of_usage,
+        check_interval=analysis.engine.check_interval,
+        valves=[_valve_out(valve) for valve in analysis.valves],
+        visits=[VisitShiftOut(visit=at.visit) for at in visits],
+    )
+
+
+def _place_name(place: Place) -> str | None:
+    return None if place == Place() else place.name
+
+
+def _evidence_out(weight: Weight, knowledge: Knowledge) -> EvidenceOut:
+    return EvidenceOut(
+        finding=weight.evidence.finding,
+        label=knowledge.findings[weight.evidence.finding].label,
+        where=_place_name(weight.evidence.place),
+        presence=weight.evidence.presence,
+        decibans=weight.decibans,
+        why=weight.why,
+    )
+
+
+def _valves_at(engine: Engine, place: Place) -> list[str]:
+    return [
+        valve.id
+        for valve in engine.valves
+        if place.valve in (None, valve.id)
+        and place.side in (None, valve.side)
+        and place.cylinder in (None, valve.cylinder)
+    ]
+
+
+def _cause_out(cause: RankedCause, engine: Engine, knowledge: Knowledge) -> CauseOut:
+    kind, place = cause.candidate.kind, cause.candidate.place
+    valves = _valves_at(engine, place)
+    return CauseOut(
+        cause=kind.id,
+        label=kind.label,
+        help=kind.help,
+        advice=kind.advice,
+        where=place.name,
+        cylinders=sorted({engine.valve(valve).cylinder for valve in valves}),
+        valves=valves,
+        probability=cause.probability,
+        together_decibans=cause.together_decibans,
+        for_=[_evidence_out(weight, knowledge) for weight in cause.speaks_for],
+        against=[_evidence_out(weight, knowledge) for weight in cause.speaks_against],
+    )
+
+
+def diagnosis_out(
+    case: str | None, diagnosis: Diagnosis, engine: Engine, knowledge: Knowledge
+) -> DiagnosisOut:
+    """A diagnosis on its way out; which test comes next is not worked out yet."""
+    return DiagnosisOut(
+        case=case,
+        causes=[_cause_out(cause, engine, knowledge) for cause in diagnosis.causes],
+        none_of_these=diagnosis.none_of_these,
+        next_tests=[],
+    )

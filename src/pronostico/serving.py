@@ -1,0 +1,52 @@
+"""Serves the application on this machine alone, on the port asked for or the next free one."""
+
+import socket
+from pathlib import Path
+
+import typer
+import uvicorn
+
+from pronostico.api.app import create_app
+from pronostico.settings import HOST
+from pronostico.store.database import Database
+
+_PORTS_TO_TRY = 50
+
+
+def bind(port: int) -> socket.socket:
+    """A listening socket on the port, or on the next free one, saying so.
+
+    Raises:
+        typer.Exit: none of the next ports is free.
+    """
+    for candidate in range(port, min(port + _PORTS_TO_TRY, 65536)):
+        listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+        listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            listener.bind((HOST, candidate))
+            listener.listen()
+        except OSError:
+            listener.close()
+            continue
+        if candidate != port:
+            typer.echo(f"Port {port} is busy; serving on {candidate} instead.")
+        return listener
+    typer.echo(
+        f"No free port from {port} to {port + _PORTS_TO_TRY - 1}; choose another with --port.", err=True
+    )
+    raise typer.Exit(1)
+
+
+def serve_application(database_path: Path, static: Path, port: int) -> None:
+    """Serve until interrupted."""
+    if not (static / "index.html").is_file():
+        typer.echo("The pages are not built; run 'make setup' first.", err=True)
+        raise typer.Exit(1)
+    database = Database(database_path)
+    listener = bind(port)
+    typer.echo(f"Pronostico is at http://{HOST}:{listener.getsockname()[1]}/ (Ctrl-C ends it)")
+    config = uvicorn.Config(create_app(database, static), log_level="warning")
+    try:
+        uvicorn.Server(config).run(sockets=[listener])
+    finally:
+        database.close()

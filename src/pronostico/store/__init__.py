@@ -1,0 +1,1 @@
+"""The database: tables, sessions, migrations, and records in and out of them."""

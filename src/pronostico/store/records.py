@@ -1,0 +1,180 @@
+"""Records into the tables and out of them; the two ways are each other's inverse."""
+
+import json
+from collections.abc import Mapping
+from datetime import datetime
+from typing import Any
+from uuid import uuid4
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from pronostico.record.models import FORMAT, CaseModel, Record, RecordModel, VisitModel
+from pronostico.store.tables import (
+    CaseFindingRow,
+    CaseRow,
+    EngineRow,
+    Json,
+    ReadingRow,
+    SettingRow,
+    TryRow,
+    ValveRow,
+    VisitRow,
+)
+
+
+def dump(model: RecordModel, *without: str) -> Json:
+    """The JSON form of a record's part; what is not known is left out."""
+    return model.model_dump(mode="json", exclude=set(without), exclude_none=True)
+
+
+# Out of the tables
+
+
+def _reading_document(row: ReadingRow) -> Json:
+    tries = [one.data for one in row.tries if one.taken_back_at is None]
+    return {**row.data, "valve": row.valve, "phase": row.phase, "tries": tries}
+
+
+def _visit_document(row: VisitRow) -> Json:
+    readings = [_reading_document(reading) for reading in row.readings]
+    return {
+        **row.data,
+        "id": row.visit_id,
+        "date": row.day.isoformat(),
+        "usage": row.usage,
+        # A reading whose only tries were taken back is as if never begun.
+        "readings": [one for one in readings if one["tries"] or one.get("skipped")],
+        "settings": [setting.data for setting in row.settings],
+    }
+
+
+def _case_document(row: CaseRow) -> Json:
+    return {
+        **row.data,
+        "id": row.case_id,
+        "opened": row.opened.isoformat(),
+        "closed": row.closed and row.closed.isoformat(),
+        "findings": [finding.data for finding in row.findings],
+    }
+
+
+def _engine_document(row: EngineRow) -> Json:
+    valves = [{**valve.data, "id": valve.id} for valve in row.valves]
+    return {**row.data, "id": row.id, "name": row.name, "valves": valves}
+
+
+def engine_ids(session: Session) -> list[str]:
+    """The engines, by name."""
+    return list(session.scalars(select(EngineRow.id).order_by(EngineRow.name, EngineRow.id)))
+
+
+def visit_row(session: Session, engine_id: str, visit_id: str) -> VisitRow | None:
+    """One visit's row."""
+    query = select(VisitRow).where(VisitRow.engine_id == engine_id, VisitRow.visit_id == visit_id)
+    return session.scalar(query)
+
+
+def case_row(session: Session, engine_id: str, case_id: str) -> CaseRow | None:
+    """One case's row."""
+    query = select(CaseRow).where(CaseRow.engine_id == engine_id, CaseRow.case_id == case_id)
+    return session.scalar(query)
+
+
+def load_visit(row: VisitRow) -> VisitModel:
+    """A visit as the record writes it, without what was taken back."""
+    return VisitModel.model_validate_json(json.dumps(_visit_document(row)))
+
+
+def load_record(session: Session, engine_id: str) -> Record | None:
+    """All that is known of an engine; None where there is none of that id."""
+    row = session.get(EngineRow, engine_id)
+    if row is None:
+        return None
+    visits = select(VisitRow).where(VisitRow.engine_id == engine_id).order_by(VisitRow.position)
+    cases = select(CaseRow).where(CaseRow.engine_id == engine_id).order_by(CaseRow.opened, CaseRow.pk)
+    document: Mapping[str, Any] = {
+        "format": FORMAT,
+        "version": 1,
+        "engine": _engine_document(row),
+        "gauge_set": row.gauge_set,
+        "shim_box": row.shim_box,
+        "visits": [_visit_document(visit) for visit in session.scalars(visits)],
+        "cases": [_case_document(case) for case in session.scalars(cases)],
+    }
+    return Record.model_validate_json(json.dumps(document))
+
+
+# Into the tables
+
+
+def add_visit(
+    session: Session, engine_id: str, visit: VisitModel, *, position: int, now: datetime
+) -> VisitRow:
+    """A visit with its readings, tries and settings."""
+    row = VisitRow(
+        engine_id=engine_id,
+        visit_id=visit.id,
+        position=position,
+        day=visit.date,
+        usage=visit.usage,
+        data=dump(visit, "id", "date", "usage", "readings", "settings"),
+        readings=[
+            ReadingRow(
+                position=index,
+                valve=reading.valve,
+                phase=reading.phase,
+                data=dump(reading, "valve", "phase", "tries"),
+                tries=[
+                    TryRow(id=str(uuid4()), position=at, data=dump(one), noted_at=now)
+                    for at, one in enumerate(reading.tries)
+                ],
+            )
+            for index, reading in enumerate(visit.readings)
+        ],
+        settings=[
+            SettingRow(position=index, data=dump(setting)) for index, setting in enumerate(visit.settings)
+        ],
+    )
+    session.add(row)
+    return row
+
+
+def add_case(session: Session, engine_id: str, case: CaseModel) -> CaseRow:
+    """A case with its findings."""
+    row = CaseRow(
+        engine_id=engine_id,
+        case_id=case.id,
+        opened=case.opened,
+        closed=case.closed,
+        data=dump(case, "id", "opened", "closed", "findings"),
+        findings=[CaseFindingRow(finding=finding.id, data=dump(finding)) for finding in case.findings],
+    )
+    session.add(row)
+    return row
+
+
+def add_record(session: Session, record: Record, *, now: datetime) -> None:
+    """A whole record as a new engine.
+
+    Args:
+        now: noted as the time at which its tries came in.
+    """
+    engine = record.engine
+    row = EngineRow(
+        id=engine.id,
+        name=engine.name,
+        data=dump(engine, "id", "name", "valves"),
+        gauge_set=None if record.gauge_set is None else dump(record.gauge_set),
+        shim_box=None if record.shim_box is None else [dump(shim) for shim in record.shim_box],
+        valves=[
+            ValveRow(id=valve.id, position=index, data=dump(valve, "id"))
+            for index, valve in enumerate(engine.valves)
+        ],
+    )
+    session.add(row)
+    session.flush()
+    for index, visit in enumerate(record.visits):
+        add_visit(session, engine.id, visit, position=index, now=now)
+    for case in record.cases:
+        add_case(session, engine.id, case)

@@ -1,0 +1,124 @@
+"""The tables.
+
+Columns hold what is searched, sorted or pointed at; `data` holds the rest of the record's part.
+
+Nothing that a technician noted is deleted: a try that was taken back is marked with the time.
+"""
+
+from datetime import date, datetime
+from typing import Any
+
+from sqlalchemy import JSON, Date, DateTime, Float, ForeignKey, Integer, String, UniqueConstraint
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+
+# Any: JSON columns hold parts of the record, whose types the record models know.
+Json = dict[str, Any]
+
+
+class Base(DeclarativeBase):
+    """Base of all tables."""
+
+
+class EngineRow(Base):
+    """An engine; `data` is the record's engine without id, name and valves."""
+
+    __tablename__ = "engines"
+
+    id: Mapped[str] = mapped_column(String(80), primary_key=True)
+    name: Mapped[str | None] = mapped_column(String(200))
+    data: Mapped[Json] = mapped_column(JSON)
+    gauge_set: Mapped[Json | None] = mapped_column(JSON)
+    shim_box: Mapped[list[Json] | None] = mapped_column(JSON)
+    valves: Mapped[list["ValveRow"]] = relationship(order_by="ValveRow.position", lazy="selectin")
+
+
+class ValveRow(Base):
+    """A valve of an engine; `data` is the record's valve without its id."""
+
+    __tablename__ = "valves"
+
+    engine_id: Mapped[str] = mapped_column(ForeignKey("engines.id"), primary_key=True)
+    id: Mapped[str] = mapped_column(String(80), primary_key=True)
+    position: Mapped[int] = mapped_column(Integer)
+    data: Mapped[Json] = mapped_column(JSON)
+
+
+class VisitRow(Base):
+    """A visit; `data` is what the record's visit has beyond these columns, readings and settings."""
+
+    __tablename__ = "visits"
+    __table_args__ = (UniqueConstraint("engine_id", "visit_id"),)
+
+    pk: Mapped[int] = mapped_column(Integer, primary_key=True)
+    engine_id: Mapped[str] = mapped_column(ForeignKey("engines.id"), index=True)
+    visit_id: Mapped[str] = mapped_column(String(80))
+    position: Mapped[int] = mapped_column(Integer)
+    day: Mapped[date] = mapped_column(Date)
+    usage: Mapped[float] = mapped_column(Float)
+    data: Mapped[Json] = mapped_column(JSON)
+    readings: Mapped[list["ReadingRow"]] = relationship(order_by="ReadingRow.position", lazy="selectin")
+    settings: Mapped[list["SettingRow"]] = relationship(order_by="SettingRow.position", lazy="selectin")
+
+
+class ReadingRow(Base):
+    """One reading of a valve in a phase; its tries stand in their own table."""
+
+    __tablename__ = "readings"
+
+    pk: Mapped[int] = mapped_column(Integer, primary_key=True)
+    visit_pk: Mapped[int] = mapped_column(ForeignKey("visits.pk"), index=True)
+    position: Mapped[int] = mapped_column(Integer)
+    valve: Mapped[str] = mapped_column(String(80))
+    phase: Mapped[str] = mapped_column(String(8))
+    data: Mapped[Json] = mapped_column(JSON)
+    tries: Mapped[list["TryRow"]] = relationship(order_by="TryRow.position", lazy="selectin")
+
+
+class TryRow(Base):
+    """One answer, under the identifier that the page gave it, so that sending twice stores once."""
+
+    __tablename__ = "tries"
+
+    id: Mapped[str] = mapped_column(String(80), primary_key=True)
+    reading_pk: Mapped[int] = mapped_column(ForeignKey("readings.pk"), index=True)
+    position: Mapped[int] = mapped_column(Integer)
+    data: Mapped[Json] = mapped_column(JSON)
+    noted_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    taken_back_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+
+
+class SettingRow(Base):
+    """One setting of a valve."""
+
+    __tablename__ = "settings"
+
+    pk: Mapped[int] = mapped_column(Integer, primary_key=True)
+    visit_pk: Mapped[int] = mapped_column(ForeignKey("visits.pk"), index=True)
+    position: Mapped[int] = mapped_column(Integer)
+    data: Mapped[Json] = mapped_column(JSON)
+
+
+class CaseRow(Base):
+    """A case; `data` is what the record's case has beyond these columns and its findings."""
+
+    __tablename__ = "cases"
+    __table_args__ = (UniqueConstraint("engine_id", "case_id"),)
+
+    pk: Mapped[int] = mapped_column(Integer, primary_key=True)
+    engine_id: Mapped[str] = mapped_column(ForeignKey("engines.id"), index=True)
+    case_id: Mapped[str] = mapped_column(String(80))
+    opened: Mapped[date] = mapped_column(Date)
+    closed: Mapped[date | None] = mapped_column(Date)
+    data: Mapped[Json] = mapped_column(JSON)
+    findings: Mapped[list["CaseFindingRow"]] = relationship(order_by="CaseFindingRow.pk", lazy="selectin")
+
+
+class CaseFindingRow(Base):
+    """One finding of a case."""
+
+    __tablename__ = "case_findings"
+
+    pk: Mapped[int] = mapped_column(Integer, primary_key=True)
+    case_pk: Mapped[int] = mapped_column(ForeignKey("cases.pk"), index=True)
+    finding: Mapped[str] = mapped_column(String(80))
+    data: Mapped[Json] = mapped_column(JSON)
