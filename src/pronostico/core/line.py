@@ -12,6 +12,9 @@ from scipy.special import ndtr
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Spec
 
+_STEPS_PER_INTERVAL = 100
+_LOOK_STEPS = 10 * _STEPS_PER_INTERVAL
+
 
 @dataclass(frozen=True, slots=True)
 class LinePoint:
@@ -76,12 +79,13 @@ class Line:
 
         Looks ten intervals ahead, in hundredths of an interval; None where it is not reached.
         """
-        for step in range(1001):
-            usage = after + step * self.check_interval / 100.0
-            ahead = self.at(usage, spec)
-            if ahead.p_tight + ahead.p_loose >= probability:
-                return usage
-        return None
+        usage = after + np.arange(_LOOK_STEPS + 1) * self.check_interval / _STEPS_PER_INTERVAL
+        x = (usage - self.origin_usage) / self.check_interval
+        mean = self.level_mm + self.slope_mm_per_interval * x
+        sd = np.sqrt(self.level_variance + x * x * self.slope_variance + self.scatter_mm**2)
+        out = ndtr((spec.min_mm - mean) / sd) + ndtr((mean - spec.max_mm) / sd)
+        reached = np.flatnonzero(out >= probability)
+        return float(usage[reached[0]]) if reached.size else None
 
 
 def fit_line(

@@ -15,3 +15,7 @@ def record_schema() -> dict[str, object]:
 def record_schema_text() -> str:
     """The published text of the schema, ending in a newline."""
     return json.dumps(record_schema(), indent=2, ensure_ascii=False) + "\n"
+
+
+if __name__ == "__main__":
+    print(record_schema_text(), end="")

@@ -1,0 +1,106 @@
+# make demo | make test | make serve | make dev | make lint | make bench | make screenshots | make setup
+# Stamps under .stamps say what is installed and built, so that a second run has little to do.
+
+PYTHON ?= python3
+PORT ?= 8341
+BIN := .venv/bin
+UV := $(BIN)/uv
+WEB := frontend
+STATIC := src/pronostico/api/static
+WEB_SOURCES := $(shell find $(WEB)/src $(WEB)/index.html $(WEB)/vite.config.ts -type f 2>/dev/null)
+
+.PHONY: demo test serve dev lint bench screenshots setup setup-dev types schema format clean
+
+setup: .stamps/app $(STATIC)/index.html
+
+demo: setup
+	@$(BIN)/pronostico demo --port $(PORT)
+
+serve: setup
+	@$(BIN)/pronostico serve --port $(PORT)
+
+test: setup-dev lint
+	@echo "== tests"
+	@$(BIN)/pytest
+
+lint: setup-dev
+	@echo "== python: style, imports, types"
+	@$(BIN)/ruff format --check .
+	@$(BIN)/ruff check .
+	@$(BIN)/lint-imports --no-logo > .stamps/imports.txt || (cat .stamps/imports.txt; false)
+	@$(BIN)/mypy
+	@echo "== pages: style, types"
+	@cd $(WEB) && npm run --silent lint && npm run --silent types
+
+bench: setup-dev
+	@$(BIN)/python -m benchmarks
+
+screenshots: setup-dev
+	@$(BIN)/python -m docs.screenshots
+
+# The pages on their own server with reload on change; the API runs over a demonstration beside it.
+dev: setup-dev
+	@$(BIN)/pronostico demo --port 8341 & cd $(WEB) && npm run --silent dev
+
+# What is generated and committed: the published schema and the types of the API.
+schema: .stamps/app
+	@$(BIN)/python -m pronostico.record.schema > docs/schema/record-1.schema.json
+
+types: .stamps/app .stamps/web
+	@$(BIN)/python -m pronostico.api.openapi > .stamps/openapi.json
+	@cd $(WEB) && npx --no-install openapi-typescript ../.stamps/openapi.json -o src/api/schema.d.ts
+
+format: setup-dev
+	@$(BIN)/ruff check --fix-only -q . && $(BIN)/ruff format -q . && cd $(WEB) && npm run --silent format
+
+clean:
+	rm -rf .venv .stamps $(WEB)/node_modules $(STATIC)
+
+# Python
+
+.stamps/python:
+	@mkdir -p .stamps
+	@$(PYTHON) -c 'import sys; sys.exit(0 if sys.version_info >= (3, 11) else 1)' \
+	  || { echo "Python 3.11 or newer is needed; $(PYTHON) is $$($(PYTHON) --version 2>&1). Try: make PYTHON=python3.12"; exit 1; }
+	@echo "== making .venv"
+	@$(PYTHON) -m venv .venv
+	@$(BIN)/pip install --quiet --disable-pip-version-check uv==0.13.9
+	@touch $@
+
+.stamps/app: .stamps/python requirements.lock pyproject.toml
+	@echo "== installing the application's packages"
+	@$(UV) pip install --quiet --require-hashes -r requirements.lock
+	@$(UV) pip install --quiet --no-deps -e .
+	@touch $@
+
+.stamps/dev: .stamps/app requirements-dev.lock
+	@echo "== installing the test tools"
+	@$(UV) pip install --quiet --require-hashes -r requirements-dev.lock
+	@touch $@
+
+.stamps/chromium:
+	@mkdir -p .stamps
+	@if ! command -v chromium >/dev/null; then \
+	  echo "== installing Debian's Chromium for the browser tests"; \
+	  if [ "$$(id -u)" = 0 ]; then SUDO=; else SUDO=sudo; fi; \
+	  $$SUDO apt-get update -qq && $$SUDO apt-get install -y -qq --no-install-recommends chromium >/dev/null \
+	  || { echo "Chromium could not be installed; install the package 'chromium' and try again."; exit 1; }; \
+	fi
+	@touch $@
+
+setup-dev: setup .stamps/dev .stamps/chromium
+
+# Pages
+
+.stamps/web: $(WEB)/package.json $(WEB)/package-lock.json
+	@mkdir -p .stamps
+	@node -e 'process.exit(+process.versions.node.split(".")[0] >= 20 ? 0 : 1)' 2>/dev/null \
+	  || { echo "Node.js 20 or newer is needed; found: $$(node --version 2>&1)"; exit 1; }
+	@echo "== installing the pages' packages"
+	@cd $(WEB) && npm ci --silent
+	@touch $@
+
+$(STATIC)/index.html: .stamps/web $(WEB_SOURCES)
+	@echo "== building the pages"
+	@cd $(WEB) && npm run --silent build -- --logLevel warn
+	@touch $@

@@ -1,0 +1,61 @@
+import createClient from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+type Schemas = components['schemas']
+export type EngineSummary = Schemas['EngineSummaryOut']
+export type EngineDetail = Schemas['EngineOut']
+export type Engine = Schemas['EngineModel']
+export type Valve = Schemas['ValveModel']
+export type Analysis = Schemas['AnalysisOut']
+export type ValveAnalysis = Schemas['ValveOut']
+export type StateAtVisit = Schemas['StateOut']
+export type Estimate = Schemas['EstimateOut']
+export type Visit = Schemas['VisitOut']
+export type MeasuredValve = Schemas['MeasuredValveOut']
+export type StoredTry = Schemas['StoredTryOut']
+export type TryIn = Schemas['TryIn']
+export type Felt = TryIn['felt']
+export type Phase = TryIn['phase']
+export type Case = Schemas['CaseOut']
+export type Finding = Schemas['FindingModel']
+export type FindingKind = Schemas['FindingKindOut']
+export type Diagnosis = Schemas['DiagnosisOut']
+export type Cause = Schemas['CauseOut']
+export type Evidence = Schemas['EvidenceOut']
+export type Fault = Schemas['FaultOut']
+
+/** A refusal, as the server explains it. */
+export class ProblemError extends Error {
+  readonly status: number
+  readonly faults: Fault[]
+
+  constructor(problem: Schemas['Problem']) {
+    super(problem.detail && problem.faults?.length === 0 ? problem.detail : problem.title)
+    this.status = problem.status
+    this.faults = problem.faults ?? []
+  }
+
+  /** The fault of one field of what was sent. */
+  at(path: string): string | undefined {
+    return this.faults.find((fault) => fault.path === path)?.message
+  }
+}
+
+export const api = createClient<paths>({ baseUrl: window.location.origin })
+
+type Answer<Data> = { data?: Data; error?: unknown; response: Response }
+
+/** The answer's data, or its refusal thrown. */
+export async function unwrap<Data>(answering: Promise<Answer<Data>>): Promise<Data> {
+  const { data, error, response } = await answering
+  if (data !== undefined) return data
+  if (typeof error === 'object' && error !== null && 'title' in error) {
+    throw new ProblemError(error as Schemas['Problem'])
+  }
+  throw new Error(`The server answered ${response.status} ${response.statusText}`)
+}
+
+/** An identifier made here, so that what is sent twice is stored once. */
+export function newId(): string {
+  return crypto.randomUUID()
+}

@@ -1,0 +1,55 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { createBrowserRouter, Link, RouterProvider, useRouteError } from 'react-router'
+import { CasePage } from '@/case/CasePage'
+import { Empty, ErrorNotice } from '@/design/Notice'
+import { EnginePage } from '@/engine/EnginePage'
+import { Shop } from '@/shop/Shop'
+import { MeasurePage } from '@/visit/MeasurePage'
+import { Frame } from './Frame'
+import { PreferencesProvider } from './preferences'
+
+const queryClient = new QueryClient({
+  defaultOptions: { queries: { retry: 1, staleTime: 2_000 } },
+})
+
+function NoSuchPage() {
+  return (
+    <Empty>
+      There is no page at this address. <Link to="/">Back to the Shop</Link>
+    </Empty>
+  )
+}
+
+function BrokenPage() {
+  return (
+    <div className="p-6">
+      <ErrorNotice error={useRouteError()} retry={() => window.location.reload()} />
+    </div>
+  )
+}
+
+const router = createBrowserRouter([
+  {
+    element: <Frame />,
+    errorElement: <BrokenPage />,
+    children: [
+      { path: '/', element: <Shop /> },
+      { path: '/engines/:engineId', element: <EnginePage /> },
+      { path: '/engines/:engineId/valves/:valveId', element: <EnginePage /> },
+      { path: '/engines/:engineId/visits/:visitId/measure', element: <MeasurePage /> },
+      { path: '/engines/:engineId/visits/:visitId/measure/:valveId', element: <MeasurePage /> },
+      { path: '/engines/:engineId/cases/:caseId', element: <CasePage /> },
+      { path: '*', element: <NoSuchPage /> },
+    ],
+  },
+])
+
+export function App() {
+  return (
+    <QueryClientProvider client={queryClient}>
+      <PreferencesProvider>
+        <RouterProvider router={router} />
+      </PreferencesProvider>
+    </QueryClientProvider>
+  )
+}

@@ -1,0 +1,96 @@
+import type { Cause, Evidence } from '@/api/client'
+import { decibans, percent } from '@/design/format'
+import { Sheet } from '@/design/Sheet'
+
+const WORTH_SHOWING_DECIBANS = 0.25
+
+/** What speaks for a cause and what against it, each with its weight and its reason. */
+export function Ledger({ cause }: { cause: Cause }) {
+  const worth = (one: Evidence) => Math.abs(one.decibans) >= WORTH_SHOWING_DECIBANS
+  return (
+    <Sheet
+      title={`${cause.label}, ${cause.where}`}
+      aside={
+        <span className="text-sm text-ink-soft">
+          all together {decibans(cause.together_decibans)} decibans
+        </span>
+      }
+    >
+      <div className="px-4 py-2">
+        <p>{cause.help}</p>
+        <p className="mt-1 font-semibold">{cause.advice}</p>
+      </div>
+      <Side
+        heading="Speaks for it"
+        entries={cause.for.filter(worth)}
+        none="Nothing noted speaks for it."
+      />
+      <Side
+        heading="Speaks against it"
+        entries={cause.against.filter(worth)}
+        none="Nothing noted speaks against it."
+      />
+      <p className="border-t border-rule px-4 py-2 text-sm text-ink-soft">
+        Ten decibans make it ten times likelier. Each weight is what the finding says alone;
+        findings that come from the same facts share their say, so together they weigh less than
+        their sum.
+      </p>
+    </Sheet>
+  )
+}
+
+type Group = { key: string; first: Evidence; places: string[] }
+
+/** The same finding at several valves with the same weight is one line with its places. */
+function grouped(entries: Evidence[]): Group[] {
+  const groups = new Map<string, Group>()
+  for (const one of entries) {
+    const key = `${one.finding} ${one.decibans.toFixed(1)}`
+    const group = groups.get(key) ?? { key, first: one, places: [] }
+    if (one.where) group.places.push(one.where)
+    groups.set(key, group)
+  }
+  return [...groups.values()]
+}
+
+function wording(one: Evidence): string {
+  if (one.presence >= 0.995) return one.label
+  if (one.presence < 0.005) return `not: ${one.label}`
+  return `${one.label} (${percent(one.presence)})`
+}
+
+function Side({ heading, entries, none }: { heading: string; entries: Evidence[]; none: string }) {
+  return (
+    <div className="border-t border-rule">
+      <h3 className="px-4 pt-2 text-sm text-ink-soft">{heading}</h3>
+      {entries.length === 0 ? (
+        <p className="px-4 pb-2">{none}</p>
+      ) : (
+        <table className="w-full border-collapse">
+          <thead className="sr-only">
+            <tr>
+              <th>decibans</th>
+              <th>finding and reason</th>
+            </tr>
+          </thead>
+          <tbody>
+            {grouped(entries).map(({ key, first, places }) => (
+              <tr key={key} className="align-top">
+                <td className="w-16 py-1 pl-4 text-right font-semibold whitespace-nowrap">
+                  {decibans(first.decibans)}
+                </td>
+                <td className="px-3 py-1">
+                  {wording(first)}
+                  {places.length > 0 && (
+                    <span className="text-ink-soft">, {places.join(', ')}</span>
+                  )}
+                  <div className="text-sm text-ink-soft">{first.why}</div>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </div>
+  )
+}

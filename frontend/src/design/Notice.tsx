@@ -1,0 +1,48 @@
+import type { ReactNode } from 'react'
+
+type Fault = { path: string; message: string }
+
+function faultsOf(error: unknown): Fault[] {
+  return error instanceof Error && 'faults' in error ? (error.faults as Fault[]) : []
+}
+
+/** Something that could not be done: what, where, and what would be right. */
+export function ErrorNotice({ error, retry }: { error: unknown; retry?: () => void }) {
+  const faults = faultsOf(error)
+  const message = error instanceof Error ? error.message : String(error)
+  return (
+    <div role="alert" className="rounded-card border-2 border-tight bg-sheet p-4">
+      <p className="font-semibold text-tight">{message}</p>
+      {faults.length > 0 && (
+        <ul className="mt-2 list-disc pl-5 text-sm">
+          {faults.map((fault) => (
+            <li key={`${fault.path} ${fault.message}`}>
+              <code>{fault.path}</code> {fault.message}
+            </li>
+          ))}
+        </ul>
+      )}
+      {retry && (
+        <button type="button" className="mt-2 text-accent underline" onClick={retry}>
+          Try again
+        </button>
+      )}
+    </div>
+  )
+}
+
+export function Loading({ what }: { what: string }) {
+  return (
+    <p role="status" className="p-4 text-ink-soft">
+      Fetching {what}…
+    </p>
+  )
+}
+
+export function Empty({ children }: { children: ReactNode }) {
+  return (
+    <div className="rounded-card border border-dashed border-rule-strong p-6 text-ink-soft">
+      {children}
+    </div>
+  )
+}

@@ -1,0 +1,69 @@
+/** Numbers with their units, written in one place: no more digits than are known. */
+
+export type LengthUnit = 'mm' | 'thou'
+
+const MM_PER_THOU = 0.0254
+
+/** A clearance or a blade: hundredths of a millimetre, or tenths of a thou. */
+export function lengthFigure(mm: number, unit: LengthUnit): string {
+  return unit === 'mm' ? mm.toFixed(2) : (mm / MM_PER_THOU).toFixed(1)
+}
+
+export function length(mm: number, unit: LengthUnit): string {
+  return `${lengthFigure(mm, unit)} ${unit}`
+}
+
+/** A range of clearances, never below zero: a gap cannot be less than none. */
+export function lengthRange(lowMm: number, highMm: number, unit: LengthUnit): string {
+  const low = lengthFigure(Math.max(lowMm, 0), unit)
+  const high = lengthFigure(Math.max(highMm, 0), unit)
+  return low === high ? `${low} ${unit}` : `${low} to ${high} ${unit}`
+}
+
+/** A movement with its sign, to a thousandth: drift is small. */
+export function movement(mm: number, unit: LengthUnit): string {
+  const figure = unit === 'mm' ? Math.abs(mm).toFixed(3) : Math.abs(mm / MM_PER_THOU).toFixed(2)
+  return `${mm < 0 ? '−' : '+'}${figure} ${unit}`
+}
+
+export function usage(value: number, unit: string): string {
+  return `${Math.round(value).toLocaleString('en-GB').replaceAll(',', ' ')} ${unit}`
+}
+
+export function day(isoDate: string): string {
+  const date = new Date(`${isoDate}T12:00:00`)
+  return date.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
+}
+
+/** The day here and now, as the API writes it. */
+export function today(): string {
+  const now = new Date()
+  const two = (n: number) => String(n).padStart(2, '0')
+  return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`
+}
+
+/** Whole per cent, but never a certainty that nobody has. */
+export function percent(probability: number): string {
+  if (probability >= 0.995) return 'over 99 %'
+  if (probability < 0.005) return 'under 1 %'
+  return `${Math.round(probability * 100)} %`
+}
+
+const WORDS: [number, string][] = [
+  [0.98, 'almost certain'],
+  [0.9, 'very likely'],
+  [0.7, 'likely'],
+  [0.55, 'rather likely'],
+  [0.45, 'even odds'],
+  [0.2, 'possible'],
+  [0.05, 'unlikely'],
+]
+
+export function chance(probability: number): string {
+  const word = WORDS.find(([least]) => probability >= least)?.[1] ?? 'very unlikely'
+  return `${word}, ${percent(probability)}`
+}
+
+export function decibans(value: number): string {
+  return `${value < 0 ? '−' : '+'}${Math.abs(value).toFixed(1)}`
+}

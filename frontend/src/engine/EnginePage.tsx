@@ -1,0 +1,158 @@
+import { useQuery } from '@tanstack/react-query'
+import { useMemo, useState } from 'react'
+import { Link, useNavigate, useParams } from 'react-router'
+import type { Analysis, EngineDetail } from '@/api/client'
+import { analysisQuery, engineQuery } from '@/api/queries'
+import { Button, buttonClass } from '@/design/Button'
+import { lengthRange, usage, type LengthUnit } from '@/design/format'
+import { Empty, ErrorNotice, Loading } from '@/design/Notice'
+import { usePreferences } from '@/design/preferences'
+import { Sheet, TitleBlock } from '@/design/Sheet'
+import { gapOf, type Gap, type SpecRange } from '@/head-plan/gap'
+import { HeadPlan } from '@/head-plan/HeadPlan'
+import { OpenCase } from './OpenCase'
+import { StartVisit } from './StartVisit'
+import { ValveHistory } from './ValveHistory'
+import { VisitTable } from './VisitTable'
+
+export function EnginePage() {
+  const { engineId = '' } = useParams()
+  const engine = useQuery(engineQuery(engineId))
+  const analysis = useQuery(analysisQuery(engineId))
+  const error = engine.error ?? analysis.error
+  if (engine.data && analysis.data) {
+    return <EngineView detail={engine.data} analysis={analysis.data} />
+  }
+  return error ? <ErrorNotice error={error} /> : <Loading what="the engine" />
+}
+
+/** The gaps as they stand after the last visit: as left, else as found. */
+function standingGaps(analysis: Analysis): Record<string, Gap | undefined> {
+  return Object.fromEntries(
+    analysis.valves.map((valve) => [
+      valve.valve,
+      valve.standing ? gapOf(valve.standing) : undefined,
+    ]),
+  )
+}
+
+function specs(analysis: Analysis): Record<string, SpecRange | null> {
+  return Object.fromEntries(analysis.valves.map((valve) => [valve.valve, valve.spec]))
+}
+
+/** The valve that opens first: the one least likely to be in spec, else the first. */
+function firstValve(analysis: Analysis): string | undefined {
+  const read = analysis.valves.filter((valve) => valve.standing)
+  const worst = read.sort((a, b) => (a.standing?.p_in ?? 1) - (b.standing?.p_in ?? 1))[0]
+  return (worst ?? analysis.valves[0])?.valve
+}
+
+function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Analysis }) {
+  const { engine } = detail
+  const { valveId } = useParams()
+  const { unit } = usePreferences()
+  const navigate = useNavigate()
+  const [starting, setStarting] = useState(false)
+  const gaps = useMemo(() => standingGaps(analysis), [analysis])
+  const specOf = useMemo(() => specs(analysis), [analysis])
+  const selected = valveId ?? firstValve(analysis)
+  const valve = analysis.valves.find((one) => one.valve === selected)
+  const last = analysis.visits.at(-1)
+
+  return (
+    <div className="mx-auto max-w-[1400px]">
+      <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
+        <h1>{engine.name ?? engine.id}</h1>
+        <div className="no-print flex flex-wrap gap-2">
+          {last && (
+            <Link
+              to={`/engines/${engine.id}/visits/${last.visit}/measure`}
+              className={buttonClass()}
+            >
+              Go on with visit {last.visit}
+            </Link>
+          )}
+          <Button look="main" onClick={() => setStarting(true)}>
+            Start a visit
+          </Button>
+          <OpenCase engineId={engine.id} visitId={last?.visit ?? null} />
+        </div>
+      </div>
+      <EngineData detail={detail} unit={unit} asOf={analysis.as_of_usage} />
+      <div className="mt-4 grid gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
+        <div className="flex flex-col gap-4">
+          <Sheet
+            title={last ? `The head as it stands after visit ${last.visit}` : 'The head'}
+            aside={<span className="text-sm text-ink-soft">pick a valve for its history</span>}
+          >
+            <div className="p-3">
+              <HeadPlan
+                valves={engine.valves}
+                layout={engine.layout}
+                specs={specOf}
+                gaps={gaps}
+                unit={unit}
+                selected={selected}
+                onSelect={(id) =>
+                  void navigate(`/engines/${engine.id}/valves/${encodeURIComponent(id)}`, {
+                    replace: true,
+                  })
+                }
+                label={`Plan of the head of ${engine.name ?? engine.id}`}
+                maxHeight={430}
+              />
+            </div>
+          </Sheet>
+          <VisitTable analysis={analysis} detail={detail} />
+        </div>
+        {valve ? (
+          <ValveHistory analysis={analysis} valve={valve} unit={unit} />
+        ) : (
+          <Empty>This engine has no valve {selected}. Pick one on the plan.</Empty>
+        )}
+      </div>
+      <StartVisit
+        open={starting}
+        onClose={() => setStarting(false)}
+        engine={engine}
+        asOf={analysis.as_of_usage}
+      />
+    </div>
+  )
+}
+
+function specText(
+  spec: { min_mm?: number | null; max_mm?: number | null; figure_mm?: number | null },
+  unit: LengthUnit,
+) {
+  if (spec.min_mm != null && spec.max_mm != null) return lengthRange(spec.min_mm, spec.max_mm, unit)
+  return spec.figure_mm != null ? lengthRange(spec.figure_mm, spec.figure_mm, unit) : 'none'
+}
+
+function EngineData({
+  detail: { engine },
+  unit,
+  asOf,
+}: {
+  detail: EngineDetail
+  unit: LengthUnit
+  asOf: number | null
+}) {
+  const source = engine.source
+    ? `${engine.source.title}${engine.source.page ? `, page ${engine.source.page}` : ''}`
+    : 'hearsay: no manual named'
+  return (
+    <TitleBlock
+      cells={[
+        { name: 'running total', value: asOf === null ? '–' : usage(asOf, engine.usage_unit) },
+        { name: 'check every', value: usage(engine.check_interval, engine.usage_unit) },
+        { name: 'spec, intake', value: specText(engine.spec.intake, unit) },
+        { name: 'spec, exhaust', value: specText(engine.spec.exhaust, unit) },
+        { name: 'adjustment', value: engine.adjustment.replaceAll('-', ' ') },
+        { name: 'fuel', value: engine.fuel ?? 'not noted' },
+        { name: 'firing order', value: engine.firing_order?.join('-') ?? 'not noted' },
+        { name: 'figures from', value: source },
+      ]}
+    />
+  )
+}

@@ -1,0 +1,33 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useNavigate } from 'react-router'
+import { api, newId, unwrap } from '@/api/client'
+import { Button } from '@/design/Button'
+import { today } from '@/design/format'
+import { ErrorNotice } from '@/design/Notice'
+
+/** Open a case on this engine and go to it. */
+export function OpenCase({ engineId, visitId }: { engineId: string; visitId: string | null }) {
+  const navigate = useNavigate()
+  const queryClient = useQueryClient()
+  const open = useMutation({
+    mutationFn: () =>
+      unwrap(
+        api.POST('/api/engines/{engine_id}/cases', {
+          params: { path: { engine_id: engineId } },
+          body: { id: `c-${newId().slice(0, 8)}`, opened: today(), visit: visitId },
+        }),
+      ),
+    onSuccess: async (made) => {
+      await queryClient.invalidateQueries({ queryKey: ['engines'] })
+      await navigate(`/engines/${engineId}/cases/${made.id}`)
+    },
+  })
+  return (
+    <>
+      <Button onClick={() => open.mutate()} disabled={open.isPending}>
+        Open a case
+      </Button>
+      {open.error && <ErrorNotice error={open.error} />}
+    </>
+  )
+}

@@ -1,0 +1,96 @@
+import { Link } from 'react-router'
+import type { Analysis, EngineDetail, Estimate } from '@/api/client'
+import { day, usage } from '@/design/format'
+import { Empty } from '@/design/Notice'
+import { Sheet } from '@/design/Sheet'
+
+type Row = {
+  visit: string
+  date: string
+  usage: number
+  found: (Estimate | null)[]
+  set: string[]
+}
+
+function rowsOf(analysis: Analysis): Row[] {
+  const first = analysis.valves[0]
+  return (first?.history ?? []).map((state, index) => ({
+    visit: state.visit,
+    date: state.date,
+    usage: state.usage,
+    found: analysis.valves.map((valve) => valve.history[index]?.found ?? null),
+    set: analysis.valves
+      .filter((valve) => (valve.history[index]?.settings.length ?? 0) > 0)
+      .map((valve) => valve.valve),
+  }))
+}
+
+function counts(found: (Estimate | null)[]): string {
+  const of = (verdict: string) => found.filter((one) => one?.verdict === verdict).length
+  const parts = (['tight', 'loose', 'open', 'in'] as const)
+    .map((verdict) => [of(verdict), verdict] as const)
+    .filter(([count]) => count > 0)
+    .map(([count, verdict]) => `${count} ${verdict}`)
+  const unread = found.filter((one) => one === null).length
+  if (unread > 0) parts.push(`${unread} not read`)
+  return parts.join(', ')
+}
+
+/** The visits, newest first, and the engine's cases. */
+export function VisitTable({ analysis, detail }: { analysis: Analysis; detail: EngineDetail }) {
+  const rows = rowsOf(analysis).reverse()
+  const address = `/engines/${detail.engine.id}`
+  return (
+    <Sheet
+      title="Visits"
+      aside={
+        <a href={`/api${address}/record`} download className="no-print text-sm">
+          Save the record of this engine
+        </a>
+      }
+    >
+      {rows.length === 0 ? (
+        <div className="p-4">
+          <Empty>
+            No visit yet. Start one to measure; the forecast needs at least two looks at a valve.
+          </Empty>
+        </div>
+      ) : (
+        <table className="w-full border-collapse">
+          <thead>
+            <tr className="border-b border-rule text-left text-sm text-ink-soft">
+              <th className="px-4 py-2 font-normal">Visit</th>
+              <th className="px-4 py-2 font-normal">Day</th>
+              <th className="px-4 py-2 font-normal">Running total</th>
+              <th className="px-4 py-2 font-normal">As found</th>
+              <th className="px-4 py-2 font-normal">Set</th>
+              <th className="px-4 py-2 font-normal">Case</th>
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((row) => (
+              <tr key={row.visit} className="border-b border-rule last:border-0">
+                <td className="px-4 py-2">
+                  <Link to={`${address}/visits/${row.visit}/measure`}>{row.visit}</Link>
+                </td>
+                <td className="px-4 py-2">{day(row.date)}</td>
+                <td className="px-4 py-2">{usage(row.usage, analysis.usage_unit)}</td>
+                <td className="px-4 py-2">{counts(row.found)}</td>
+                <td className="px-4 py-2">{row.set.join(', ') || '–'}</td>
+                <td className="px-4 py-2">
+                  {detail.cases
+                    .filter((one) => one.visit === row.visit)
+                    .map((one) => (
+                      <Link key={one.id} to={`${address}/cases/${one.id}`} className="mr-2">
+                        {one.id}
+                      </Link>
+                    ))}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </Sheet>
+  )
+}

@@ -1,0 +1,120 @@
+import { scaleLinear, type ScaleLinear } from 'd3-scale'
+import { area, line } from 'd3-shape'
+import type { StateAtVisit, ValveAnalysis } from '@/api/client'
+
+/** Geometry of one valve's history: pure, so that the chart only draws. */
+
+export type Size = { width: number; height: number }
+export type Bracket = {
+  key: string
+  kind: 'found' | 'left'
+  x: number
+  mean: number
+  low: number
+  high: number
+  footLow: boolean
+  footHigh: boolean
+  state: StateAtVisit
+}
+export type SettingStep = { key: string; x: number; from: number; to: number }
+export type Chart = {
+  x: ScaleLinear<number, number>
+  y: ScaleLinear<number, number>
+  plot: { left: number; right: number; top: number; bottom: number }
+  brackets: Bracket[]
+  settings: SettingStep[]
+  fan: { outer: string; inner: string; middle: string } | null
+  xTicks: number[]
+  yTicks: number[]
+  now: number | null
+}
+
+const Z90 = 1.6449
+const Z50 = 0.6745
+
+function extentOf(valve: ValveAnalysis): [number, number] {
+  const figures = valve.history.flatMap((state) =>
+    [state.found, state.left].flatMap((one) =>
+      one ? [one.bracket.went_mm ?? 0, one.bracket.refused_mm ?? one.q95_mm] : [],
+    ),
+  )
+  const spec = valve.spec ? [valve.spec.min_mm, valve.spec.max_mm] : []
+  const low = Math.min(...figures, ...spec, Infinity)
+  const high = Math.max(...figures, ...spec, 0.1)
+  const pad = Math.max(0.02, (high - low) * 0.12)
+  // A clearance cannot be less than none, so the scale ends there.
+  return [Math.max(0, (Number.isFinite(low) ? low : 0) - pad), high + pad]
+}
+
+function bracketOf(
+  state: StateAtVisit,
+  kind: 'found' | 'left',
+  x: number,
+  y: (mm: number) => number,
+): Bracket | null {
+  const estimate = state[kind]
+  if (!estimate) return null
+  const { went_mm, refused_mm } = estimate.bracket
+  return {
+    key: `${state.visit} ${kind}`,
+    kind,
+    x,
+    mean: y(Math.max(estimate.mean_mm, 0)),
+    low: y(went_mm ?? 0),
+    high: y(refused_mm ?? estimate.q95_mm),
+    footLow: went_mm !== null,
+    footHigh: refused_mm !== null,
+    state,
+  }
+}
+
+export function chartGeometry(valve: ValveAnalysis, { width, height }: Size): Chart {
+  const plot = { left: 46, right: width - 14, top: 24, bottom: height - 40 }
+  const ahead = valve.provisional.forecast
+  const usages = [
+    ...valve.history.map((state) => state.usage),
+    ...ahead.map((point) => point.usage),
+  ]
+  const x = scaleLinear()
+    .domain([Math.min(...usages, Infinity), Math.max(...usages, 1)])
+    .nice()
+    .range([plot.left, plot.right])
+  const y = scaleLinear().domain(extentOf(valve)).nice().range([plot.bottom, plot.top]).clamp(true)
+
+  const brackets: Bracket[] = []
+  const settings: SettingStep[] = []
+  for (const state of valve.history) {
+    const at = x(state.usage)
+    const found = bracketOf(state, 'found', at - (state.left ? 4 : 0), y)
+    const left = bracketOf(state, 'left', at + 4, y)
+    if (found) brackets.push(found)
+    if (left) brackets.push(left)
+    const target = state.settings.at(-1)?.target_mm
+    const to = left?.mean ?? (target == null ? null : y(target))
+    if (found && to !== null && state.settings.length > 0) {
+      settings.push({ key: state.visit, x: at, from: found.mean, to })
+    }
+  }
+
+  const band = (z: number) =>
+    area<(typeof ahead)[number]>()
+      .x((point) => x(point.usage))
+      .y0((point) => y(point.mean_mm - z * point.sd_mm))
+      .y1((point) => y(point.mean_mm + z * point.sd_mm))(ahead) ?? ''
+  const middle =
+    line<(typeof ahead)[number]>()
+      .x((point) => x(point.usage))
+      .y((point) => y(point.mean_mm))(ahead) ?? ''
+  const last = valve.history.at(-1)
+  return {
+    x,
+    y,
+    plot,
+    brackets,
+    settings,
+    fan: ahead.length > 1 ? { outer: band(Z90), inner: band(Z50), middle } : null,
+    xTicks: x.ticks(6),
+    yTicks: y.ticks(6),
+    now: last ? x(last.usage) : null,
+  }
+}

@@ -1,0 +1,108 @@
+import { lengthFigure, type LengthUnit } from '@/design/format'
+import type { Felt } from './bladeChoice'
+import { fanGeometry, type Leaf } from './fanGeometry'
+import { ANSWER_WORDS } from './answers'
+
+/** The set at hand as a fan of leaves; tried ones carry the mark of what was felt. */
+export function BladeFan({
+  bladesMm,
+  chosen,
+  felt,
+  unit,
+  onChoose,
+}: {
+  bladesMm: number[]
+  chosen: number
+  felt: Map<number, Felt>
+  unit: LengthUnit
+  onChoose: (index: number) => void
+}) {
+  const fan = fanGeometry(bladesMm, chosen)
+  return (
+    <svg
+      viewBox={`0 0 ${fan.width} ${fan.height}`}
+      className="mx-auto block h-auto w-full max-w-[560px]"
+      role="radiogroup"
+      aria-label="Blades of the set"
+    >
+      <g transform={`translate(${fan.pivot.x} ${fan.pivot.y})`}>
+        {fan.leaves.map((leaf) => (
+          <BladeLeaf
+            key={leaf.index}
+            leaf={leaf}
+            chosen={leaf.index === chosen}
+            felt={felt.get(leaf.index)}
+            unit={unit}
+            onChoose={onChoose}
+          />
+        ))}
+        <circle r={13} fill="var(--color-sheet)" stroke="var(--color-rule-strong)" />
+        <path d="M-7 0 H7" stroke="var(--color-rule-strong)" strokeWidth={2} />
+      </g>
+    </svg>
+  )
+}
+
+function BladeLeaf({
+  leaf,
+  chosen,
+  felt,
+  unit,
+  onChoose,
+}: {
+  leaf: Leaf
+  chosen: boolean
+  felt: Felt | undefined
+  unit: LengthUnit
+  onChoose: (index: number) => void
+}) {
+  const figure = lengthFigure(leaf.thicknessMm, unit)
+  const ink = chosen ? 'var(--color-on-accent)' : 'var(--color-ink)'
+  return (
+    <g
+      className="blade-leaf"
+      role="radio"
+      aria-checked={chosen}
+      aria-label={`${figure} ${unit}${felt ? `, ${ANSWER_WORDS[felt]}` : ''}`}
+      tabIndex={chosen ? 0 : -1}
+      transform={`rotate(${leaf.turn})`}
+      onClick={() => onChoose(leaf.index)}
+    >
+      <path
+        className="leaf-shape"
+        d={leaf.path}
+        fill={chosen ? 'var(--color-accent)' : felt ? 'var(--color-paper)' : 'var(--color-sheet)'}
+        stroke={chosen ? 'var(--color-accent)' : 'var(--color-rule-strong)'}
+        strokeWidth={1.2}
+      />
+      <text
+        y={-leaf.figureAt}
+        textAnchor="middle"
+        fontSize={15}
+        fontWeight={chosen ? 700 : 500}
+        fill={ink}
+      >
+        {figure}
+      </text>
+      {felt && (
+        <g transform={`translate(0 ${-leaf.markAt})`} stroke={ink} fill="none">
+          <FeltMark felt={felt} />
+        </g>
+      )}
+    </g>
+  )
+}
+
+/** What was felt, as a mark: a barred way, a rubbing way, an open way. */
+export function FeltMark({ felt }: { felt: Felt }) {
+  switch (felt) {
+    case 'no-go':
+      return <path d="M-8 0 H8 M0 2 V10" strokeWidth={2.4} />
+    case 'drag':
+      return <path d="M-8 3 q4 -8 8 0 t8 0" strokeWidth={2.2} />
+    case 'free':
+      return <path d="M0 -7 V8 M-5 3 L0 8 L5 3" strokeWidth={2} />
+    case 'go':
+      return <path d="M-6 6 V-2 H6 V6" strokeWidth={2} />
+  }
+}

@@ -1,0 +1,292 @@
+import { useQuery } from '@tanstack/react-query'
+import { useEffect, useMemo, useReducer, useState } from 'react'
+import { Link, useNavigate, useParams } from 'react-router'
+import type { Analysis, EngineDetail, Phase, Visit } from '@/api/client'
+import { analysisQuery, engineQuery } from '@/api/queries'
+import { Button } from '@/design/Button'
+import { day, length, usage } from '@/design/format'
+import { Empty, ErrorNotice, Loading } from '@/design/Notice'
+import { usePreferences } from '@/design/preferences'
+import { gapOf, gapText, type Gap, type SpecRange } from '@/head-plan/gap'
+import { HeadPlan } from '@/head-plan/HeadPlan'
+import { AnswerButtons } from './AnswerButtons'
+import { answerOfKey } from './answers'
+import { BladeFan } from './BladeFan'
+import { bladeChoice, feltAt, inHand, thicknessMm } from './bladeChoice'
+import { visitQuery } from './queries'
+import { ReadingLine } from './ReadingLine'
+import { useMeasuring } from './useMeasuring'
+import { WorkLine } from './WorkLine'
+
+export function MeasurePage() {
+  const { engineId = '', visitId = '' } = useParams()
+  const engine = useQuery(engineQuery(engineId))
+  const analysis = useQuery(analysisQuery(engineId))
+  const visit = useQuery(visitQuery(engineId, visitId))
+  const error = engine.error ?? analysis.error ?? visit.error
+  if (engine.data && analysis.data && visit.data) {
+    const blades = engine.data.gauge_set?.blades_mm
+    if (!blades) {
+      return (
+        <Empty>
+          No blade set is noted for this engine. Bring in its record with a gauge_set to measure.
+        </Empty>
+      )
+    }
+    return (
+      <Measuring
+        detail={engine.data}
+        analysis={analysis.data}
+        visit={visit.data}
+        bladesMm={[...blades].sort((a, b) => a - b)}
+      />
+    )
+  }
+  return error ? <ErrorNotice error={error} /> : <Loading what="the visit" />
+}
+
+function isTyping(target: EventTarget | null): boolean {
+  return target instanceof HTMLElement && /^(input|textarea|select)$/i.test(target.tagName)
+}
+
+/** The next valve in the engine's order that is not settled in this phase, round to the start. */
+function nextValve(visit: Visit, phase: Phase, from: string): string {
+  const order = visit.valves.map((valve) => valve.valve)
+  const start = order.indexOf(from)
+  const rest = [...order.slice(start + 1), ...order.slice(0, start)]
+  const unsettled = rest.find((id) => {
+    const verdict = visit.valves.find((valve) => valve.valve === id)?.[phase].estimate?.verdict
+    return verdict === undefined || verdict === 'open'
+  })
+  return unsettled ?? rest[0] ?? from
+}
+
+function firstUnread(visit: Visit): string | undefined {
+  return (visit.valves.find((valve) => valve.found.tries.length === 0) ?? visit.valves[0])?.valve
+}
+
+function Measuring({
+  detail: { engine },
+  analysis,
+  visit,
+  bladesMm,
+}: {
+  detail: EngineDetail
+  analysis: Analysis
+  visit: Visit
+  bladesMm: number[]
+}) {
+  const { valveId } = useParams()
+  const { unit } = usePreferences()
+  const navigate = useNavigate()
+  const [phase, setPhase] = useState<Phase>('found')
+  // Chosen once on arrival: an answer that settles the first valve must not carry the page on by itself.
+  const [arrival] = useState(() => firstUnread(visit))
+  const valve = valveId ?? arrival ?? ''
+  const known = analysis.valves.find((one) => one.valve === valve)
+  const measuring = useMeasuring(engine.id, visit)
+  const tries = measuring.tries(valve, phase)
+  const spec = useMemo(
+    () =>
+      Object.fromEntries(analysis.valves.map((one) => [one.valve, one.spec])) as Record<
+        string,
+        SpecRange | null
+      >,
+    [analysis],
+  )
+  const middle = known?.spec ? (known.spec.min_mm + known.spec.max_mm) / 2 : 0.2
+  const atValve = { type: 'valve', bladesMm, startMm: middle, tried: tries } as const
+  const [choice, dispatch] = useReducer(bladeChoice, undefined, () =>
+    bladeChoice({ bladesMm, at: 0, stacked: [] }, atValve),
+  )
+  // Another valve or phase begins with another blade; done while drawing, so that no stale leaf shows.
+  const state = `${valve} ${phase}`
+  const [shown, setShown] = useState(state)
+  if (shown !== state) {
+    setShown(state)
+    dispatch(atValve)
+  }
+
+  const gaps = useMemo(
+    () =>
+      Object.fromEntries(
+        visit.valves.map((one) => {
+          const estimate = one[phase].estimate
+          return [one.valve, estimate ? gapOf(estimate) : undefined]
+        }),
+      ) as Record<string, Gap | undefined>,
+    [visit, phase],
+  )
+  const estimate = visit.valves.find((one) => one.valve === valve)?.[phase].estimate ?? null
+  const goTo = (id: string) =>
+    void navigate(`/engines/${engine.id}/visits/${visit.id}/measure/${encodeURIComponent(id)}`, {
+      replace: true,
+    })
+
+  function answer(felt: 'no-go' | 'drag' | 'free') {
+    const blades = inHand(choice)
+    measuring.answer(valve, phase, blades, felt)
+    dispatch({ type: 'felt', felt, tried: [...tries, { blades_mm: blades, felt }] })
+  }
+
+  function onKey(event: globalThis.KeyboardEvent) {
+    if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return
+    const felt = answerOfKey(event.key)
+    // A button or link with the focus keeps its Enter.
+    const onControl = event.target instanceof Element && event.target.closest('a, button') !== null
+    const doing: Record<string, () => void> = {
+      ArrowUp: () => dispatch({ type: 'step', by: 1 }),
+      ArrowDown: () => dispatch({ type: 'step', by: -1 }),
+      '+': () => dispatch({ type: 'stack' }),
+      '-': () => dispatch({ type: 'unstack' }),
+      Backspace: () => measuring.takeBack(valve, phase),
+      F: () => setPhase('found'),
+      G: () => setPhase('left'),
+      ...(onControl ? {} : { Enter: () => goTo(nextValve(visit, phase, valve)) }),
+    }
+    const act =
+      felt && felt !== 'go'
+        ? () => answer(felt)
+        : doing[event.key.length === 1 ? event.key.toUpperCase() : event.key]
+    if (!act) return
+    event.preventDefault()
+    act()
+  }
+  useEffect(() => {
+    window.addEventListener('keydown', onKey)
+    return () => window.removeEventListener('keydown', onKey)
+  })
+
+  if (!known) return <Empty>This engine has no valve {valve}. Pick one on the plan.</Empty>
+  const hand = inHand(choice)
+  return (
+    <div className="mx-auto max-w-[1400px]">
+      <WorkLine engine={engine} visit={visit} />
+      <div className="grid gap-x-6 gap-y-3 lg:grid-cols-[minmax(0,1.15fr)_minmax(0,1fr)]">
+        <div className="min-w-0">
+          <HeadPlan
+            valves={engine.valves}
+            layout={engine.layout}
+            specs={spec}
+            gaps={gaps}
+            unit={unit}
+            selected={valve}
+            onSelect={goTo}
+            label={`Plan of the head, readings as ${phase}`}
+            maxHeight={470}
+          />
+          <LastTime analysis={analysis} valve={valve} visit={visit} engineId={engine.id} />
+        </div>
+        <section aria-label={`Measuring valve ${valve}`} className="flex min-w-0 flex-col gap-2">
+          <div className="flex flex-wrap items-center justify-between gap-2">
+            <h1>
+              {valve}{' '}
+              <span className="text-base font-normal text-ink-soft">
+                cylinder {known.cylinder}, {known.side}
+                {known.spec &&
+                  `, spec ${length(known.spec.min_mm, unit).replace(` ${unit}`, '')} to ${length(known.spec.max_mm, unit)}`}
+              </span>
+            </h1>
+            <PhaseChoice phase={phase} onChange={setPhase} />
+          </div>
+          <BladeFan
+            bladesMm={choice.bladesMm}
+            chosen={choice.at}
+            felt={feltAt(choice.bladesMm, tries)}
+            unit={unit}
+            onChoose={(at) => dispatch({ type: 'choose', at })}
+          />
+          <p className="-mt-2 text-center text-lg" aria-live="polite">
+            {hand.length > 1 &&
+              `${hand.map((blade) => length(blade, unit).replace(` ${unit}`, '')).join(' + ')} = `}
+            <strong>{length(thicknessMm(hand), unit)}</strong>
+            <Button
+              look="quiet"
+              className="ml-2 text-base"
+              onClick={() => dispatch({ type: choice.stacked.length > 0 ? 'unstack' : 'stack' })}
+            >
+              {choice.stacked.length > 0 ? 'unstack ( − )' : 'stack one more ( + )'}
+            </Button>
+          </p>
+          <AnswerButtons onAnswer={answer} />
+          <ReadingLine
+            valve={valve}
+            phase={phase}
+            tries={tries}
+            estimate={estimate}
+            unit={unit}
+            onTakeBack={() => measuring.takeBack(valve, phase)}
+            onNext={() => goTo(nextValve(visit, phase, valve))}
+          />
+          {measuring.failure && (
+            <div role="alert" className="border-2 border-tight bg-sheet p-3">
+              <p className="font-semibold text-tight">
+                {measuring.failure.count === 1
+                  ? 'One answer is'
+                  : `${measuring.failure.count} answers are`}{' '}
+                kept here, not sent yet: {measuring.failure.error.message}
+              </p>
+              <Button className="mt-2" onClick={measuring.sendAgain}>
+                Send again
+              </Button>
+            </div>
+          )}
+        </section>
+      </div>
+    </div>
+  )
+}
+
+function PhaseChoice({ phase, onChange }: { phase: Phase; onChange: (phase: Phase) => void }) {
+  return (
+    <div role="group" aria-label="Phase" className="flex">
+      {(['found', 'left'] as const).map((one) => (
+        <button
+          key={one}
+          type="button"
+          aria-pressed={phase === one}
+          onClick={() => onChange(one)}
+          className={`min-h-12 min-w-24 border border-rule-strong px-3 ${
+            phase === one ? 'bg-ink font-semibold text-paper' : 'bg-sheet'
+          }`}
+        >
+          as {one} <span className="text-sm">( {one === 'found' ? 'F' : 'G'} )</span>
+        </button>
+      ))}
+    </div>
+  )
+}
+
+/** What the visit before knew of this valve, and the way to its whole history. */
+function LastTime({
+  analysis,
+  valve,
+  visit,
+  engineId,
+}: {
+  analysis: Analysis
+  valve: string
+  visit: Visit
+  engineId: string
+}) {
+  const { unit } = usePreferences()
+  const history = analysis.valves.find((one) => one.valve === valve)?.history ?? []
+  const here = history.findIndex((state) => state.visit === visit.id)
+  const before = history
+    .slice(0, here < 0 ? history.length : here)
+    .filter((state) => state.found ?? state.left)
+    .at(-1)
+  const estimate = before?.left ?? before?.found
+  return (
+    <p className="mt-2 flex flex-wrap justify-between gap-x-6 border-t border-rule pt-2">
+      <span>
+        {before && estimate
+          ? `Last time ${valve} was ${before.left ? 'left' : 'found'} at ${gapText(gapOf(estimate), unit)}: visit ${before.visit}, ${day(before.date)}, ${usage(before.usage, analysis.usage_unit)}.`
+          : `${valve} was never read before.`}
+      </span>
+      <Link to={`/engines/${engineId}/valves/${encodeURIComponent(valve)}`}>
+        History of {valve}, and where it is heading
+      </Link>
+    </p>
+  )
+}

@@ -1,0 +1,19 @@
+import type { Felt } from './bladeChoice'
+
+export const ANSWER_WORDS: Record<Felt, string> = {
+  'no-go': "won't go",
+  drag: 'drags',
+  free: 'falls free',
+  go: 'went in',
+}
+
+/** The three answers in the order of the keys, with the keys that give them. */
+export const ANSWERS: { felt: Felt; keys: [string, string] }[] = [
+  { felt: 'no-go', keys: ['J', '1'] },
+  { felt: 'drag', keys: ['K', '2'] },
+  { felt: 'free', keys: ['L', '3'] },
+]
+
+export function answerOfKey(key: string): Felt | undefined {
+  return ANSWERS.find(({ keys }) => keys.includes(key.toUpperCase()))?.felt
+}
