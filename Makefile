@@ -69,13 +69,13 @@ clean:
 
 .stamps/app: .stamps/python requirements.lock pyproject.toml
 	@echo "== installing the application's packages"
-	@$(UV) pip install --quiet --require-hashes -r requirements.lock
+	@$(UV) pip install --quiet --compile-bytecode --require-hashes -r requirements.lock
 	@$(UV) pip install --quiet --no-deps -e .
 	@touch $@
 
 .stamps/dev: .stamps/app requirements-dev.lock
 	@echo "== installing the test tools"
-	@$(UV) pip install --quiet --require-hashes -r requirements-dev.lock
+	@$(UV) pip install --quiet --compile-bytecode --require-hashes -r requirements-dev.lock
 	@touch $@
 
 .stamps/chromium:

@@ -20,10 +20,14 @@ export function lengthRange(lowMm: number, highMm: number, unit: LengthUnit): st
   return low === high ? `${low} ${unit}` : `${low} to ${high} ${unit}`
 }
 
-/** A movement with its sign, to a thousandth: drift is small. */
+/** A small length to a thousandth of a millimetre: drift and its doubt. */
+export function doubt(mm: number, unit: LengthUnit): string {
+  return unit === 'mm' ? `${mm.toFixed(3)} mm` : `${(mm / MM_PER_THOU).toFixed(2)} thou`
+}
+
+/** A movement with its sign. */
 export function movement(mm: number, unit: LengthUnit): string {
-  const figure = unit === 'mm' ? Math.abs(mm).toFixed(3) : Math.abs(mm / MM_PER_THOU).toFixed(2)
-  return `${mm < 0 ? '−' : '+'}${figure} ${unit}`
+  return `${mm < 0 ? '−' : '+'}${doubt(Math.abs(mm), unit)}`
 }
 
 export function usage(value: number, unit: string): string {

@@ -97,8 +97,12 @@ export function HistoryChart({
 
 function Fan({ chart }: { chart: Chart }) {
   if (!chart.fan) return null
+  const { left, right, top, bottom } = chart.plot
   return (
-    <g>
+    <g clipPath="url(#plot-area)">
+      <clipPath id="plot-area">
+        <rect x={left} y={top} width={right - left} height={bottom - top} />
+      </clipPath>
       <path d={chart.fan.outer} fill="var(--color-accent)" opacity={0.13} />
       <path d={chart.fan.inner} fill="var(--color-accent)" opacity={0.2} />
       <path d={chart.fan.middle} fill="none" stroke="var(--color-accent)" strokeWidth={1.2} />

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react'
 import type { Analysis, Estimate, StateAtVisit, ValveAnalysis } from '@/api/client'
-import { day, length, lengthRange, movement, usage, type LengthUnit } from '@/design/format'
+import { day, doubt, length, lengthRange, movement, usage, type LengthUnit } from '@/design/format'
 import { Sheet } from '@/design/Sheet'
 import { VerdictMark } from '@/design/shapes'
 import { gapOf, gapText, verdictText } from '@/head-plan/gap'
@@ -33,7 +33,7 @@ export function ValveHistory({
           <span>○ as found</span>
           <span>● as left</span>
           <span>foot below: went in; foot above: did not</span>
-          <span className="text-accent">fan: ahead (half and nine tenths)</span>
+          <span className="text-accent">fan: ahead, 50 % and 90 %</span>
         </p>
         <Ahead analysis={analysis} valve={valve} unit={unit} />
       </div>
@@ -65,7 +65,7 @@ function Ahead({
         <>
           <p>
             {movement(provisional.slope_mm_per_interval, unit)} in {per} (give or take{' '}
-            {length(provisional.slope_sd_mm_per_interval ?? 0, unit)}).{' '}
+            {doubt(provisional.slope_sd_mm_per_interval ?? 0, unit)}).{' '}
             <OutOfSpec analysis={analysis} valve={valve} />
           </p>
           <p className="text-sm text-ink-soft">

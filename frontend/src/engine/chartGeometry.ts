@@ -39,8 +39,11 @@ function extentOf(valve: ValveAnalysis): [number, number] {
     ),
   )
   const spec = valve.spec ? [valve.spec.min_mm, valve.spec.max_mm] : []
-  const low = Math.min(...figures, ...spec, Infinity)
-  const high = Math.max(...figures, ...spec, 0.1)
+  // The nearer half of the look ahead is always in the picture; the far end may leave it.
+  const { forecast } = valve.provisional
+  const near = forecast.slice(0, Math.ceil(forecast.length / 2)).map((point) => point.mean_mm)
+  const low = Math.min(...figures, ...spec, ...near, Infinity)
+  const high = Math.max(...figures, ...spec, ...near, 0.1)
   const pad = Math.max(0.02, (high - low) * 0.12)
   // A clearance cannot be less than none, so the scale ends there.
   return [Math.max(0, (Number.isFinite(low) ? low : 0) - pad), high + pad]
@@ -79,7 +82,7 @@ export function chartGeometry(valve: ValveAnalysis, { width, height }: Size): Ch
     .domain([Math.min(...usages, Infinity), Math.max(...usages, 1)])
     .nice()
     .range([plot.left, plot.right])
-  const y = scaleLinear().domain(extentOf(valve)).nice().range([plot.bottom, plot.top]).clamp(true)
+  const y = scaleLinear().domain(extentOf(valve)).nice().range([plot.bottom, plot.top])
 
   const brackets: Bracket[] = []
   const settings: SettingStep[] = []

@@ -5,7 +5,7 @@ from fastapi import APIRouter
 from pronostico.api.deps import SessionDep, TodayDep
 from pronostico.api.models import CaseIn, CaseOut, FindingIn, FindingKindOut
 from pronostico.knowledge import load_knowledge
-from pronostico.record.models import CaseModel, FindingModel
+from pronostico.record.models import CaseModel, FindingModel, Identifier
 from pronostico.services import cases
 from pronostico.services.reports import DiagnosisOut
 
@@ -34,7 +34,7 @@ def get_case(engine_id: str, case_id: str, session: SessionDep) -> CaseOut:
 
 @router.put(_ONE + "/findings/{finding_id}")
 def put_finding(
-    engine_id: str, case_id: str, finding_id: str, body: FindingIn, session: SessionDep
+    engine_id: str, case_id: str, finding_id: Identifier, body: FindingIn, session: SessionDep
 ) -> CaseOut:
     """Note a finding: present, absent, or not known."""
     finding = FindingModel(id=finding_id, **body.model_dump())

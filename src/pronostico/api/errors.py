@@ -6,6 +6,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
+from starlette.routing import Match, Route
 
 from pronostico.core.errors import CoreError, ImpossibleValue, KnowledgeFault, UnknownValve
 from pronostico.record.faults import Fault, json_path, plain_message
@@ -76,11 +77,21 @@ def _invalid_request(_request: Request, error: Exception) -> JSONResponse:
     return problem_response(422, "faulty-input", "The input has faults", "; ".join(map(str, faults)), faults)
 
 
-def _http_error(_request: Request, error: Exception) -> JSONResponse:
+def _http_error(request: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, HTTPException)
     response = problem_response(error.status_code, "http", str(error.detail))
     response.headers.update(error.headers or {})
+    if error.status_code == 405:
+        # The first route of a path answers for itself alone; the path has all their methods.
+        response.headers["Allow"] = ", ".join(sorted(_methods_of_path(request)))
     return response
+
+
+def _methods_of_path(request: Request) -> set[str]:
+    app: FastAPI = request.app
+    routes = [route for route in app.routes if isinstance(route, Route)]
+    matching = [route for route in routes if route.matches(request.scope)[0] != Match.NONE]
+    return {method for route in matching for method in route.methods or ()}
 
 
 def install_error_handlers(app: FastAPI) -> None:

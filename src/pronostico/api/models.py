@@ -7,7 +7,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from pronostico.core.reading import Class, Verdict
 from pronostico.core.visits import THICKEST_BLADE_MM, Access, Felt, Phase
-from pronostico.record.models import EngineModel, FindingModel, GaugeSet, Onset, State, When
+from pronostico.record.models import EngineModel, FindingModel, GaugeSet, Identifier, Onset, State, When
 from pronostico.services.reports import EstimateOut, ReportModel
 
 
@@ -18,9 +18,11 @@ def _no_guessing(value: object) -> object:
     return value
 
 
-Identifier = Annotated[str, Field(min_length=1, max_length=80, pattern=r"^[^\s/]+$")]
-StrictFloat = Annotated[float, BeforeValidator(_no_guessing)]
-Blade = Annotated[StrictFloat, Field(gt=0, le=THICKEST_BLADE_MM)]
+# Made by the page, so plain: what every address and file name can carry.
+NewIdentifier = Annotated[str, Field(min_length=1, max_length=80, pattern=r"^[A-Za-z0-9._~-]+$")]
+# The refusal stands last, outside the bounds, so that the bounds stay in the published description.
+NoGuessing = BeforeValidator(_no_guessing)
+Blade = Annotated[float, Field(gt=0, le=THICKEST_BLADE_MM), NoGuessing]
 
 
 class RequestModel(BaseModel):
@@ -41,10 +43,10 @@ class TryIn(RequestModel):
 class VisitIn(RequestModel):
     """A visit to begin, under the identifier that the page gave it."""
 
-    id: Identifier
+    id: NewIdentifier
     date: date
-    usage: Annotated[StrictFloat, Field(ge=0)]
-    temperature_c: Annotated[StrictFloat, Field(ge=-90, le=250)] | None = None
+    usage: Annotated[float, Field(ge=0), NoGuessing]
+    temperature_c: Annotated[float, Field(ge=-90, le=250), NoGuessing] | None = None
     access: Access = "straight"
     technician: Annotated[str, Field(max_length=80)] | None = None
 
@@ -52,7 +54,7 @@ class VisitIn(RequestModel):
 class CaseIn(RequestModel):
     """A case to open, under the identifier that the page gave it."""
 
-    id: Identifier
+    id: NewIdentifier
     opened: date
     visit: Identifier | None = None
 
@@ -62,7 +64,7 @@ class FindingIn(RequestModel):
 
     state: State
     valve: Identifier | None = None
-    cylinder: Annotated[int, Field(ge=1, le=64, strict=True)] | None = None
+    cylinder: Annotated[int, Field(ge=1, le=64), NoGuessing] | None = None
     side: Literal["intake", "exhaust"] | None = None
     when: list[When] | None = None
     onset: Onset | None = None

@@ -3,7 +3,7 @@
 from fastapi import APIRouter
 
 from pronostico.api.deps import NowDep, SessionDep, TodayDep
-from pronostico.api.models import Identifier, MeasuredValveOut, TryIn, VisitIn, VisitOut
+from pronostico.api.models import MeasuredValveOut, NewIdentifier, TryIn, VisitIn, VisitOut
 from pronostico.record.models import TryModel, VisitModel
 from pronostico.services import visits
 
@@ -31,7 +31,7 @@ def get_visit(engine_id: str, visit_id: str, session: SessionDep) -> VisitOut:
 
 @router.put("/{visit_id}/tries/{try_id}")
 def put_try(
-    engine_id: str, visit_id: str, try_id: Identifier, body: TryIn, session: SessionDep, now: NowDep
+    engine_id: str, visit_id: str, try_id: NewIdentifier, body: TryIn, session: SessionDep, now: NowDep
 ) -> MeasuredValveOut:
     """Store one answer; sent twice it is stored once."""
     measured = visits.note_try(

@@ -38,7 +38,7 @@ class PlannedVisit:
     """What the technician does at a visit.
 
     `set_mm`: the target each valve that is set is turned to. `leave_unread`: valves passed over.
-    `wrongly_noted`: valves at which one answer as found is written down wrongly.
+    `wrongly_noted`: valves whose bracketing answers as found are swapped.
     """
 
     id: str
@@ -121,11 +121,15 @@ class Technician:
 
 
 def _wrongly_noted(tries: tuple[Try, ...]) -> tuple[Try, ...]:
-    """The thinnest refused blade written down as free; with none refused, the thinnest as refused."""
+    """The answers of the two blades that bracket the gap, each written in the other's line."""
+    went = [one for one in tries if one.felt != "no-go"]
     refused = [one for one in tries if one.felt == "no-go"]
-    wrong = min(refused or tries, key=lambda one: one.thickness_mm)
-    noted: Felt = "free" if refused else "no-go"
-    return tuple(Try(one.blades_mm, noted) if one is wrong else one for one in tries)
+    if not went or not refused:
+        return tries
+    thick = max(went, key=lambda one: one.thickness_mm)
+    thin = min(refused, key=lambda one: one.thickness_mm)
+    swapped = {thick: Try(thick.blades_mm, thin.felt), thin: Try(thin.blades_mm, thick.felt)}
+    return tuple(swapped.get(one, one) for one in tries)
 
 
 class _Run:

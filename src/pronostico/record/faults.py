@@ -64,7 +64,7 @@ def _unknown_field(model: type[BaseModel], steps: tuple[Step, ...]) -> str:
 
 
 _NUMBER = "is {got}, must be a number"
-_NAME = "is {got}, must be a name without blanks or slashes"
+_NAME = "is {got}, must be a name of 1 to 80 characters, without slashes"
 _OBJECT = "is {got}, must be an object"
 _DATE = "is {got}, must be a date such as 2026-01-31"
 _MESSAGES = {
@@ -77,6 +77,7 @@ _MESSAGES = {
     "too_short": "must have at least {min_length} entry",
     "string_pattern_mismatch": _NAME,
     "string_too_short": _NAME,
+    "string_too_long": _NAME,
     "finite_number": "is {got}, must be a finite number",
     "float_type": _NUMBER,
     "float_parsing": _NUMBER,

@@ -13,7 +13,8 @@ from pronostico.core.engine import Adjustment, Material, Side, UsageUnit
 from pronostico.core.visits import THICKEST_BLADE_MM, Access, Felt, Phase, Work
 
 FORMAT: Literal["pronostico/record"] = "pronostico/record"
-Identifier = Annotated[str, Field(min_length=1, max_length=80, pattern=r"^[^\s/]+$")]
+# No slash: identifiers stand in addresses. No control characters: they stand on pages.
+Identifier = Annotated[str, Field(min_length=1, max_length=80, pattern=r"^[^/\x00-\x1f\x7f]+$")]
 Positive = Annotated[float, Field(gt=0)]
 NotNegative = Annotated[float, Field(ge=0)]
 Fraction = Annotated[float, Field(ge=0, le=1)]

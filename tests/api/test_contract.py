@@ -1,0 +1,91 @@
+"""What holds of the whole API: it keeps to its own description, and the pages' types keep to it."""
+
+import gzip
+import json
+import subprocess
+import tempfile
+from datetime import UTC, date, datetime
+from pathlib import Path
+
+import pytest
+import schemathesis
+from hypothesis import HealthCheck, settings
+
+from pronostico.api.app import create_app
+from pronostico.api.errors import STATUS
+from pronostico.api.openapi import openapi_document
+from pronostico.core import errors as core_errors
+from pronostico.demo.seed import seed_demo
+from pronostico.services import errors as service_errors
+from pronostico.settings import Settings
+from pronostico.store.database import Database
+
+ROOT = Path(__file__).parents[2]
+
+
+# Made on import: the routes have to be known when the tests are collected.
+_FOLDER = tempfile.TemporaryDirectory(prefix="pronostico-contract-")
+_DATABASE = Database(seed_demo(Path(_FOLDER.name), today=date.today(), now=datetime.now(UTC)))
+schema = schemathesis.openapi.from_asgi("/api/openapi.json", create_app(_DATABASE, Path(_FOLDER.name)))
+
+
+@pytest.fixture(autouse=True, scope="module")
+def _put_away():
+    yield
+    _DATABASE.close()
+    _FOLDER.cleanup()
+
+
+# Bringing in a record has rules that no schema can say; its own tests try them.
+@schema.exclude(path="/api/records").parametrize()
+@settings(max_examples=20, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))
+def test_every_route_keeps_to_its_description(case):
+    case.call_and_validate()
+
+
+def test_every_error_has_its_status():
+    for module, base in ((core_errors, core_errors.CoreError), (service_errors, service_errors.ServiceError)):
+        for thing in vars(module).values():
+            if isinstance(thing, type) and issubclass(thing, base):
+                assert thing in STATUS, f"{thing.__name__} has no entry in api/errors.py"
+
+
+def test_the_pages_types_are_those_of_the_api(tmp_path):
+    document = tmp_path / "openapi.json"
+    document.write_text(json.dumps(openapi_document(), indent=2), "utf-8")
+    made = tmp_path / "schema.d.ts"
+    subprocess.run(
+        ["npx", "--no-install", "openapi-typescript", str(document), "-o", str(made)],
+        cwd=ROOT / "frontend",
+        check=True,
+        capture_output=True,
+    )
+    committed = ROOT / "frontend" / "src" / "api" / "schema.d.ts"
+    assert made.read_text("utf-8") == committed.read_text("utf-8"), "run 'make types'"
+
+
+def test_all_scripts_together_stay_under_250_kb_gzip():
+    scripts = list((Settings().static / "assets").glob("*.js"))
+    assert scripts
+    assert sum(len(gzip.compress(script.read_bytes())) for script in scripts) < 250_000
+
+
+def test_pages_are_served_at_every_address_and_stay_at_home(client):
+    for address in ("/", "/engines/resurfacer-1/cases/c1"):
+        page = client.get(address)
+        assert page.status_code == 200
+        assert "text/html" in page.headers["content-type"]
+        assert "default-src 'self'" in page.headers["content-security-policy"]
+    assert client.get("/assets/nothing.js").status_code == 404
+    assert client.post("/engines").status_code in (404, 405)
+
+
+def test_another_sites_name_for_this_address_is_refused(client):
+    assert client.get("/api/engines", headers={"host": "elsewhere.test"}).status_code == 400
+
+
+def test_no_lock_file_names_a_registry():
+    for lock in ("requirements.lock", "requirements-dev.lock", "frontend/package-lock.json"):
+        text = (ROOT / lock).read_text("utf-8")
+        assert '"resolved"' not in text
+        assert "index-url" not in text.replace("--no-emit-index-url", "")

@@ -1,0 +1,32 @@
+"""Databases and clients over the demonstration, fresh for each test that asks for one."""
+
+from collections.abc import Iterator
+from datetime import UTC, date, datetime
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+
+from pronostico.api.app import create_app
+from pronostico.demo.seed import seed_demo
+from pronostico.settings import Settings
+from pronostico.store.database import Database
+
+
+@pytest.fixture
+def demo_path(tmp_path: Path) -> Path:
+    return seed_demo(tmp_path, today=date.today(), now=datetime.now(UTC))
+
+
+@pytest.fixture
+def client(demo_path: Path) -> Iterator[TestClient]:
+    database = Database(demo_path)
+    yield TestClient(create_app(database, Settings().static))
+    database.close()
+
+
+@pytest.fixture
+def empty_client(tmp_path: Path) -> Iterator[TestClient]:
+    database = Database(tmp_path / "empty.sqlite")
+    yield TestClient(create_app(database, tmp_path))
+    database.close()

@@ -1,0 +1,119 @@
+import json
+
+import pytest
+from typer.testing import CliRunner
+
+from pronostico.cli import app
+from pronostico.demo.scenario import demo_machines
+from tests.builders import record_document, record_text
+
+
+def run(*arguments):
+    return CliRunner().invoke(app, [str(argument) for argument in arguments])
+
+
+@pytest.fixture
+def record_file(tmp_path):
+    path = tmp_path / "mule.json"
+    path.write_text(record_text(), "utf-8")
+    return path
+
+
+@pytest.fixture
+def demo_file(tmp_path):
+    from datetime import date
+
+    path = tmp_path / "demo.json"
+    path.write_text(demo_machines(date.today())[0].record.model_dump_json(), "utf-8")
+    return path
+
+
+def test_check_says_what_it_read(record_file):
+    result = run("check", record_file)
+    assert result.exit_code == 0
+    assert "valid record of Test mule: 4 valves, 2 visits, 1 cases" in result.output
+
+
+def test_check_names_every_fault_with_its_place(tmp_path):
+    document = record_document()
+    document["visits"][1]["usage"] = 3
+    document["visits"][1]["readings"][0]["valve"] = "9X"
+    document["engine"]["firing_order"] = [1, 1]
+    path = tmp_path / "faulty.json"
+    path.write_text(json.dumps(document), "utf-8")
+    result = run("check", path)
+    assert result.exit_code == 1
+    assert f"{path}: 3 faults" in result.stderr
+    for place in ("$.visits[1].usage", "$.visits[1].readings[0].valve", "$.engine.firing_order"):
+        assert place in result.stderr
+    assert result.stdout == ""
+
+
+@pytest.mark.parametrize("command", ["check", "analyse", "diagnose"])
+def test_a_file_that_is_not_there_is_named(command, tmp_path):
+    result = run(command, tmp_path / "gone.json")
+    assert result.exit_code == 1
+    assert "gone.json" in result.stderr
+
+
+@pytest.mark.parametrize("arguments", [["analyse"], ["nonsense"], ["analyse", "x", "--risk", "3"]])
+def test_wrong_usage_is_status_2(arguments):
+    assert run(*arguments).exit_code == 2
+
+
+def test_analyse_prints_one_json_document_of_the_agreed_shape(record_file):
+    result = run("analyse", record_file, "--json")
+    assert result.exit_code == 0
+    report = json.loads(result.stdout)
+    assert (report["engine"], report["usage_unit"], report["as_of_usage"]) == ("mule", "h", 180.5)
+    by_name = {valve["valve"]: valve for valve in report["valves"]}
+    assert list(by_name) == ["1I", "1E", "2I", "2E"]
+    for valve in by_name.values():
+        assert {"found", "left", "now", "drift", "sink", "break", "crossing", "forecast"} <= set(valve)
+    found = by_name["1E"]["found"]
+    assert found["verdict"] == "tight"
+    assert {
+        "mean_mm",
+        "sd_mm",
+        "q05_mm",
+        "q95_mm",
+        "leaning",
+        "p_tight",
+        "p_in",
+        "p_loose",
+        "contradiction",
+    } <= set(found)
+    # The last visit read one valve, as found only.
+    assert by_name["1E"]["left"] is None and by_name["1I"]["found"] is None
+    assert [visit["visit"] for visit in report["visits"]] == ["v1", "v2"]
+
+
+def test_analyse_looks_ahead_to_the_usages_asked_for(record_file):
+    report = json.loads(run("analyse", record_file, "--at", "200", "--at", "300", "--json").stdout)
+    valve = next(valve for valve in report["valves"] if valve["valve"] == "1E")
+    assert [ahead["usage"] for ahead in valve["provisional"]["forecast"]] == [200.0, 300.0]
+
+
+def test_analyse_for_people_says_none_rather_than_a_negative_gap(demo_file):
+    result = run("analyse", demo_file)
+    assert result.exit_code == 0
+    assert "under 0.04 mm" in result.output
+    columns = [line.split("│") for line in result.output.splitlines()]
+    found = [cells[2] for cells in columns if len(cells) > 3]
+    assert any("tight" in cell for cell in found)
+    assert not any("-" in cell for cell in found)
+
+
+def test_diagnose_names_the_cause_and_its_reasons(demo_file):
+    report = json.loads(run("diagnose", demo_file, "--json").stdout)
+    assert report["case"] == "c1"
+    first = report["causes"][0]
+    assert (first["cause"], first["where"], first["cylinders"]) == ("seat-recession", "exhaust", [1, 2, 3, 4])
+    assert first["for"][0]["decibans"] > first["for"][-1]["decibans"] > 0
+    assert "seats sinking" in run("diagnose", demo_file).output
+
+
+def test_diagnose_of_a_case_that_is_not_there(record_file):
+    result = run("diagnose", record_file, "--case", "c9")
+    assert result.exit_code == 1
+    assert "there is no case 'c9'" in result.stderr
