@@ -23,7 +23,7 @@ def test_there_and_back_is_where_one_was(there, back, value):
 
 @pytest.mark.parametrize(
     ("computed", "expected"),
-    # The inch is 25.4 mm by definition; printed tables give 6.894757 kPa to the psi, 1.355818 N m to the ft lbf.
+    # The inch is 25.4 mm by definition; printed tables give the psi and the foot pound-force.
     [
         (units.mm_from_thou(1000.0), 25.4),
         (units.kpa_from_psi(1.0), 6.894757),

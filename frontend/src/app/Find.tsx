@@ -42,7 +42,6 @@ export function Find() {
 
   return (
     <Combobox
-      immediate
       value={null as Target | null}
       onChange={(target: Target | null) => {
         if (!target) return

@@ -117,7 +117,7 @@ function CaseView({
                 unit={unit}
                 marked={likely ? marked : undefined}
                 label="Plan of the head, readings as found"
-                maxHeight={330}
+                className="max-h-[400px]"
               />
             </div>
           </Sheet>

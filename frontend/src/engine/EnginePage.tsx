@@ -99,7 +99,7 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
                   })
                 }
                 label={`Plan of the head of ${engine.name ?? engine.id}`}
-                maxHeight={430}
+                className="max-h-[430px]"
               />
             </div>
           </Sheet>

@@ -29,14 +29,14 @@ export type HeadPlanProps = {
   /** Valves that something points to; the others pale. */
   marked?: ReadonlySet<string>
   onSelect?: (valve: string) => void
-  /** Greatest height on the page, px. */
-  maxHeight?: number
+  /** Classes that bound its height on the page. */
+  className?: string
   label: string
 }
 
 /** The plan of the head: the same component, the same places, in every view. */
 export function HeadPlan(props: HeadPlanProps) {
-  const { valves, layout, selected, onSelect, maxHeight = 620, label } = props
+  const { valves, layout, selected, onSelect, className = '', label } = props
   const geometry = useMemo(() => planGeometry(valves, layout ?? {}), [valves, layout])
   const svg = useRef<SVGSVGElement>(null)
 
@@ -64,8 +64,8 @@ export function HeadPlan(props: HeadPlanProps) {
     <svg
       ref={svg}
       viewBox={`0 0 ${geometry.width} ${geometry.height}`}
-      className="mx-auto block h-auto w-full"
-      style={{ maxWidth: geometry.width * 1.25, maxHeight }}
+      className={`mx-auto block h-auto w-full ${className}`}
+      style={{ maxWidth: geometry.width * 1.25 }}
       role="group"
       aria-label={label}
     >

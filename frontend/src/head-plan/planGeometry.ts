@@ -34,6 +34,7 @@ type Row = 'intake' | 'exhaust' | 'both'
 
 const LABEL_WIDTH = 78
 const MARGIN = 12
+const FRONT_WIDTH = 56
 
 function byPlace(a: PlanValve, b: PlanValve): number {
   return (a.place ?? 0) - (b.place ?? 0)
@@ -94,7 +95,7 @@ export function planGeometry(valves: PlanValve[], layout: PlanLayout = {}): Plan
     ),
   )
   const twoBanks = banks.length > 1
-  const cellWidth = most > 2 ? 54 : 66
+  const cellWidth = most > 2 ? 44 : 66
   const windowHeight = twoBanks ? 66 : 112
   // Figures as large as the drawing allows: the plan is read at arm's length.
   const figure = twoBanks || most > 2 ? 16 : 19
@@ -104,9 +105,10 @@ export function planGeometry(valves: PlanValve[], layout: PlanLayout = {}): Plan
   const pitch = Math.max(most * cellWidth + 18, longest <= 2 ? 190 : longest <= 4 ? 140 : 92)
   // The two banks of a V stand a little apart along the crank, for their rods share it.
   const stagger = twoBanks ? pitch * 0.18 : 0
-  const width = LABEL_WIDTH + longest * pitch + stagger + MARGIN
   // Cylinders are numbered from the front, so a front at the right turns the row about.
   const fromRight = layout.front === 'right'
+  const width =
+    LABEL_WIDTH + longest * pitch + stagger + MARGIN + (fromRight ? FRONT_WIDTH - MARGIN : 0)
 
   const geometry: PlanGeometry = {
     width,
@@ -153,7 +155,11 @@ export function planGeometry(valves: PlanValve[], layout: PlanLayout = {}): Plan
     bankRows.forEach((row, index) => {
       geometry.rows.push({ x: 8, y: rowCentres[index] ?? boreY, text: ROW_TEXT[row] })
     })
-    geometry.centreLines.push({ y: boreY, from: LABEL_WIDTH - 8, to: width - MARGIN })
+    geometry.centreLines.push({
+      y: boreY,
+      from: LABEL_WIDTH - 8,
+      to: width - (fromRight ? FRONT_WIDTH : MARGIN),
+    })
     const rowsBelow = bankRows.length - 1
     top += cellHeight + 2 * boreRadius + 12 + rowsBelow * cellHeight + (twoBanks ? 14 : 0)
   })

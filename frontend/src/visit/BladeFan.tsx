@@ -21,7 +21,7 @@ export function BladeFan({
   return (
     <svg
       viewBox={`0 0 ${fan.width} ${fan.height}`}
-      className="mx-auto block h-auto w-full max-w-[560px]"
+      className="mx-auto block h-auto w-full max-w-[450px] lg:max-w-[560px]"
       role="radiogroup"
       aria-label="Blades of the set"
     >

@@ -173,7 +173,7 @@ function Measuring({
             selected={valve}
             onSelect={goTo}
             label={`Plan of the head, readings as ${phase}`}
-            maxHeight={470}
+            className="max-h-[31vh] lg:max-h-[470px]"
           />
           <LastTime analysis={analysis} valve={valve} visit={visit} engineId={engine.id} />
         </div>

@@ -1,0 +1,104 @@
+"""The real page in Debian's Chromium, over a demonstration served on a port of its own."""
+
+import shutil
+import threading
+from collections.abc import Iterator
+from datetime import UTC, date, datetime
+from pathlib import Path
+
+import pytest
+import uvicorn
+from playwright.sync_api import Page
+
+from pronostico.api.app import create_app
+from pronostico.demo.seed import seed_demo
+from pronostico.serving import bind
+from pronostico.settings import Settings
+from pronostico.store.database import Database
+
+# Keep Chromium from calling anywhere by itself.
+ARGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args(browser_type_launch_args):
+    return {
+        **browser_type_launch_args,
+        "executable_path": shutil.which("chromium"),
+        "args": [*browser_type_launch_args.get("args", []), *ARGS],
+    }
+
+
+@pytest.fixture(scope="session")
+def browser_context_args(browser_context_args):
+    return {**browser_context_args, "viewport": {"width": 1280, "height": 800}, "reduced_motion": "reduce"}
+
+
+@pytest.fixture(scope="session")
+def base_url():
+    # Each test has a server, and so an address, of its own; the plug-in's fixture warns under this pytest.
+    return ""
+
+
+class Server:
+    """The application in a thread of its own; it can be stopped and started again on the same port."""
+
+    def __init__(self, database_path: Path) -> None:
+        self.path = database_path
+        listener = bind(8500)
+        self.port = listener.getsockname()[1]
+        self._run(listener)
+
+    @property
+    def address(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def _run(self, listener) -> None:
+        self._database = Database(self.path)
+        config = uvicorn.Config(create_app(self._database, Settings().static), log_level="warning")
+        self._server = uvicorn.Server(config)
+        self._thread = threading.Thread(target=self._server.run, kwargs={"sockets": [listener]}, daemon=True)
+        self._thread.start()
+
+    def stop(self) -> None:
+        self._server.should_exit = True
+        self._thread.join(timeout=20)
+        self._database.close()
+
+    def start_again(self) -> None:
+        listener = bind(self.port)
+        assert listener.getsockname()[1] == self.port
+        self._run(listener)
+
+
+@pytest.fixture
+def server(tmp_path: Path) -> Iterator[Server]:
+    running = Server(seed_demo(tmp_path, today=date.today(), now=datetime.now(UTC)))
+    yield running
+    running.stop()
+
+
+@pytest.fixture
+def watched(page: Page, server: Server) -> Iterator[Page]:
+    """A page on which an error in the console, or a request to any other host, fails the test."""
+    wrong: list[str] = []
+    page.on(
+        "console", lambda m: wrong.append(f"console: {m.text}") if m.type in ("error", "warning") else None
+    )
+    page.on("pageerror", lambda error: wrong.append(f"page: {error}"))
+
+    def on_request(request) -> None:
+        if not request.url.startswith((server.address, "data:", "blob:")):
+            wrong.append(f"request to {request.url}")
+
+    page.on("request", on_request)
+    yield page
+    assert wrong == []

@@ -1,0 +1,215 @@
+"""From the shop to a measured valve, its verdict, its history and the cause, by keyboard alone."""
+
+import re
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Page, expect
+
+pytestmark = pytest.mark.browser
+
+
+def press_to(page: Page, name: str | re.Pattern[str], role: str = "link", most: int = 60) -> None:
+    """Tab on until something of that name has the focus, then press Enter."""
+    wanted = page.get_by_role(role, name=name).first
+    expect(wanted).to_be_visible()
+    for _ in range(most):
+        page.keyboard.press("Tab")
+        if wanted.evaluate("element => element === document.activeElement"):
+            page.keyboard.press("Enter")
+            return
+    raise AssertionError(f"Tab never reached {name}")
+
+
+def test_the_whole_journey_with_the_keyboard_alone(watched, server):
+    page = watched
+    page.goto(server.address)
+    # The shop: the engine that stalls is there, its case one step away.
+    expect(page.get_by_role("heading", name="Shop")).to_be_visible()
+    expect(page.get_by_text("stalls at idle, misses when cold")).to_be_visible()
+    press_to(page, "Ice resurfacer 1")
+
+    # The engine: go on with the visit under way.
+    expect(page.get_by_role("heading", name="Ice resurfacer 1")).to_be_visible()
+    press_to(page, "Go on with visit v8")
+
+    # Measuring: the one unread valve is at hand; three answers settle it.
+    expect(page.get_by_role("heading", name="4E")).to_be_visible()
+    expect(page.get_by_role("radio", name="0.28 mm", exact=True)).to_be_checked()
+    page.keyboard.press("j")
+    expect(page.get_by_role("radio", name="0.28 mm, won't go")).to_be_visible()
+    page.keyboard.press("1")
+    page.keyboard.press("J")
+    expect(page.get_by_role("radio", name="0.20 mm", exact=True)).to_be_checked()
+    page.keyboard.press("k")
+    status = page.get_by_role("region", name="Measuring valve 4E").get_by_role("status")
+    expect(status).to_contain_text("tight: almost certain")
+    expect(status).to_contain_text("Settled")
+    expect(page.get_by_text("8 of 8 read")).to_be_visible()
+    expect(
+        page.get_by_role("button", name=re.compile("cylinder 4, exhaust, valve 4E, tight"))
+    ).to_be_visible()
+
+    # A reload loses nothing.
+    page.reload()
+    page.get_by_role("button", name=re.compile("valve 4E")).focus()
+    page.keyboard.press("Enter")
+    answers = page.get_by_role("list", name="Answers so far").get_by_role("listitem")
+    expect(answers).to_have_count(4)
+
+    # Its history, and where it is heading, said to be provisional.
+    press_to(page, "History of 4E, and where it is heading")
+    expect(page.get_by_role("heading", name="Valve 4E: cylinder 4, exhaust")).to_be_visible()
+    expect(page.get_by_text("Ahead, provisional")).to_be_visible()
+    expect(page.get_by_text("Closed by", exact=False)).to_be_visible()
+    expect(page.get_by_role("table", name="Readings of valve 4E").get_by_role("row").nth(1)).to_contain_text(
+        "tight"
+    )
+
+    # The cause, found by typing.
+    page.keyboard.press("/")
+    page.keyboard.type("case c1")
+    expect(page.get_by_role("option", name=re.compile("Ice resurfacer 1: case c1"))).to_be_visible()
+    page.keyboard.press("Enter")
+    first = page.get_by_role("button", name=re.compile("seats sinking, exhaust"))
+    expect(first).to_contain_text("almost certain, over 99 %")
+    expect(page.get_by_text("A leaking valve costs most at the lowest speed")).to_be_visible()
+    expect(page.get_by_text("Opening them up cures the symptom, not the seat", exact=False)).to_be_visible()
+
+
+def test_ticking_a_complaint_ranks_the_causes_anew(watched, server):
+    page = watched
+    page.goto(f"{server.address}/engines/resurfacer-1/cases/c1")
+    held_open = page.get_by_role("button", name=re.compile("held open, face still good, 3E"))
+    before = held_open.inner_text()
+    group = page.get_by_role("group", name="rocker moves far when waggled")
+    group.get_by_role("radio", name="not asked").focus()
+    page.keyboard.press("ArrowLeft")
+    page.keyboard.press("ArrowLeft")
+    expect(group.get_by_role("radio", name="yes", exact=True)).to_be_checked()
+    expect(held_open).not_to_have_text(before)
+    page.keyboard.press("Tab")
+    held_open.focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Without clearance the rocker cannot move far.")).to_be_visible()
+
+
+def test_a_visit_is_begun_and_a_wrong_figure_is_told_at_its_field(page, server):
+    page.goto(f"{server.address}/engines/resurfacer-2")
+    page.get_by_role("button", name="Start a visit").click()
+    usage = page.get_by_label("Running total")
+    expect(usage).to_be_focused()
+    page.keyboard.type("many")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("needs a figure: what the meter shows")).to_be_visible()
+    usage.fill("1400")
+    # The refusal is the server's, and what was typed stays.
+    with page.expect_response(lambda response: response.status == 422):
+        page.keyboard.press("Enter")
+    expect(page.get_by_text("less than the 1490 of the last visit", exact=False)).to_be_visible()
+    expect(usage).to_have_value("1400")
+    usage.fill("1755,5")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("0 of 8 read")).to_be_visible()
+    page.keyboard.press("k")
+    expect(page.get_by_text("1 of 8 read")).to_be_visible()
+    page.keyboard.press("Backspace")
+    expect(page.get_by_text("0 of 8 read")).to_be_visible()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="1E")).to_be_visible()
+
+
+def test_blades_are_chosen_stacked_and_answered_by_touch(watched, server):
+    page = watched
+    page.goto(f"{server.address}/engines/resurfacer-1/visits/v8/measure")
+    page.get_by_role("radio", name="0.20 mm", exact=True).click()
+    page.get_by_role("button", name="stack one more").click()
+    page.keyboard.press("ArrowUp")
+    expect(page.get_by_text("0.20 + 0.05 =")).to_be_visible()
+    page.get_by_role("button", name="won't go").click()
+    expect(page.get_by_role("listitem").filter(has_text="0.25 mm won't go")).to_be_visible()
+    page.get_by_role("button", name="as left").click()
+    expect(page.get_by_text("4E is not read yet as left", exact=False)).to_be_visible()
+    page.keyboard.press("f")
+    expect(page.get_by_role("listitem").filter(has_text="0.25 mm won't go")).to_be_visible()
+
+
+def test_arrows_move_over_the_plan(watched, server):
+    page = watched
+    page.goto(f"{server.address}/engines/resurfacer-1/valves/1E")
+    page.get_by_role("button", name=re.compile("valve 1E")).focus()
+    for key, heading in (("ArrowRight", "Valve 2E"), ("ArrowDown", "Valve 2I"), ("ArrowLeft", "Valve 1I")):
+        page.keyboard.press(key)
+        expect(page.get_by_role("heading", name=heading)).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("valve 1I"))).to_be_focused()
+
+
+def test_an_answer_that_cannot_be_sent_is_kept_shown_and_sent_later(page, server):
+    page.goto(f"{server.address}/engines/resurfacer-1/visits/v8/measure")
+    expect(page.get_by_role("heading", name="4E")).to_be_visible()
+    server.stop()
+    page.keyboard.press("j")
+    expect(page.get_by_text("One answer is kept here, not sent yet", exact=False)).to_be_visible()
+    expect(page.get_by_role("radio", name="0.28 mm, won't go")).to_be_visible()
+    server.start_again()
+    page.get_by_role("button", name="Send again").click()
+    expect(page.get_by_role("alert")).to_have_count(0)
+    page.reload()
+    expect(page.get_by_text("8 of 8 read")).to_be_visible()
+
+
+def test_a_faulty_record_is_told_fault_by_fault(page, server, tmp_path):
+    faulty = tmp_path / "faulty.json"
+    faulty.write_text('{"format": "pronostico/record", "version": 1, "engin": {}}', "utf-8")
+    page.goto(server.address)
+    with page.expect_file_chooser() as chooser:
+        page.get_by_role("button", name="Bring in a record").click()
+    chooser.value.set_files(faulty)
+    alert = page.get_by_role("alert")
+    expect(alert).to_contain_text("$.engin there is no field of that name here; did you mean 'engine'?")
+    expect(alert).to_contain_text("$.engine is missing")
+
+
+ADDRESSES = {
+    "shop": "/",
+    "engine": "/engines/resurfacer-1",
+    "measuring": "/engines/resurfacer-1/visits/v8/measure",
+    "case": "/engines/resurfacer-1/cases/c1",
+}
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+@pytest.mark.parametrize("name", ADDRESSES)
+def test_axe_finds_nothing(watched, server, name, theme):
+    page = watched
+    page.emulate_media(color_scheme=theme)
+    page.goto(server.address + ADDRESSES[name])
+    expect(page.get_by_role("heading", level=1)).to_be_visible()
+    page.wait_for_load_state("networkidle")
+    results = Axe().run(page)
+    assert results.violations_count == 0, results.generate_report()
+
+
+@pytest.mark.parametrize(("width", "height"), [(1280, 800), (820, 1180)])
+def test_the_measuring_screen_does_not_scroll_and_its_targets_are_large(watched, server, width, height):
+    page = watched
+    page.set_viewport_size({"width": width, "height": height})
+    page.goto(server.address + ADDRESSES["measuring"])
+    expect(page.get_by_role("heading", name="4E")).to_be_visible()
+    page.keyboard.press("j")
+    expect(page.get_by_text("Take back ( Backspace )")).to_be_enabled()
+    overflow = page.evaluate(
+        "[document.documentElement.scrollHeight - innerHeight, document.documentElement.scrollWidth - innerWidth]"
+    )
+    assert max(overflow) <= 0
+    for button in ("won't go", "drags", "falls free", "as found", "Next valve"):
+        box = page.get_by_role("button", name=button).bounding_box()
+        assert box is not None and box["height"] >= 48 and box["width"] >= 48
+
+
+def test_in_thou_every_length_is_in_thou(watched, server):
+    page = watched
+    page.goto(server.address + ADDRESSES["measuring"])
+    page.get_by_role("button", name=re.compile("change to thou")).click()
+    expect(page.get_by_role("radio", name="11.0 thou", exact=True)).to_be_visible()
+    assert "mm" not in page.get_by_role("main").inner_text()
