@@ -36,7 +36,7 @@ bench: setup-dev
 	@$(BIN)/python -m benchmarks
 
 screenshots: setup-dev
-	@$(BIN)/python -m docs.screenshots
+	@$(BIN)/python scripts/screenshots.py
 
 # The pages on their own server with reload on change; the API runs over a demonstration beside it.
 dev: setup-dev

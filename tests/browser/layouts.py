@@ -6,14 +6,24 @@ from tests.builders import record_document
 
 SHAPES: dict[str, dict[str, Any]] = {
     "single, two valves": {"cylinders": 1, "intake": 1, "exhaust": 1},
-    "in-line three, twin cam": {"cylinders": 3, "intake": 2, "exhaust": 2, "layout": {"intake_side": "right"}},
+    "in-line three, twin cam": {
+        "cylinders": 3,
+        "intake": 2,
+        "exhaust": 2,
+        "layout": {"intake_side": "right"},
+    },
     "in-line six, front at the right": {
         "cylinders": 6,
         "intake": 1,
         "exhaust": 1,
         "layout": {"intake_side": "left", "front": "right"},
     },
-    "in-line six, five valves": {"cylinders": 6, "intake": 3, "exhaust": 2, "layout": {"intake_side": "left"}},
+    "in-line six, five valves": {
+        "cylinders": 6,
+        "intake": 3,
+        "exhaust": 2,
+        "layout": {"intake_side": "left"},
+    },
     "in-line four, one row": {"cylinders": 4, "intake": 1, "exhaust": 1},
     "V twin": {"cylinders": 2, "intake": 1, "exhaust": 1, "layout": {"kind": "v", "banks": [[1], [2]]}},
     "V eight": {

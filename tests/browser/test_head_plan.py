@@ -13,6 +13,12 @@ pytestmark = pytest.mark.browser
 NEAR_ENOUGH_PX = 1.0
 
 
+def bring_in(server, record):
+    address, text = f"{server.address}/api/records", json.dumps(record)
+    answer = httpx2.post(address, content=text, headers={"content-type": "application/json"})
+    assert answer.status_code == 201, answer.text
+
+
 def apart(a, b):
     return (
         a["x"] + a["width"] <= b["x"] + NEAR_ENOUGH_PX
@@ -25,10 +31,7 @@ def apart(a, b):
 @pytest.mark.parametrize("name", SHAPES)
 def test_each_valve_is_drawn_once_and_can_be_reached_by_arrows(watched, server, name):
     page, record = watched, shaped_record(name)
-    answer = httpx2.post(
-        f"{server.address}/api/records", content=json.dumps(record), headers={"content-type": "application/json"}
-    )
-    assert answer.status_code == 201, answer.text
+    bring_in(server, record)
     page.goto(f"{server.address}/engines/{record['engine']['id']}")
     plan = page.get_by_role("group", name=f"Plan of the head of {name}")
     expect(plan).to_be_visible()
@@ -60,12 +63,11 @@ def test_each_valve_is_drawn_once_and_can_be_reached_by_arrows(watched, server, 
 
 def test_intake_and_exhaust_stand_on_their_named_sides(watched, server):
     record = shaped_record("in-line three, twin cam")
-    httpx2.post(
-        f"{server.address}/api/records", content=json.dumps(record), headers={"content-type": "application/json"}
-    )
+    bring_in(server, record)
     watched.goto(f"{server.address}/engines/{record['engine']['id']}")
     box = {
-        name: watched.locator(f'[data-valve="{name}"]').bounding_box() for name in ("1I1", "1I2", "1E1", "2I1")
+        name: watched.locator(f'[data-valve="{name}"]').bounding_box()
+        for name in ("1I1", "1I2", "1E1", "2I1")
     }
     # Front at the left of the drawing, so the right-hand side of the engine is at its top.
     assert box["1I1"]["y"] < box["1E1"]["y"]

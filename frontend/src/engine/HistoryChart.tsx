@@ -75,6 +75,12 @@ export function HistoryChart({
         </>
       )}
       <Fan chart={chart} />
+      {chart.crossing && (
+        <g transform={`translate(${chart.crossing.x} ${chart.crossing.y})`}>
+          <title>{`even odds of being out of spec at ${usage(chart.crossing.usage, usageUnit)}`}</title>
+          <path d="M0 -7 L6 0 L0 7 L-6 0 Z" fill="var(--color-accent)" />
+        </g>
+      )}
       {chart.settings.map((step) => (
         <path
           key={step.key}

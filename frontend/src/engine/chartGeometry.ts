@@ -27,6 +27,8 @@ export type Chart = {
   xTicks: number[]
   yTicks: number[]
   now: number | null
+  /** Where the line makes in and out of spec even odds, on the limit that it runs to. */
+  crossing: { x: number; y: number; usage: number } | null
 }
 
 const Z90 = 1.6449
@@ -69,6 +71,20 @@ function bracketOf(
     footHigh: refused_mm !== null,
     state,
   }
+}
+
+function crossingOf(
+  valve: ValveAnalysis,
+  x: ScaleLinear<number, number>,
+  y: ScaleLinear<number, number>,
+): Chart['crossing'] {
+  const usage = valve.provisional.out_of_spec_at?.q50
+  const { spec, history, provisional } = valve
+  const last = history.at(-1)?.usage
+  if (usage == null || last === undefined || usage <= last || !spec) return null
+  const closing = (provisional.slope_mm_per_interval ?? 0) < 0
+  const inPicture = usage <= (x.domain()[1] ?? 0)
+  return inPicture ? { x: x(usage), y: y(closing ? spec.min_mm : spec.max_mm), usage } : null
 }
 
 export function chartGeometry(valve: ValveAnalysis, { width, height }: Size): Chart {
@@ -119,5 +135,6 @@ export function chartGeometry(valve: ValveAnalysis, { width, height }: Size): Ch
     xTicks: x.ticks(6),
     yTicks: y.ticks(6),
     now: last ? x(last.usage) : null,
+    crossing: crossingOf(valve, x, y),
   }
 }

@@ -1,0 +1,34 @@
+"""How long the core takes for what a technician waits for."""
+
+from collections.abc import Iterator
+from datetime import date
+
+from benchmarks.timing import best_ms
+from pronostico.core.analysis import analyse
+from pronostico.core.engine import Spec
+from pronostico.core.reading import estimate
+from pronostico.core.thermal import Correction
+from pronostico.core.visits import Reading, Try
+from pronostico.demo.scenario import demo_machines
+from pronostico.record.conversion import engine_from, visits_from
+from pronostico.services.analysis import analyse_record, diagnose_record
+
+
+def figures() -> Iterator[tuple[str, float]]:
+    """What was measured and its milliseconds."""
+    reading = Reading("1I", "found", (Try((0.15,), "free"), Try((0.18,), "drag"), Try((0.20,), "no-go")))
+    spec, warm = Spec(0.15, 0.20), Correction(0.002, 0.001)
+    once = estimate.__wrapped__
+    yield "one reading's estimate, three tries", best_ms(lambda: once(reading, spec, warm))
+
+    record = demo_machines(date(2026, 1, 1))[0].record
+    engine, visits = engine_from(record.engine), visits_from(record)
+
+    def from_nothing() -> None:
+        estimate.cache_clear()
+        analyse(engine, visits)
+
+    yield "one engine analysed from nothing, 8 valves, 8 visits", best_ms(from_nothing)
+    yield "the same once its readings are known", best_ms(lambda: analyse(engine, visits))
+    yield "the same with its report", best_ms(lambda: analyse_record(record))
+    yield "one case diagnosed, 8 valves", best_ms(lambda: diagnose_record(record))

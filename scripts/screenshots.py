@@ -1,0 +1,61 @@
+"""Takes the pictures in docs/screenshots from the demonstration, one for each main view."""
+
+import shutil
+import tempfile
+import threading
+from datetime import UTC, date, datetime
+from pathlib import Path
+
+import uvicorn
+from playwright.sync_api import Page, sync_playwright
+
+from pronostico.api.app import create_app
+from pronostico.demo.seed import seed_demo
+from pronostico.serving import bind
+from pronostico.settings import Settings
+from pronostico.store.database import Database
+
+FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+ENGINE = "/engines/resurfacer-1"
+
+
+def _measured(page: Page) -> None:
+    for key in "jjjk":
+        page.keyboard.press(key)
+        page.wait_for_timeout(200)
+
+
+VIEWS = {
+    "shop": ("/", None),
+    "engine": (f"{ENGINE}/valves/2E", None),
+    "measuring": (f"{ENGINE}/visits/v8/measure", _measured),
+    "case": (f"{ENGINE}/cases/c1", None),
+}
+
+
+def main() -> None:
+    """Serve a demonstration and take each view at 1280 by 800."""
+    with tempfile.TemporaryDirectory() as folder:
+        database = Database(seed_demo(Path(folder), today=date.today(), now=datetime.now(UTC)))
+        listener = bind(8400)
+        address = f"http://127.0.0.1:{listener.getsockname()[1]}"
+        server = uvicorn.Server(uvicorn.Config(create_app(database, Settings().static), log_level="warning"))
+        threading.Thread(target=server.run, kwargs={"sockets": [listener]}, daemon=True).start()
+        with sync_playwright() as playwright:
+            browser = playwright.chromium.launch(
+                executable_path=shutil.which("chromium"), args=["--no-sandbox", "--disable-gpu"]
+            )
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            for name, (path, prepare) in VIEWS.items():
+                page.goto(address + path)
+                page.wait_for_load_state("networkidle")
+                if prepare:
+                    prepare(page)
+                page.screenshot(path=FOLDER / f"{name}.png")
+                print(f"docs/screenshots/{name}.png")
+            browser.close()
+        server.should_exit = True
+
+
+if __name__ == "__main__":
+    main()
