@@ -27,6 +27,7 @@ def engine(cylinders: int = 2, **changes: Any) -> Engine:
         "valves": valves,
         "intake_spec": INTAKE,
         "exhaust_spec": EXHAUST,
+        "reference_temperature_c": 20.0,
     }
     return Engine(**{**values, **changes})
 

@@ -38,11 +38,13 @@ def test_ticking_a_finding_changes_the_picture_and_unticking_changes_it_back(cli
 
 
 def test_a_finding_is_noted_once_a_place(client):
-    client.put(f"{CASE}/findings/waggle-dead", json={"state": "present", "valve": "3E"})
-    client.put(f"{CASE}/findings/waggle-dead", json={"state": "absent", "valve": "1E"})
-    kept = client.put(f"{CASE}/findings/waggle-dead", json={"state": "absent", "valve": "3E"}).json()
-    noted = {f["valve"]: f["state"] for f in kept["findings"] if f["id"] == "waggle-dead"}
-    assert noted == {"3E": "absent", "1E": "absent"}
+    for cylinder, state in ((3, "present"), (1, "absent"), (3, "absent")):
+        body = {"state": state, "cylinder": cylinder, "side": "exhaust"}
+        kept = client.put(f"{CASE}/findings/waggle-dead", json=body).json()
+    noted = {f["cylinder"]: f["state"] for f in kept["findings"] if f["id"] == "waggle-dead"}
+    assert noted == {3: "absent", 1: "absent"}
+    held_open = probabilities(client)["held-open", "3E"]
+    assert [entry["where"] for entry in held_open["against"] if entry["finding"] == "waggle-dead"] == ["3E"]
 
 
 def test_a_case_is_opened_once_and_is_about_the_visit_it_names(client):
@@ -73,7 +75,7 @@ def test_a_case_that_cannot_be_is_refused(client, change, status):
     [
         ("no-such-finding", {"state": "present"}, "no finding 'no-such-finding'"),
         ("tick", {"state": "maybe"}, "must be 'present'"),
-        ("tick", {"state": "present", "valve": "9E"}, "no valve '9E'"),
+        ("tick", {"state": "present", "valve": "9E"}, "no field of that name"),
         ("tick", {"state": "present", "cylinder": 9}, "no cylinder 9"),
     ],
 )

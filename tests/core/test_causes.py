@@ -127,6 +127,9 @@ def test_places_a_cause_speaks_to():
     assert includes(e, side, Place(valve="2E")) and not includes(e, side, Place(valve="2I"))
     assert includes(e, valve, Place(valve="1E")) and not includes(e, valve, Place(valve="1I"))
     assert includes(e, valve, cylinder) and not includes(e, valve, side)
+    corner = Place(cylinder=1, side="exhaust")
+    assert includes(e, valve, corner) and includes(e, side, corner) and includes(e, cylinder, corner)
+    assert not includes(e, Place(valve="1I"), corner) and not includes(e, cylinder, side)
     assert includes(e, cylinder, Place(valve="1I")) and not includes(e, cylinder, Place(cylinder=2))
     assert all(
         includes(e, outer, Place()) and includes(e, Place(), outer) for outer in (side, valve, cylinder)

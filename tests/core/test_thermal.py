@@ -40,6 +40,11 @@ def test_an_unknown_length_gives_no_correction_but_a_doubt(unknown):
     assert got == Correction(0.0, pytest.approx(0.003))
 
 
+def test_an_engine_without_a_reference_temperature_is_as_if_none_was_noted():
+    unknown = engine(**IN_HEAD, reference_temperature_c=None)
+    assert correction_at(unknown, "intake", 35.0) == Correction(0.0, 0.003)
+
+
 def test_a_temperature_that_was_not_noted_gives_a_small_doubt():
     assert correction_at(engine(**IN_HEAD), "intake", None) == Correction(0.0, 0.003)
 

@@ -94,6 +94,8 @@ def test_every_optional_field_of_the_format_is_taken():
         (SpecModel(figure_mm=0.25), Spec(0.225, 0.275)),
         # Where both are given the range is the spec and the figure a target within it.
         (SpecModel(min_mm=0.1, max_mm=0.2, figure_mm=0.12), Spec(0.1, 0.2)),
+        # A small figure keeps its middle, even where its range then begins below zero.
+        (SpecModel(figure_mm=0.02), Spec(-0.005, 0.045)),
         (SpecModel(), None),
     ],
 )
@@ -102,6 +104,28 @@ def test_a_spec_is_a_range_whichever_way_it_is_printed(model, spec):
     assert (got is None) == (spec is None)
     if got is not None:
         assert (got.min_mm, got.max_mm) == pytest.approx((spec.min_mm, spec.max_mm))
+
+
+def test_null_says_the_same_as_leaving_out():
+    document, sparse = record_document(), record_document()
+    for key in ("settings", "compression", "findings", "access", "work", "leakdown", "numbers"):
+        document["visits"][1][key] = None
+        sparse["visits"][1].pop(key, None)
+    document["engine"].update(meter_changes=None, spec_changes=None, layout=None, firing_order=None)
+    sparse["engine"]["firing_order"] = None
+    assert jsonschema.Draft202012Validator(record_schema()).is_valid(document)
+    assert read_record(record_text(document), today=TODAY) == read_record(record_text(sparse), today=TODAY)
+
+
+def test_what_was_typed_is_kept_beside_the_figure():
+    document = record_document()
+    document["visits"][0]["entered"] = {"meter": 12, "unit": "h"}
+    document["visits"][0]["compression"][0]["entered"] = "157 psi"
+    document["engine"]["spec"]["intake"]["entered"] = "6 to 8 thou"
+    record = read_record(record_text(document), today=TODAY)
+    kept = json.loads(record.model_dump_json(exclude_none=True))
+    assert kept["visits"][0]["entered"] == {"meter": 12, "unit": "h"}
+    assert kept["visits"][0]["compression"][0]["entered"] == "157 psi"
 
 
 def test_a_readings_own_access_wins_over_the_visits():

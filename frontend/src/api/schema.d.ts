@@ -372,6 +372,7 @@ export interface components {
          * @description What compression should read, kPa gauge.
          */
         CompressionSpec: {
+            entered?: components["schemas"]["JsonValue"] | null;
             /** Min */
             min?: number | null;
             /** Max */
@@ -438,11 +439,8 @@ export interface components {
             stroke_mm?: number | null;
             /** Rod Length Mm */
             rod_length_mm?: number | null;
-            /**
-             * Reference Temperature C
-             * @default 20
-             */
-            reference_temperature_c: number;
+            /** Reference Temperature C */
+            reference_temperature_c?: number | null;
             /** Check Below Temperature C */
             check_below_temperature_c?: number | null;
             /** Valve Length Mm */
@@ -600,8 +598,6 @@ export interface components {
              * @enum {string}
              */
             state: "present" | "absent" | "unknown";
-            /** Valve */
-            valve?: string | null;
             /** Cylinder */
             cylinder?: number | null;
             /** Side */
@@ -629,7 +625,7 @@ export interface components {
         };
         /**
          * FindingModel
-         * @description A finding, looked for and there, not there, or not known.
+         * @description A finding, looked for and there, not there, or not known; at one valve: its cylinder and its side.
          */
         FindingModel: {
             /** Id */
@@ -643,8 +639,6 @@ export interface components {
             cylinder?: number | null;
             /** Side */
             side?: ("intake" | "exhaust") | null;
-            /** Valve */
-            valve?: string | null;
             /** Note */
             note?: string | null;
             /** When */
@@ -677,6 +671,7 @@ export interface components {
          * @description The blades at hand, mm.
          */
         GaugeSet: {
+            entered?: components["schemas"]["JsonValue"] | null;
             /** Id */
             id: string;
             /** Name */
@@ -694,6 +689,7 @@ export interface components {
             /** Plunger Stroke Mm */
             plunger_stroke_mm?: number | null;
         };
+        JsonValue: unknown;
         /**
          * Layout
          * @description How the head is drawn; no computation rests on it.
@@ -748,6 +744,7 @@ export interface components {
          * @description The usage meter was replaced or rolled over; visits carry the running total.
          */
         MeterChange: {
+            entered?: components["schemas"]["JsonValue"] | null;
             /**
              * Date
              * Format: date
@@ -886,6 +883,7 @@ export interface components {
          * @description A clearance spec: a range, or a single figure with min and max null.
          */
         SpecModel: {
+            entered?: components["schemas"]["JsonValue"] | null;
             /** Min Mm */
             min_mm?: number | null;
             /** Max Mm */
@@ -979,6 +977,7 @@ export interface components {
          * @description Tightening torque of one part, N m, in stages where it has them.
          */
         Torque: {
+            entered?: components["schemas"]["JsonValue"] | null;
             /** Part */
             part: string;
             /** Nm */

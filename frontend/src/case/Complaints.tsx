@@ -32,7 +32,7 @@ export function Complaints({
   const pending = note.isPending ? note.variables : undefined
   const noted = new Map(
     open.findings
-      .filter((finding) => !finding.valve && !finding.cylinder && !finding.side)
+      .filter((finding) => !finding.cylinder && !finding.side)
       .map((finding) => [finding.id, finding]),
   )
   return (

@@ -63,7 +63,6 @@ class FindingIn(RequestModel):
     """The state of a finding."""
 
     state: State
-    valve: Identifier | None = None
     cylinder: Annotated[int, Field(ge=1, le=64), NoGuessing] | None = None
     side: Literal["intake", "exhaust"] | None = None
     when: list[When] | None = None

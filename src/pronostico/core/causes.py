@@ -28,7 +28,7 @@ _UNINFORMATIVE_NATS = 1e-3
 
 @dataclass(frozen=True, slots=True)
 class Place:
-    """Where on the engine: a valve, a cylinder, a side, or (all None) the engine as a whole."""
+    """Where on the engine: a valve, a cylinder, a side, a side of a cylinder, or (all None) all of it."""
 
     valve: str | None = None
     cylinder: int | None = None
@@ -36,12 +36,11 @@ class Place:
 
     @property
     def name(self) -> str:
-        """As it is written in results: '1E', 'cylinder 3', 'exhaust' or 'engine'."""
+        """As it is written in results: '1E', 'cylinder 3', 'exhaust', 'cylinder 3, exhaust' or 'engine'."""
         if self.valve is not None:
             return self.valve
-        if self.cylinder is not None:
-            return f"cylinder {self.cylinder}"
-        return self.side or "engine"
+        cylinder = None if self.cylinder is None else f"cylinder {self.cylinder}"
+        return ", ".join(part for part in (cylinder, self.side) if part is not None) or "engine"
 
 
 ENGINE_WIDE = Place()
@@ -183,27 +182,33 @@ class Diagnosis:
     none_of_these: float
 
 
+def valves_at(engine: Engine, place: Place) -> frozenset[str]:
+    """The valves that a place takes in; all of them for the engine as a whole.
+
+    Raises:
+        UnknownValve: the place names a valve that the engine does not have.
+    """
+    if place.valve is not None:
+        return frozenset({engine.valve(place.valve).id})
+    return frozenset(
+        valve.id
+        for valve in engine.valves
+        if place.side in (None, valve.side) and place.cylinder in (None, valve.cylinder)
+    )
+
+
 def includes(engine: Engine, outer: Place, inner: Place) -> bool:
     """Whether a cause at `outer` can show itself in a finding at `inner`.
 
-    A finding without a place answers to causes anywhere.
+    A finding without a place answers to causes anywhere; one at a valve or a cylinder to causes that reach
+    it. One valve or one cylinder does not speak for a whole side.
     """
-    if ENGINE_WIDE in (inner, outer):
+    shown, reached = valves_at(engine, inner), valves_at(engine, outer)
+    if inner == ENGINE_WIDE:
         return True
-    if outer.side is not None:
-        if inner.valve is not None:
-            return engine.valve(inner.valve).side == outer.side
-        return inner.side == outer.side or inner.cylinder is not None
-    if outer.cylinder is not None:
-        if inner.valve is not None:
-            return engine.valve(inner.valve).cylinder == outer.cylinder
-        return inner.cylinder == outer.cylinder
-    assert outer.valve is not None
-    valve = engine.valve(outer.valve)
-    if inner.valve is not None:
-        return inner.valve == outer.valve
-    # One valve does not speak for its whole side, but it does for its cylinder.
-    return inner.cylinder == valve.cylinder
+    if inner == Place(side=inner.side):
+        return shown <= reached
+    return bool(shown & reached)
 
 
 def places_of(engine: Engine, kind: PlaceKind) -> tuple[Place, ...]:

@@ -19,24 +19,26 @@ Material = Literal["aluminium", "cast-iron"]
 
 @dataclass(frozen=True, slots=True)
 class Spec:
-    """The clearance that the maker asks for, mm: a range, never empty."""
+    """The clearance that the maker asks for, mm: a range, never empty.
+
+    The lower end may lie below zero where a small single figure stands for a range.
+    """
 
     min_mm: float
     max_mm: float
 
     def __post_init__(self) -> None:
+        shown = f"{self.min_mm} to {self.max_mm} mm"
         if not (isfinite(self.min_mm) and isfinite(self.max_mm)):
-            raise ImpossibleValue("spec", f"{self.min_mm} to {self.max_mm} mm", "finite")
-        if not 0.0 <= self.min_mm < self.max_mm:
-            raise ImpossibleValue(
-                "spec", f"{self.min_mm} to {self.max_mm} mm", "a range with 0 <= min_mm < max_mm"
-            )
+            raise ImpossibleValue("spec", shown, "finite")
+        if not self.min_mm < self.max_mm:
+            raise ImpossibleValue("spec", shown, "a range, min_mm below max_mm")
 
     @classmethod
     def from_figure(cls, figure_mm: float, constants: Constants = DEFAULT) -> "Spec":
         """The range that a single figure stands for."""
         half = constants.figure_half_width_mm
-        return cls(max(0.0, figure_mm - half), figure_mm + half)
+        return cls(figure_mm - half, figure_mm + half)
 
     @property
     def middle_mm(self) -> float:
@@ -84,7 +86,7 @@ class Engine:
     intake_spec: Spec | None
     exhaust_spec: Spec | None
     spec_changes: tuple[SpecChange, ...] = ()
-    reference_temperature_c: float = 20.0
+    reference_temperature_c: float | None = None
     head_material: Material | None = None
     block_material: Material | None = None
     rocker_ratio: float | None = None
@@ -92,7 +94,6 @@ class Engine:
     pushrod_length_mm: float | None = None
     fuel: str | None = None
     duty: str | None = None
-    decompression_lift_mm: float | None = None
 
     def __post_init__(self) -> None:
         if not 0.0 < self.check_interval < float("inf"):

@@ -44,7 +44,7 @@ def correction_at(
     engine: Engine, side: Side, temperature_c: float | None, constants: Constants = DEFAULT
 ) -> Correction:
     """The correction of a side at a soak temperature (deg C, None where it was not noted)."""
-    if temperature_c is None:
+    if temperature_c is None or engine.reference_temperature_c is None:
         return Correction(0.0, constants.temperature_unknown_sd_mm)
     away_k = temperature_c - engine.reference_temperature_c
     per_k = sensitivity_mm_per_k(engine, side, constants)

@@ -54,7 +54,6 @@ def engine_from(model: EngineModel, constants: Constants = DEFAULT) -> Engine:
         pushrod_length_mm=model.pushrod_length_mm,
         fuel=model.fuel,
         duty=model.duty,
-        decompression_lift_mm=model.decompression_lift_mm,
     )
 
 
@@ -65,14 +64,15 @@ def visit_from(model: VisitModel) -> Visit:
             valve=reading.valve,
             phase=reading.phase,
             tries=tuple(Try(tuple(one.blades_mm), one.felt) for one in reading.tries),
-            access=reading.access or model.access,
+            access=reading.access or model.access or "straight",
         )
         for reading in model.readings
     )
     settings = tuple(
         Setting(one.valve, one.target_mm, one.shim_from_mm, one.shim_to_mm) for one in model.settings
     )
-    return Visit(model.id, model.date, model.usage, model.temperature_c, model.work, readings, settings)
+    work = model.work or "check"
+    return Visit(model.id, model.date, model.usage, model.temperature_c, work, readings, settings)
 
 
 def visits_from(record: Record) -> tuple[Visit, ...]:

@@ -80,7 +80,6 @@ class _Document:
 
     def placed(self, path: Path, item: Object) -> Faults:
         yield from self.cylinder((*path, "cylinder"), item.get("cylinder"))
-        yield from self.valve((*path, "valve"), item.get("valve"))
 
 
 def _day(value: object) -> date | None:

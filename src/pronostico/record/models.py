@@ -4,10 +4,11 @@ Lengths in mm, temperatures in deg C, pressures in kPa (gauge), torque in N m, a
 degrees. None and absent both mean 'not known'. Fields that this version does not compute with are kept.
 """
 
+import re
 from datetime import date
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypeVar
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, JsonValue
 
 from pronostico.core.engine import Adjustment, Material, Side, UsageUnit
 from pronostico.core.visits import THICKEST_BLADE_MM, Access, Felt, Phase, Work
@@ -20,6 +21,16 @@ NotNegative = Annotated[float, Field(ge=0)]
 Fraction = Annotated[float, Field(ge=0, le=1)]
 BladeMm = Annotated[float, Field(gt=0, le=THICKEST_BLADE_MM)]
 CylinderNumber = Annotated[int, Field(ge=1, le=64)]
+
+
+def _iso_day(value: object) -> object:
+    # Left to itself a date would also be taken from a number or from a time of day.
+    if isinstance(value, date) or (isinstance(value, str) and re.fullmatch(r"\d{4}-\d\d-\d\d", value)):
+        return value
+    raise ValueError("must be a date such as 2026-01-31")
+
+
+Day = Annotated[date, Field(strict=False), BeforeValidator(_iso_day, json_schema_input_type=date)]
 State = Literal["present", "absent", "unknown"]
 When = Literal["cold", "warm", "idle", "load", "always", "comes-and-goes"]
 Onset = Literal["sudden", "gradual", "after-work"]
@@ -31,7 +42,21 @@ class RecordModel(BaseModel):
     model_config = ConfigDict(extra="forbid", strict=True, allow_inf_nan=False)
 
 
-class SpecModel(RecordModel):
+class Entered(RecordModel):
+    """A part with figures, beside which stands what was typed, in its own unit."""
+
+    entered: JsonValue | None = None
+
+
+Item = TypeVar("Item")
+# A list that is null is one of which nothing is known: the same as none at all.
+ListOf = Annotated[
+    list[Item],
+    BeforeValidator(lambda value: [] if value is None else value, json_schema_input_type=list[Item] | None),
+]
+
+
+class SpecModel(Entered):
     """A clearance spec: a range, or a single figure with min and max null."""
 
     min_mm: NotNegative | None = None
@@ -54,11 +79,11 @@ class ValveModel(RecordModel):
     side: Side
     place: Annotated[int, Field(ge=1)] | None = None
     shim_mm: Positive | None = None
-    shares_rocker_with: list[Identifier] = []
+    shares_rocker_with: ListOf[Identifier] = []
     spec: SpecModel | None = None
 
 
-class CompressionSpec(RecordModel):
+class CompressionSpec(Entered):
     """What compression should read, kPa gauge."""
 
     min: Positive | None = None
@@ -124,7 +149,7 @@ class ShimSeries(RecordModel):
     diameter_mm: Positive | None = None
 
 
-class Torque(RecordModel):
+class Torque(Entered):
     """Tightening torque of one part, N m, in stages where it has them."""
 
     part: str
@@ -133,10 +158,10 @@ class Torque(RecordModel):
     sequence: str | None = None
 
 
-class MeterChange(RecordModel):
+class MeterChange(Entered):
     """The usage meter was replaced or rolled over; visits carry the running total."""
 
-    date: date
+    date: Day
     old: NotNegative
     new: NotNegative
 
@@ -144,7 +169,7 @@ class MeterChange(RecordModel):
 class SpecChangeModel(RecordModel):
     """The spec of both sides from a date on; until the first change `engine.spec` holds."""
 
-    date: date
+    date: Day
     spec: SidesSpec
 
 
@@ -167,7 +192,7 @@ class EngineModel(RecordModel):
     firing_intervals_deg: list[Positive] | None = None
     stroke_mm: Positive | None = None
     rod_length_mm: Positive | None = None
-    reference_temperature_c: float = 20.0
+    reference_temperature_c: float | None = None
     check_below_temperature_c: float | None = None
     valve_length_mm: Positive | None = None
     pushrod_length_mm: Positive | None = None
@@ -186,11 +211,11 @@ class EngineModel(RecordModel):
     torque: list[Torque] | None = None
     access_minutes: NotNegative | None = None
     bump_release_travel_mm: NotNegative | None = None
-    meter_changes: list[MeterChange] = []
-    spec_changes: list[SpecChangeModel] = []
+    meter_changes: ListOf[MeterChange] = []
+    spec_changes: ListOf[SpecChangeModel] = []
 
 
-class GaugeSet(RecordModel):
+class GaugeSet(Entered):
     """The blades at hand, mm."""
 
     id: Identifier
@@ -198,22 +223,20 @@ class GaugeSet(RecordModel):
     blades_mm: Annotated[list[BladeMm], Field(min_length=1)]
 
 
-class TryModel(RecordModel):
-    """One blade, or a stack, and what was felt; `entered` is what was typed, in its own unit."""
+class TryModel(Entered):
+    """One blade, or a stack, and what was felt."""
 
     blades_mm: Annotated[list[BladeMm], Field(min_length=1)]
     felt: Felt
-    entered: str | None = None
 
 
-class ReadingModel(RecordModel):
+class ReadingModel(Entered):
     """All tries at one valve in one phase."""
 
     valve: Identifier
     phase: Phase
-    tries: list[TryModel] = []
+    tries: ListOf[TryModel] = []
     access: Access | None = None
-    entered: str | None = None
     skipped: str | None = None
     instrument: str | None = None
     crank_turn: int | None = None
@@ -222,11 +245,11 @@ class ReadingModel(RecordModel):
 class Lockup(RecordModel):
     """Tries before and after the nut was locked."""
 
-    before: list[TryModel] = []
-    after: list[TryModel] = []
+    before: ListOf[TryModel] = []
+    after: ListOf[TryModel] = []
 
 
-class SettingModel(RecordModel):
+class SettingModel(Entered):
     """A valve was set; `turn_deg` is positive clockwise seen on the adjuster."""
 
     valve: Identifier
@@ -237,7 +260,7 @@ class SettingModel(RecordModel):
     lockup: list[Lockup] | None = None
 
 
-class Compression(RecordModel):
+class Compression(Entered):
     """Compression of one cylinder, kPa gauge."""
 
     cylinder: CylinderNumber
@@ -246,15 +269,15 @@ class Compression(RecordModel):
     throttle_open: bool | None = None
 
 
-class Leakdown(RecordModel):
+class Leakdown(Entered):
     """Air lost at top on compression, percent, and where it is heard."""
 
     cylinder: CylinderNumber
     percent: Annotated[float, Field(ge=0, le=100)]
-    heard: list[Literal["intake", "exhaust", "crankcase", "coolant", "neighbour"]] = []
+    heard: ListOf[Literal["intake", "exhaust", "crankcase", "coolant", "neighbour"]] = []
 
 
-class Number(RecordModel):
+class Number(Entered):
     """Any other figure taken at a visit."""
 
     id: Identifier
@@ -265,39 +288,38 @@ class Number(RecordModel):
 
 
 class FindingModel(RecordModel):
-    """A finding, looked for and there, not there, or not known."""
+    """A finding, looked for and there, not there, or not known; at one valve: its cylinder and its side."""
 
     id: Identifier
     state: State
     cylinder: CylinderNumber | None = None
     side: Side | None = None
-    valve: Identifier | None = None
     note: str | None = None
     when: list[When] | None = None
     onset: Onset | None = None
     words: str | None = None
 
 
-class VisitModel(RecordModel):
+class VisitModel(Entered):
     """One visit; `usage` is the running total."""
 
     id: Identifier
-    date: date
+    date: Day
     usage: NotNegative
     temperature_c: Annotated[float, Field(ge=-90, le=250)] | None = None
-    access: Access = "straight"
-    work: Work = "check"
-    readings: list[ReadingModel] = []
-    settings: list[SettingModel] = []
-    compression: list[Compression] = []
-    findings: list[FindingModel] = []
+    access: Access | None = None
+    work: Work | None = None
+    readings: ListOf[ReadingModel] = []
+    settings: ListOf[SettingModel] = []
+    compression: ListOf[Compression] = []
+    findings: ListOf[FindingModel] = []
     last_run_hours_ago: NotNegative | None = None
     duty: str | None = None
     technician: str | None = None
     notes: str | None = None
     altitude_m: float | None = None
-    leakdown: list[Leakdown] = []
-    numbers: list[Number] = []
+    leakdown: ListOf[Leakdown] = []
+    numbers: ListOf[Number] = []
 
 
 class Confirmed(RecordModel):
@@ -306,7 +328,6 @@ class Confirmed(RecordModel):
     cause: Identifier
     cylinder: CylinderNumber | None = None
     side: Side | None = None
-    valve: Identifier | None = None
     note: str | None = None
 
 
@@ -314,14 +335,14 @@ class CaseModel(RecordModel):
     """A complaint followed to its cause; `confirmed` null: not known yet, empty: nothing found."""
 
     id: Identifier
-    opened: date
-    closed: date | None = None
+    opened: Day
+    closed: Day | None = None
     visit: Identifier | None = None
-    findings: list[FindingModel] = []
+    findings: ListOf[FindingModel] = []
     confirmed: list[Confirmed] | None = None
 
 
-class BoxedShim(RecordModel):
+class BoxedShim(Entered):
     """Shims of one thickness in the shop's box."""
 
     shim_mm: Positive
@@ -336,6 +357,6 @@ class Record(RecordModel):
     version: Literal[1]
     engine: EngineModel
     gauge_set: GaugeSet | None = None
-    visits: list[VisitModel] = []
-    cases: list[CaseModel] = []
+    visits: ListOf[VisitModel] = []
+    cases: ListOf[CaseModel] = []
     shim_box: list[BoxedShim] | None = None

@@ -1,9 +1,10 @@
 """Analyses and diagnoses of a record, from wherever the record comes."""
 
 from pronostico.core.analysis import analyse
-from pronostico.core.causes import Evidence, Place, diagnose
+from pronostico.core.causes import Evidence, Place, diagnose, valves_at
 from pronostico.core.computed import computed_findings
 from pronostico.core.constants import DEFAULT, Constants
+from pronostico.core.engine import Engine
 from pronostico.knowledge import load_knowledge
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.record.models import CaseModel, FindingModel, Record
@@ -29,17 +30,15 @@ def analyse_record(
     return analysis_out(analyse(engine, visits_from(record), at=at, constants=constants))
 
 
-def _evidence(finding: FindingModel) -> Evidence | None:
+def _evidence(engine: Engine, finding: FindingModel) -> Evidence | None:
     """A noted finding as evidence; None where it was not looked for."""
     if finding.state == "unknown":
         return None
-    # The narrowest place that was named is where it was seen.
-    if finding.valve is not None:
-        place = Place(valve=finding.valve)
-    elif finding.cylinder is not None:
-        place = Place(cylinder=finding.cylinder)
-    else:
-        place = Place(side=finding.side)
+    place = Place(cylinder=finding.cylinder, side=finding.side)
+    valves = valves_at(engine, place)
+    # A side of a cylinder with one valve there is that valve.
+    if finding.cylinder is not None and finding.side is not None and len(valves) == 1:
+        place = Place(valve=next(iter(valves)))
     return Evidence(finding.id, place, 1.0 if finding.state == "present" else 0.0)
 
 
@@ -78,7 +77,7 @@ def diagnose_record(
         *(case.findings if case is not None else []),
         *(record.visits[count - 1].findings if count else []),
     ]
-    evidence = [one for finding in noted if (one := _evidence(finding)) is not None]
+    evidence = [one for finding in noted if (one := _evidence(engine, finding)) is not None]
     evidence.extend(computed_findings(analysis, constants))
     diagnosis = diagnose(engine, knowledge, evidence)
     return diagnosis_out(None if case is None else case.id, diagnosis, engine, knowledge)

@@ -4,7 +4,6 @@ from datetime import date
 
 from sqlalchemy.orm import Session
 
-from pronostico.core.errors import UnknownValve
 from pronostico.knowledge import load_knowledge
 from pronostico.record.faults import Fault
 from pronostico.record.models import CaseModel, FindingModel
@@ -56,16 +55,12 @@ def note_finding(session: Session, engine_id: str, case_id: str, finding: Findin
 
     Raises:
         NotThere: there is no such engine or case.
-        UnknownValve: the finding names a valve that the engine does not have.
         Refused: the finding, or its cylinder, is not known.
     """
     record = engine_record(session, engine_id)
     row = records.case_row(session, engine_id, case_id)
     if row is None:
         raise NotThere("case", case_id)
-    known = tuple(valve.id for valve in record.engine.valves)
-    if finding.valve is not None and finding.valve not in known:
-        raise UnknownValve(finding.valve, known)
     faults = []
     if finding.id not in load_knowledge().findings:
         faults.append(Fault("$.id", f"there is no finding '{finding.id}'"))

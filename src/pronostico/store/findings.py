@@ -4,7 +4,7 @@ from pronostico.record.models import FindingModel
 from pronostico.store.records import dump
 from pronostico.store.tables import CaseFindingRow, CaseRow
 
-_PLACE = ("valve", "cylinder", "side")
+_PLACE = ("cylinder", "side")
 
 
 def put_finding(case: CaseRow, finding: FindingModel) -> None:
