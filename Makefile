@@ -40,7 +40,7 @@ screenshots: setup-dev
 
 # The pages on their own server with reload on change; the API runs over a demonstration beside it.
 dev: setup-dev
-	@$(BIN)/pronostico demo --port 8341 & cd $(WEB) && npm run --silent dev
+	@trap 'kill 0' EXIT; $(BIN)/pronostico demo --port 8341 & cd $(WEB) && npm run --silent dev
 
 # What is generated and committed: the published schema and the types of the API.
 schema: .stamps/app

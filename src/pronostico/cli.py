@@ -17,8 +17,9 @@ from pronostico.core.errors import CoreError
 from pronostico.record.models import Record
 from pronostico.record.reading_in import NotARecord, read_record
 from pronostico.services.analysis import analyse_record, diagnose_record
+from pronostico.services.analysis_report import AnalysisOut, EstimateOut
+from pronostico.services.diagnosis_report import DiagnosisOut
 from pronostico.services.errors import ServiceError
-from pronostico.services.reports import AnalysisOut, DiagnosisOut, EstimateOut
 from pronostico.settings import DEFAULT_PORT, Settings
 
 app = typer.Typer(
@@ -114,8 +115,13 @@ def _print_analysis(report: AnalysisOut) -> None:
 def analyse(
     record: RecordFile,
     at: Annotated[list[float] | None, typer.Option(help="Usage to look ahead to; may be repeated.")] = None,
-    risk: Annotated[float, typer.Option(help="Risk at which to look again.", min=0.0, max=1.0)] = 0.1,
-    margin: Annotated[float, typer.Option(help="Margin beyond the limits, mm.", min=0.0)] = 0.03,
+    risk: Annotated[
+        float,
+        typer.Option(help="Risk at which to look again (has no effect yet).", min=0.0, max=1.0),
+    ] = 0.1,
+    margin: Annotated[
+        float, typer.Option(help="Margin beyond the limits, mm (has no effect yet).", min=0.0)
+    ] = 0.03,
     as_json: AsJson = False,
 ) -> None:
     """Readings and verdicts of the last visit, and what is ahead."""

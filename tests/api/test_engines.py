@@ -92,3 +92,12 @@ def test_what_is_not_there_is_a_problem(client, path):
     answer = client.get(path)
     assert answer.status_code == 404
     assert answer.headers["content-type"] == "application/problem+json"
+
+
+def test_an_engine_with_letters_that_headers_cannot_hold_is_given_out(empty_client):
+    document = record_document()
+    document["engine"]["id"] = 'Früh "Ω"'
+    empty_client.post("/api/records", content=json.dumps(document), headers=JSON)
+    kept = empty_client.get('/api/engines/Früh "Ω"/record')
+    assert kept.status_code == 200
+    assert "filename*=UTF-8''Fr%C3%BCh" in kept.headers["content-disposition"]

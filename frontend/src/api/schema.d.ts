@@ -394,7 +394,7 @@ export interface components {
             /** None Of These */
             none_of_these: number;
             /** Next Tests */
-            next_tests: components["schemas"]["TestOut"][];
+            next_tests: components["schemas"]["NextTestOut"][];
         };
         /**
          * EngineModel
@@ -756,6 +756,22 @@ export interface components {
             new: number;
         };
         /**
+         * NextTestOut
+         * @description A next test and what it is worth.
+         */
+        NextTestOut: {
+            /** Test */
+            test: string;
+            /** Where */
+            where: string;
+            /** Gain Bits */
+            gain_bits: number;
+            /** Minutes */
+            minutes: number;
+            /** Bits Per Hour */
+            bits_per_hour: number;
+        };
+        /**
          * OpenCaseOut
          * @description A case that is not closed; complaints by the id of their finding.
          */
@@ -939,22 +955,6 @@ export interface components {
             felt: "no-go" | "drag" | "free" | "go";
         };
         /**
-         * TestOut
-         * @description A next test and what it is worth.
-         */
-        TestOut: {
-            /** Test */
-            test: string;
-            /** Where */
-            where: string;
-            /** Gain Bits */
-            gain_bits: number;
-            /** Minutes */
-            minutes: number;
-            /** Bits Per Hour */
-            bits_per_hour: number;
-        };
-        /**
          * Thread
          * @description Which way the adjuster turns and which part of it locks.
          */
@@ -1107,13 +1107,6 @@ export interface components {
             usage: number;
             /** Temperature C */
             temperature_c: number | null;
-            /**
-             * Access
-             * @enum {string}
-             */
-            access: "straight" | "awkward";
-            /** Work */
-            work: string;
             /** Technician */
             technician: string | null;
             /** Valves */

@@ -2,12 +2,12 @@
 
 from fastapi import APIRouter
 
-from pronostico.api.deps import SessionDep, TodayDep
+from pronostico.api.deps import SessionDep, TodayDep, WriteSessionDep
 from pronostico.api.models import CaseIn, CaseOut, FindingIn, FindingKindOut
 from pronostico.knowledge import load_knowledge
 from pronostico.record.models import CaseModel, FindingModel, Identifier
 from pronostico.services import cases
-from pronostico.services.reports import DiagnosisOut
+from pronostico.services.diagnosis_report import DiagnosisOut
 
 router = APIRouter(tags=["cases"])
 _ONE = "/engines/{engine_id}/cases/{case_id}"
@@ -20,7 +20,7 @@ def get_findings() -> list[FindingKindOut]:
 
 
 @router.post("/engines/{engine_id}/cases", status_code=201)
-def post_case(engine_id: str, body: CaseIn, session: SessionDep, today: TodayDep) -> CaseOut:
+def post_case(engine_id: str, body: CaseIn, session: WriteSessionDep, today: TodayDep) -> CaseOut:
     """Open a case."""
     case = cases.open_case(session, engine_id, CaseModel(**body.model_dump()), today=today)
     return CaseOut.model_validate(case)
@@ -34,7 +34,7 @@ def get_case(engine_id: str, case_id: str, session: SessionDep) -> CaseOut:
 
 @router.put(_ONE + "/findings/{finding_id}")
 def put_finding(
-    engine_id: str, case_id: str, finding_id: Identifier, body: FindingIn, session: SessionDep
+    engine_id: str, case_id: str, finding_id: Identifier, body: FindingIn, session: WriteSessionDep
 ) -> CaseOut:
     """Note a finding: present, absent, or not known."""
     finding = FindingModel(id=finding_id, **body.model_dump())

@@ -1,4 +1,4 @@
-"""What routes are given: the session of the request, and the clock."""
+"""What routes are given: the session of the request, to read or to write with, and the clock."""
 
 from collections.abc import Iterator
 from datetime import UTC, date, datetime
@@ -10,9 +10,15 @@ from sqlalchemy.orm import Session
 from pronostico.store.database import Database
 
 
-def _session(request: Request) -> Iterator[Session]:
+def _reading(request: Request) -> Iterator[Session]:
     database: Database = request.app.state.database
-    with database.session() as session:
+    with database.reading() as session:
+        yield session
+
+
+def _writing(request: Request) -> Iterator[Session]:
+    database: Database = request.app.state.database
+    with database.writing() as session:
         yield session
 
 
@@ -29,7 +35,8 @@ def _today() -> date:
     return datetime.now().astimezone().date()
 
 
-SessionDep = Annotated[Session, Depends(_session)]
+SessionDep = Annotated[Session, Depends(_reading)]
+WriteSessionDep = Annotated[Session, Depends(_writing)]
 RawBody = Annotated[bytes, Depends(_raw_body)]
 NowDep = Annotated[datetime, Depends(_now)]
 TodayDep = Annotated[date, Depends(_today)]

@@ -1,12 +1,14 @@
 """Engines and their records."""
 
+from urllib.parse import quote
+
 from fastapi import APIRouter, Response
 
-from pronostico.api.deps import NowDep, RawBody, SessionDep, TodayDep
+from pronostico.api.deps import NowDep, RawBody, SessionDep, TodayDep, WriteSessionDep
 from pronostico.api.models import CaseOut, EngineOut, EngineSummaryOut
 from pronostico.services import engines
 from pronostico.services.analysis import analyse_record
-from pronostico.services.reports import AnalysisOut
+from pronostico.services.analysis_report import AnalysisOut
 
 router = APIRouter(tags=["engines"])
 
@@ -42,7 +44,8 @@ def get_record(engine_id: str, session: SessionDep) -> Response:
     return Response(
         record.model_dump_json(indent=2, exclude_none=True),
         media_type="application/json",
-        headers={"Content-Disposition": f'attachment; filename="{record.engine.id}.record.json"'},
+        # An identifier may hold letters that a header cannot: written as RFC 5987 has it.
+        headers={"Content-Disposition": f"attachment; filename*=UTF-8''{quote(engine_id)}.record.json"},
     )
 
 
@@ -54,7 +57,7 @@ def get_record(engine_id: str, session: SessionDep) -> Response:
         "requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}
     },
 )
-def post_record(text: RawBody, session: SessionDep, today: TodayDep, now: NowDep) -> EngineOut:
+def post_record(text: RawBody, session: WriteSessionDep, today: TodayDep, now: NowDep) -> EngineOut:
     """Take a record in as a new engine."""
     record = engines.import_record(session, text, today=today, now=now)
     cases = [CaseOut.model_validate(case) for case in record.cases]

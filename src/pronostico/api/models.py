@@ -8,7 +8,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 from pronostico.core.reading import Class, Verdict
 from pronostico.core.visits import THICKEST_BLADE_MM, Access, Felt, Phase
 from pronostico.record.models import EngineModel, FindingModel, GaugeSet, Identifier, Onset, State, When
-from pronostico.services.reports import EstimateOut, ReportModel
+from pronostico.services.analysis_report import EstimateOut, ReportModel
 
 
 def _no_guessing(value: object) -> object:
@@ -151,8 +151,6 @@ class VisitOut(ReportModel):
     date: date
     usage: float
     temperature_c: float | None
-    access: Access
-    work: str
     technician: str | None
     valves: list[MeasuredValveOut]
 

@@ -2,7 +2,7 @@
 
 from fastapi import APIRouter
 
-from pronostico.api.deps import NowDep, SessionDep, TodayDep
+from pronostico.api.deps import NowDep, SessionDep, TodayDep, WriteSessionDep
 from pronostico.api.models import MeasuredValveOut, NewIdentifier, TryIn, VisitIn, VisitOut
 from pronostico.record.models import TryModel, VisitModel
 from pronostico.services import visits
@@ -11,13 +11,21 @@ router = APIRouter(prefix="/engines/{engine_id}/visits", tags=["visits"])
 
 
 def _visit_out(opened: visits.OpenVisit) -> VisitOut:
-    valves = [MeasuredValveOut.model_validate(valve) for valve in opened.valves]
-    kept = opened.visit.model_dump(include=set(VisitOut.model_fields) - {"valves"})
-    return VisitOut(**kept, valves=valves)
+    visit = opened.visit
+    return VisitOut(
+        id=visit.id,
+        date=visit.date,
+        usage=visit.usage,
+        temperature_c=visit.temperature_c,
+        technician=visit.technician,
+        valves=[MeasuredValveOut.model_validate(valve) for valve in opened.valves],
+    )
 
 
 @router.post("", status_code=201)
-def post_visit(engine_id: str, body: VisitIn, session: SessionDep, today: TodayDep, now: NowDep) -> VisitOut:
+def post_visit(
+    engine_id: str, body: VisitIn, session: WriteSessionDep, today: TodayDep, now: NowDep
+) -> VisitOut:
     """Begin a visit."""
     visits.start_visit(session, engine_id, VisitModel(**body.model_dump()), today=today, now=now)
     return _visit_out(visits.open_visit(session, engine_id, body.id))
@@ -31,7 +39,7 @@ def get_visit(engine_id: str, visit_id: str, session: SessionDep) -> VisitOut:
 
 @router.put("/{visit_id}/tries/{try_id}")
 def put_try(
-    engine_id: str, visit_id: str, try_id: NewIdentifier, body: TryIn, session: SessionDep, now: NowDep
+    engine_id: str, visit_id: str, try_id: NewIdentifier, body: TryIn, session: WriteSessionDep, now: NowDep
 ) -> MeasuredValveOut:
     """Store one answer; sent twice it is stored once."""
     measured = visits.note_try(
@@ -49,7 +57,7 @@ def put_try(
 
 @router.delete("/{visit_id}/tries/{try_id}")
 def delete_try(
-    engine_id: str, visit_id: str, try_id: str, session: SessionDep, now: NowDep
+    engine_id: str, visit_id: str, try_id: str, session: WriteSessionDep, now: NowDep
 ) -> MeasuredValveOut:
     """Take an answer back; it stays stored, marked."""
     return MeasuredValveOut.model_validate(

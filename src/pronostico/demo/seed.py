@@ -25,7 +25,7 @@ def seed_demo(folder: Path, *, today: date, now: datetime) -> Path:
     """Make the demonstration in an empty folder and return the path of its database."""
     path = folder / "demo.sqlite"
     database = Database(path)
-    with database.session() as session:
+    with database.writing() as session:
         for machine in demo_machines(today):
             add_record(session, machine.record, now=now)
             _write_beside(folder, machine)

@@ -8,8 +8,9 @@ from pronostico.core.engine import Engine
 from pronostico.knowledge import load_knowledge
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.record.models import CaseModel, FindingModel, Record
+from pronostico.services.analysis_report import AnalysisOut, analysis_out
+from pronostico.services.diagnosis_report import DiagnosisOut, diagnosis_out
 from pronostico.services.errors import NotThere
-from pronostico.services.reports import AnalysisOut, DiagnosisOut, analysis_out, diagnosis_out
 
 _AHEAD_INTERVALS = 2.0
 _AHEAD_STEPS = 16

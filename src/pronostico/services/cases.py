@@ -8,9 +8,9 @@ from pronostico.knowledge import load_knowledge
 from pronostico.record.faults import Fault
 from pronostico.record.models import CaseModel, FindingModel
 from pronostico.services.analysis import diagnose_record
+from pronostico.services.diagnosis_report import DiagnosisOut
 from pronostico.services.engines import engine_record
 from pronostico.services.errors import AlreadyThere, NotThere, Refused
-from pronostico.services.reports import DiagnosisOut
 from pronostico.store import records
 from pronostico.store.findings import put_finding
 

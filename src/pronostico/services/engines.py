@@ -9,8 +9,8 @@ from pronostico.core.reading import Class, Verdict
 from pronostico.record.models import Record
 from pronostico.record.reading_in import NotARecord, read_record
 from pronostico.services.analysis import analyse_record
+from pronostico.services.analysis_report import AnalysisOut, ValveOut
 from pronostico.services.errors import AlreadyThere, NotThere, Refused
-from pronostico.services.reports import AnalysisOut, ValveOut
 from pronostico.store import records
 
 

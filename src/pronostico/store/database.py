@@ -6,7 +6,7 @@ from pathlib import Path
 
 from alembic import command
 from alembic.config import Config
-from sqlalchemy import Engine, create_engine, event
+from sqlalchemy import Connection, Engine, create_engine, event
 from sqlalchemy.engine.interfaces import DBAPIConnection
 from sqlalchemy.orm import Session, sessionmaker
 from sqlalchemy.pool import ConnectionPoolEntry
@@ -15,6 +15,8 @@ _BUSY_TIMEOUT_MS = 5000
 
 
 def _on_connect(connection: DBAPIConnection, _entry: ConnectionPoolEntry) -> None:
+    # The driver's own guess at when a transaction begins is switched off; `_on_begin` says it.
+    connection.isolation_level = None
     cursor = connection.cursor()
     # FULL: an answer that was acknowledged is on the disk, whatever happens to the process or the power.
     for pragma in (
@@ -27,6 +29,13 @@ def _on_connect(connection: DBAPIConnection, _entry: ConnectionPoolEntry) -> Non
     cursor.close()
 
 
+def _on_begin(connection: Connection) -> None:
+    # Who means to write says so at once and waits for a turn: a reader that turns writer half way would be
+    # refused if somebody else wrote in between.
+    writes = connection.get_execution_options().get("writes", False)
+    connection.exec_driver_sql("BEGIN IMMEDIATE" if writes else "BEGIN")
+
+
 class Database:
     """One SQLite file, migrated to the newest tables when opened."""
 
@@ -35,7 +44,9 @@ class Database:
         self.path = path
         self._engine: Engine = create_engine(f"sqlite:///{path}")
         event.listen(self._engine, "connect", _on_connect)
-        self._sessions = sessionmaker(self._engine)
+        event.listen(self._engine, "begin", _on_begin)
+        self._reading = sessionmaker(self._engine)
+        self._writing = sessionmaker(self._engine.execution_options(writes=True))
         self._upgrade()
 
     def _upgrade(self) -> None:
@@ -46,9 +57,15 @@ class Database:
             command.upgrade(config, "head")
 
     @contextmanager
-    def session(self) -> Iterator[Session]:
-        """A session for one use; what was not committed is rolled back."""
-        with self._sessions() as session:
+    def reading(self) -> Iterator[Session]:
+        """A session that only reads; it never waits for writers."""
+        with self._reading() as session:
+            yield session
+
+    @contextmanager
+    def writing(self) -> Iterator[Session]:
+        """A session that may write, one at a time; what was not committed is rolled back."""
+        with self._writing() as session:
             yield session
 
     def close(self) -> None:

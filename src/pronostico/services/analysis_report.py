@@ -1,7 +1,7 @@
-"""What leaves the product: analyses and diagnoses as JSON, the same for pages and command line.
+"""An analysis as it leaves the product, the same for pages and command line.
 
-The fields of `analyse` and `diagnose` follow the record format; what the format leaves free, such as the
-provisional line, stands beside them under names of its own.
+The fields follow the record format; what the format leaves free, such as the provisional line, stands
+beside them under names of its own.
 """
 
 from datetime import date
@@ -9,8 +9,7 @@ from datetime import date
 from pydantic import BaseModel, ConfigDict, Field
 
 from pronostico.core.analysis import Analysis, ValveAnalysis
-from pronostico.core.causes import Diagnosis, Knowledge, Place, RankedCause, Weight
-from pronostico.core.engine import Engine, Side, Spec, UsageUnit
+from pronostico.core.engine import Side, Spec, UsageUnit
 from pronostico.core.history import Sink, ValveAtVisit
 from pronostico.core.line import Line, LineForecast
 from pronostico.core.reading import Class, Estimate, Verdict
@@ -145,52 +144,6 @@ class AnalysisOut(ReportModel):
     visits: list[VisitShiftOut]
 
 
-class EvidenceOut(ReportModel):
-    """One line of a cause's ledger."""
-
-    finding: str
-    label: str
-    where: str | None
-    presence: float
-    decibans: float
-    why: str
-
-
-class CauseOut(ReportModel):
-    """One cause at one place."""
-
-    cause: str
-    label: str
-    help: str
-    advice: str
-    where: str
-    cylinders: list[int]
-    valves: list[str]
-    probability: float
-    together_decibans: float
-    for_: list[EvidenceOut] = Field(serialization_alias="for")
-    against: list[EvidenceOut]
-
-
-class TestOut(ReportModel):
-    """A next test and what it is worth."""
-
-    test: str
-    where: str
-    gain_bits: float
-    minutes: float
-    bits_per_hour: float
-
-
-class DiagnosisOut(ReportModel):
-    """One case diagnosed."""
-
-    case: str | None
-    causes: list[CauseOut]
-    none_of_these: float
-    next_tests: list[TestOut]
-
-
 def estimate_out(estimate: Estimate | None) -> EstimateOut | None:
     """An estimate on its way out."""
     return None if estimate is None else EstimateOut.model_validate(estimate)
@@ -278,59 +231,4 @@ def analysis_out(analysis: Analysis) -> AnalysisOut:
         check_interval=analysis.engine.check_interval,
         valves=[_valve_out(valve) for valve in analysis.valves],
         visits=[VisitShiftOut(visit=at.visit) for at in visits],
-    )
-
-
-def _place_name(place: Place) -> str | None:
-    return None if place == Place() else place.name
-
-
-def _evidence_out(weight: Weight, knowledge: Knowledge) -> EvidenceOut:
-    return EvidenceOut(
-        finding=weight.evidence.finding,
-        label=knowledge.findings[weight.evidence.finding].label,
-        where=_place_name(weight.evidence.place),
-        presence=weight.evidence.presence,
-        decibans=weight.decibans,
-        why=weight.why,
-    )
-
-
-def _valves_at(engine: Engine, place: Place) -> list[str]:
-    return [
-        valve.id
-        for valve in engine.valves
-        if place.valve in (None, valve.id)
-        and place.side in (None, valve.side)
-        and place.cylinder in (None, valve.cylinder)
-    ]
-
-
-def _cause_out(cause: RankedCause, engine: Engine, knowledge: Knowledge) -> CauseOut:
-    kind, place = cause.candidate.kind, cause.candidate.place
-    valves = _valves_at(engine, place)
-    return CauseOut(
-        cause=kind.id,
-        label=kind.label,
-        help=kind.help,
-        advice=kind.advice,
-        where=place.name,
-        cylinders=sorted({engine.valve(valve).cylinder for valve in valves}),
-        valves=valves,
-        probability=cause.probability,
-        together_decibans=cause.together_decibans,
-        for_=[_evidence_out(weight, knowledge) for weight in cause.speaks_for],
-        against=[_evidence_out(weight, knowledge) for weight in cause.speaks_against],
-    )
-
-
-def diagnosis_out(
-    case: str | None, diagnosis: Diagnosis, engine: Engine, knowledge: Knowledge
-) -> DiagnosisOut:
-    """A diagnosis on its way out; which test comes next is not worked out yet."""
-    return DiagnosisOut(
-        case=case,
-        causes=[_cause_out(cause, engine, knowledge) for cause in diagnosis.causes],
-        none_of_these=diagnosis.none_of_these,
-        next_tests=[],
     )
