@@ -212,3 +212,23 @@ def test_in_thou_every_length_is_in_thou(watched, server):
     page.get_by_role("button", name=re.compile("change to thou")).click()
     expect(page.get_by_role("radio", name="11.0 thou", exact=True)).to_be_visible()
     assert "mm" not in page.get_by_role("main").inner_text()
+
+
+def test_a_browser_that_thinks_itself_offline_works_all_the_same(watched, server):
+    page = watched
+    page.add_init_script("Object.defineProperty(navigator, 'onLine', { get: () => false })")
+    page.goto(server.address + ADDRESSES["measuring"])
+    expect(page.get_by_role("heading", name="4E")).to_be_visible()
+    page.keyboard.press("j")
+    expect(page.get_by_text("8 of 8 read")).to_be_visible()
+
+
+def test_taking_back_faster_than_the_answer_is_stored_leaves_nothing(watched, server):
+    page = watched
+    page.goto(server.address + ADDRESSES["measuring"])
+    expect(page.get_by_role("heading", name="4E")).to_be_visible()
+    for key in ("j", "Backspace", "k", "Backspace", "l", "k", "Backspace", "Backspace"):
+        page.keyboard.press(key)
+    page.wait_for_load_state("networkidle")
+    page.reload()
+    expect(page.get_by_text("7 of 8 read")).to_be_visible()

@@ -59,3 +59,8 @@ export async function unwrap<Data>(answering: Promise<Answer<Data>>): Promise<Da
 export function newId(): string {
   return crypto.randomUUID()
 }
+
+/** A name that people can read ('v9-3fa2'); the tail keeps two who begin at once apart. */
+export function numberedId(letter: 'v' | 'c', number: number): string {
+  return `${letter}${number}-${newId().slice(0, 4)}`
+}

@@ -8,8 +8,12 @@ import { MeasurePage } from '@/visit/MeasurePage'
 import { Frame } from './Frame'
 import { PreferencesProvider } from './preferences'
 
+// The server is this machine: whether the browser thinks itself online does not matter.
 const queryClient = new QueryClient({
-  defaultOptions: { queries: { retry: 1, staleTime: 2_000 } },
+  defaultOptions: {
+    queries: { retry: 1, staleTime: 2_000, networkMode: 'always' },
+    mutations: { networkMode: 'always' },
+  },
 })
 
 function NoSuchPage() {

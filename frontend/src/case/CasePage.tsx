@@ -7,6 +7,7 @@ import { day } from '@/design/format'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { usePreferences } from '@/design/preferences'
 import { Sheet } from '@/design/Sheet'
+import { useTitle } from '@/design/useTitle'
 import { gapOf, type Gap } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
 import { CauseList, causeKey } from './CauseList'
@@ -70,6 +71,7 @@ function CaseView({
 }) {
   const { unit } = usePreferences()
   const [picked, setPicked] = useState<string>()
+  useTitle(`${title(open, findings)}: ${engine.name ?? engine.id}`)
   const chosen: Cause | undefined =
     diagnosis.causes.find((cause) => causeKey(cause) === picked) ?? diagnosis.causes[0]
   const gaps = useMemo(() => gapsAt(analysis, open.visit), [analysis, open.visit])

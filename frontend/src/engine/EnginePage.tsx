@@ -8,6 +8,7 @@ import { lengthRange, usage, type LengthUnit } from '@/design/format'
 import { Empty, ErrorNotice, Loading } from '@/design/Notice'
 import { usePreferences } from '@/design/preferences'
 import { Sheet, TitleBlock } from '@/design/Sheet'
+import { useTitle } from '@/design/useTitle'
 import { gapOf, type Gap, type SpecRange } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
 import { OpenCase } from './OpenCase'
@@ -53,6 +54,7 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
   const { unit } = usePreferences()
   const navigate = useNavigate()
   const [starting, setStarting] = useState(false)
+  useTitle(engine.name ?? engine.id)
   const gaps = useMemo(() => standingGaps(analysis), [analysis])
   const specOf = useMemo(() => specs(analysis), [analysis])
   const selected = valveId ?? firstValve(analysis)
@@ -75,7 +77,11 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
           <Button look="main" onClick={() => setStarting(true)}>
             Start a visit
           </Button>
-          <OpenCase engineId={engine.id} visitId={last?.visit ?? null} />
+          <OpenCase
+            engineId={engine.id}
+            visitId={last?.visit ?? null}
+            number={detail.cases.length + 1}
+          />
         </div>
       </div>
       <EngineData detail={detail} unit={unit} asOf={analysis.as_of_usage} />
@@ -114,6 +120,7 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
       <StartVisit
         open={starting}
         onClose={() => setStarting(false)}
+        number={analysis.visits.length + 1}
         engine={engine}
         asOf={analysis.as_of_usage}
       />

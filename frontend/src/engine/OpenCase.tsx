@@ -1,12 +1,20 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
-import { api, newId, unwrap } from '@/api/client'
+import { api, numberedId, unwrap } from '@/api/client'
 import { Button } from '@/design/Button'
 import { today } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
 
 /** Open a case on this engine and go to it. */
-export function OpenCase({ engineId, visitId }: { engineId: string; visitId: string | null }) {
+export function OpenCase({
+  engineId,
+  visitId,
+  number,
+}: {
+  engineId: string
+  visitId: string | null
+  number: number
+}) {
   const navigate = useNavigate()
   const queryClient = useQueryClient()
   const open = useMutation({
@@ -14,7 +22,7 @@ export function OpenCase({ engineId, visitId }: { engineId: string; visitId: str
       unwrap(
         api.POST('/api/engines/{engine_id}/cases', {
           params: { path: { engine_id: engineId } },
-          body: { id: `c-${newId().slice(0, 8)}`, opened: today(), visit: visitId },
+          body: { id: numberedId('c', number), opened: today(), visit: visitId },
         }),
       ),
     onSuccess: async (made) => {

@@ -2,7 +2,7 @@ import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from '@headlessui/re
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
 import { useNavigate } from 'react-router'
-import { api, newId, ProblemError, unwrap, type Engine } from '@/api/client'
+import { api, numberedId, ProblemError, unwrap, type Engine } from '@/api/client'
 import { Button } from '@/design/Button'
 import { Field } from '@/design/Field'
 import { today, usage } from '@/design/format'
@@ -33,11 +33,14 @@ export function StartVisit({
   onClose,
   engine,
   asOf,
+  number,
 }: {
   open: boolean
   onClose: () => void
   engine: Engine
   asOf: number | null
+  /** Which visit of the engine this will be. */
+  number: number
 }) {
   const navigate = useNavigate()
   const queryClient = useQueryClient()
@@ -50,7 +53,7 @@ export function StartVisit({
   const [checked, setChecked] = useState(false)
   const faults = checked ? faultsOf(form) : {}
   // Made once an opening, so that sending it twice begins it once.
-  const [id, setId] = useState(() => `v-${newId().slice(0, 8)}`)
+  const [id, setId] = useState(() => numberedId('v', number))
   const start = useMutation({
     mutationFn: () =>
       unwrap(
@@ -67,7 +70,7 @@ export function StartVisit({
       ),
     onSuccess: async (visit) => {
       await queryClient.invalidateQueries({ queryKey: ['engines'] })
-      setId(`v-${newId().slice(0, 8)}`)
+      setId(numberedId('v', number + 1))
       await navigate(`/engines/${engine.id}/visits/${visit.id}/measure`)
     },
   })

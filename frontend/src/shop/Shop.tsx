@@ -5,11 +5,13 @@ import { enginesQuery, findingsQuery } from '@/api/queries'
 import { chance, day, usage } from '@/design/format'
 import { Empty, ErrorNotice, Loading } from '@/design/Notice'
 import { VerdictMark } from '@/design/shapes'
+import { useTitle } from '@/design/useTitle'
 import { BringIn } from './BringIn'
 
 /** What is in the shop and what wants attention. */
 export function Shop() {
   const { data: engines, error, refetch } = useQuery(enginesQuery)
+  useTitle('Shop')
   return (
     <div className="mx-auto max-w-6xl">
       <div className="mb-4 flex flex-wrap items-end justify-between gap-4">

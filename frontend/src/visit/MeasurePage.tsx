@@ -1,20 +1,24 @@
 import { useQuery } from '@tanstack/react-query'
-import { useEffect, useMemo, useReducer, useState } from 'react'
-import { Link, useNavigate, useParams } from 'react-router'
+import { useMemo, useReducer, useState } from 'react'
+import { useNavigate, useParams } from 'react-router'
 import type { Analysis, EngineDetail, Phase, Visit } from '@/api/client'
 import { analysisQuery, engineQuery } from '@/api/queries'
 import { Button } from '@/design/Button'
-import { day, length, usage } from '@/design/format'
+import { length, lengthFigure } from '@/design/format'
 import { Empty, ErrorNotice, Loading } from '@/design/Notice'
 import { usePreferences } from '@/design/preferences'
-import { gapOf, gapText, type Gap, type SpecRange } from '@/head-plan/gap'
+import { useTitle } from '@/design/useTitle'
+import { gapOf, type Gap, type SpecRange } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
 import { AnswerButtons } from './AnswerButtons'
 import { answerOfKey } from './answers'
 import { BladeFan } from './BladeFan'
 import { bladeChoice, feltAt, inHand, thicknessMm } from './bladeChoice'
+import { LastTime } from './LastTime'
+import { PhaseChoice } from './PhaseChoice'
 import { visitQuery } from './queries'
 import { ReadingLine } from './ReadingLine'
+import { useKeys } from './useKeys'
 import { useMeasuring } from './useMeasuring'
 import { WorkLine } from './WorkLine'
 
@@ -84,6 +88,7 @@ function Measuring({
   const [arrival] = useState(() => firstUnread(visit))
   const valve = valveId ?? arrival ?? ''
   const known = analysis.valves.find((one) => one.valve === valve)
+  useTitle(`${valve}, visit ${visit.id}: ${engine.name ?? engine.id}`)
   const measuring = useMeasuring(engine.id, visit)
   const tries = measuring.tries(valve, phase)
   const spec = useMemo(
@@ -152,10 +157,7 @@ function Measuring({
     event.preventDefault()
     act()
   }
-  useEffect(() => {
-    window.addEventListener('keydown', onKey)
-    return () => window.removeEventListener('keydown', onKey)
-  })
+  useKeys(onKey)
 
   if (!known) return <Empty>This engine has no valve {valve}. Pick one on the plan.</Empty>
   const hand = inHand(choice)
@@ -184,7 +186,7 @@ function Measuring({
               <span className="text-base font-normal text-ink-soft">
                 cylinder {known.cylinder}, {known.side}
                 {known.spec &&
-                  `, spec ${length(known.spec.min_mm, unit).replace(` ${unit}`, '')} to ${length(known.spec.max_mm, unit)}`}
+                  `, spec ${lengthFigure(known.spec.min_mm, unit)} to ${length(known.spec.max_mm, unit)}`}
               </span>
             </h1>
             <PhaseChoice phase={phase} onChange={setPhase} />
@@ -197,8 +199,7 @@ function Measuring({
             onChoose={(at) => dispatch({ type: 'choose', at })}
           />
           <p className="-mt-2 text-center text-lg" aria-live="polite">
-            {hand.length > 1 &&
-              `${hand.map((blade) => length(blade, unit).replace(` ${unit}`, '')).join(' + ')} = `}
+            {hand.length > 1 && `${hand.map((blade) => lengthFigure(blade, unit)).join(' + ')} = `}
             <strong>{length(thicknessMm(hand), unit)}</strong>
             <Button
               look="quiet"
@@ -214,6 +215,7 @@ function Measuring({
             phase={phase}
             tries={tries}
             estimate={estimate}
+            judged={known.spec !== null}
             unit={unit}
             onTakeBack={() => measuring.takeBack(valve, phase)}
             onNext={() => goTo(nextValve(visit, phase, valve))}
@@ -234,59 +236,5 @@ function Measuring({
         </section>
       </div>
     </div>
-  )
-}
-
-function PhaseChoice({ phase, onChange }: { phase: Phase; onChange: (phase: Phase) => void }) {
-  return (
-    <div role="group" aria-label="Phase" className="flex">
-      {(['found', 'left'] as const).map((one) => (
-        <button
-          key={one}
-          type="button"
-          aria-pressed={phase === one}
-          onClick={() => onChange(one)}
-          className={`min-h-12 min-w-24 border border-rule-strong px-3 ${
-            phase === one ? 'bg-ink font-semibold text-paper' : 'bg-sheet'
-          }`}
-        >
-          as {one} <span className="text-sm">( {one === 'found' ? 'F' : 'G'} )</span>
-        </button>
-      ))}
-    </div>
-  )
-}
-
-/** What the visit before knew of this valve, and the way to its whole history. */
-function LastTime({
-  analysis,
-  valve,
-  visit,
-  engineId,
-}: {
-  analysis: Analysis
-  valve: string
-  visit: Visit
-  engineId: string
-}) {
-  const { unit } = usePreferences()
-  const history = analysis.valves.find((one) => one.valve === valve)?.history ?? []
-  const here = history.findIndex((state) => state.visit === visit.id)
-  const before = history
-    .slice(0, here < 0 ? history.length : here)
-    .filter((state) => state.found ?? state.left)
-    .at(-1)
-  const estimate = before?.left ?? before?.found
-  return (
-    <p className="mt-2 flex flex-wrap justify-between gap-x-6 border-t border-rule pt-2">
-      <span>
-        {before && estimate
-          ? `Last time ${valve} was ${before.left ? 'left' : 'found'} at ${gapText(gapOf(estimate), unit)}: visit ${before.visit}, ${day(before.date)}, ${usage(before.usage, analysis.usage_unit)}.`
-          : `${valve} was never read before.`}
-      </span>
-      <Link to={`/engines/${engineId}/valves/${encodeURIComponent(valve)}`}>
-        History of {valve}, and where it is heading
-      </Link>
-    </p>
   )
 }

@@ -12,6 +12,7 @@ export function ReadingLine({
   phase,
   tries,
   estimate,
+  judged,
   unit,
   onTakeBack,
   onNext,
@@ -20,6 +21,8 @@ export function ReadingLine({
   phase: Phase
   tries: StoredTry[]
   estimate: Estimate | null
+  /** Whether there is a spec to judge by. */
+  judged: boolean
   unit: LengthUnit
   onTakeBack: () => void
   onNext: () => void
@@ -51,6 +54,11 @@ export function ReadingLine({
               )}
             </div>
           </>
+        ) : !judged ? (
+          <p className="text-ink-soft">
+            {valve} has no clearance spec to judge by: the answers are kept, and no verdict is
+            given.
+          </p>
         ) : (
           <p className="text-ink-soft">
             {valve} is not read yet as {phase}. Offer the blade that is drawn out and answer what

@@ -50,9 +50,9 @@ export function useMeasuring(engineId: string, visit: Visit) {
       const last = tries(valve, phase).at(-1)
       if (!last) return
       setUnsent((waiting) => waiting.filter((one) => one.id !== last.id))
-      if (stored(valve, phase).some((one) => one.id === last.id)) {
-        back.mutate(last.id, { onError: setFailure })
-      }
+      // One that could not be sent is only here; one on its way is taken back after it has arrived.
+      const onlyHere = failure !== null && unsent.some((one) => one.id === last.id)
+      if (!onlyHere) back.mutate(last.id, { onError: setFailure })
     },
   }
 }

@@ -1,0 +1,39 @@
+import { Link } from 'react-router'
+import type { Analysis, Visit } from '@/api/client'
+import { day, usage } from '@/design/format'
+import { usePreferences } from '@/design/preferences'
+import { gapOf, gapText } from '@/head-plan/gap'
+
+/** What the visit before knew of this valve, and the way to its whole history. */
+export function LastTime({
+  analysis,
+  valve,
+  visit,
+  engineId,
+}: {
+  analysis: Analysis
+  valve: string
+  visit: Visit
+  engineId: string
+}) {
+  const { unit } = usePreferences()
+  const history = analysis.valves.find((one) => one.valve === valve)?.history ?? []
+  const here = history.findIndex((state) => state.visit === visit.id)
+  const before = history
+    .slice(0, here < 0 ? history.length : here)
+    .filter((state) => state.found ?? state.left)
+    .at(-1)
+  const estimate = before?.left ?? before?.found
+  return (
+    <p className="mt-2 flex flex-wrap justify-between gap-x-6 border-t border-rule pt-2">
+      <span>
+        {before && estimate
+          ? `Last time ${valve} was ${before.left ? 'left' : 'found'} at ${gapText(gapOf(estimate), unit)}: visit ${before.visit}, ${day(before.date)}, ${usage(before.usage, analysis.usage_unit)}.`
+          : `${valve} was never read before.`}
+      </span>
+      <Link to={`/engines/${engineId}/valves/${encodeURIComponent(valve)}`}>
+        History of {valve}, and where it is heading
+      </Link>
+    </p>
+  )
+}

@@ -1,0 +1,28 @@
+import type { Phase } from '@/api/client'
+
+/** As found, before anything is touched, or as left, after the last lock-up. */
+export function PhaseChoice({
+  phase,
+  onChange,
+}: {
+  phase: Phase
+  onChange: (phase: Phase) => void
+}) {
+  return (
+    <div role="group" aria-label="Phase" className="flex">
+      {(['found', 'left'] as const).map((one) => (
+        <button
+          key={one}
+          type="button"
+          aria-pressed={phase === one}
+          onClick={() => onChange(one)}
+          className={`min-h-12 min-w-24 border border-rule-strong px-3 ${
+            phase === one ? 'bg-ink font-semibold text-paper' : 'bg-sheet'
+          }`}
+        >
+          as {one} <span className="text-sm">( {one === 'found' ? 'F' : 'G'} )</span>
+        </button>
+      ))}
+    </div>
+  )
+}
