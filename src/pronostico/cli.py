@@ -1,9 +1,10 @@
 """The command line: `pronostico`, for a record on its own or for the application."""
 
 import json
+import signal
 import tempfile
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from datetime import UTC, date, datetime
 from pathlib import Path
 from typing import Annotated, NoReturn
@@ -174,7 +175,8 @@ def serve(
     from pronostico.serving import serve_application
 
     settings = Settings()
-    serve_application(database or settings.database, settings.static, port)
+    with suppress(KeyboardInterrupt):
+        serve_application(database or settings.database, settings.static, port)
 
 
 @app.command()
@@ -183,7 +185,7 @@ def demo(port: Port = DEFAULT_PORT) -> None:
     from pronostico.demo.seed import seed_demo
     from pronostico.serving import serve_application
 
-    with tempfile.TemporaryDirectory(prefix="pronostico-demo-") as folder:
+    with suppress(KeyboardInterrupt), tempfile.TemporaryDirectory(prefix="pronostico-demo-") as folder:
         path = seed_demo(Path(folder), today=_today(), now=datetime.now(UTC))
         typer.echo(f"The demonstration's records, and the truth they were simulated from, are in {folder}")
         serve_application(path, Settings().static, port)
@@ -191,6 +193,8 @@ def demo(port: Port = DEFAULT_PORT) -> None:
 
 def main() -> None:
     """Entry of the command `pronostico`."""
+    # Being told to end is like Ctrl-C: a throw-away demonstration is cleared away all the same.
+    signal.signal(signal.SIGTERM, signal.default_int_handler)
     app(prog_name="pronostico")
 
 

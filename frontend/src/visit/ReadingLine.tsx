@@ -6,6 +6,12 @@ import { gapOf, gapText, verdictText } from '@/head-plan/gap'
 import { ANSWER_WORDS } from './answers'
 import { thicknessMm } from './bladeChoice'
 
+/** What to do with the verdict; answers that contradict each other settle nothing. */
+function advice(estimate: Estimate): string {
+  if (estimate.contradiction) return '. '
+  return estimate.verdict === 'open' ? '. Not settled: another blade can tell more.' : '. Settled.'
+}
+
 /** The tries of the reading, and the verdict that they come to. */
 export function ReadingLine({
   valve,
@@ -28,7 +34,7 @@ export function ReadingLine({
   onNext: () => void
 }) {
   const verdict = estimate?.verdict ?? 'blank'
-  const settled = estimate !== null && estimate.verdict !== 'open'
+  const settled = estimate !== null && estimate.verdict !== 'open' && !estimate.contradiction
   return (
     <div
       className="border-2 bg-sheet px-4 py-2"
@@ -45,10 +51,9 @@ export function ReadingLine({
             </div>
             <div>
               {gapText(gapOf(estimate), unit)}
-              {settled ? '. Settled.' : '. Not settled: another blade can tell more.'}
+              {advice(estimate)}
               {estimate.contradiction && (
                 <strong className="text-tight">
-                  {' '}
                   These answers cannot well be true together: measure it again.
                 </strong>
               )}

@@ -118,10 +118,8 @@ def line_ahead(
         if at.touched:
             points = []
         if standing is not None:
-            # fit_line adds the scatter of readings again, so it is taken off here.
-            sd = float(np.sqrt(max(standing.variance - constants.reading_sd_mm**2, 0.0)))
-            points.append(LinePoint(at.usage, standing.mean_mm, sd))
-    return fit_line(tuple(points), check_interval=check_interval, constants=constants)
+            points.append(LinePoint(at.usage, standing.mean_mm, float(np.sqrt(standing.variance))))
+    return fit_line(tuple(points), check_interval=check_interval)
 
 
 def sink_of(states: tuple[ValveAtVisit, ...], constants: Constants = DEFAULT) -> Sink | None:

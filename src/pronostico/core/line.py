@@ -9,7 +9,6 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.special import ndtr
 
-from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Spec
 
 _STEPS_PER_INTERVAL = 100
@@ -18,7 +17,7 @@ _LOOK_STEPS = 10 * _STEPS_PER_INTERVAL
 
 @dataclass(frozen=True, slots=True)
 class LinePoint:
-    """One reading (or setting) on the line: usage, clearance in mm and its sd in mm."""
+    """One reading (or setting) on the line: usage, clearance in mm and its whole sd in mm, over 0."""
 
     usage: float
     mean_mm: float
@@ -88,16 +87,13 @@ class Line:
         return float(usage[reached[0]]) if reached.size else None
 
 
-def fit_line(
-    points: tuple[LinePoint, ...], *, check_interval: float, constants: Constants = DEFAULT
-) -> Line | None:
+def fit_line(points: tuple[LinePoint, ...], *, check_interval: float) -> Line | None:
     """The weighted line through the points; None where they lie at fewer than two usages."""
     if len({point.usage for point in points}) < 2:
         return None
     usage = np.array([point.usage for point in points])
     y = np.array([point.mean_mm for point in points])
-    own_variance = np.array([point.sd_mm**2 for point in points]) + constants.reading_sd_mm**2
-    weight = 1.0 / own_variance
+    weight = np.array([point.sd_mm**-2 for point in points])
     origin = float(weight @ usage / weight.sum())
     x = (usage - origin) / check_interval
     # About the weighted middle the normal equations fall apart into these two sums.

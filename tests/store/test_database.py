@@ -1,0 +1,88 @@
+"""The tables: migrated to what the code expects, safe against loss, records in and out unchanged."""
+
+from datetime import UTC, datetime
+
+import pytest
+from alembic.autogenerate import compare_metadata
+from alembic.migration import MigrationContext
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from sqlalchemy import create_engine, text
+from sqlalchemy.exc import IntegrityError
+
+from pronostico.record.models import Record
+from pronostico.store.database import Database
+from pronostico.store.records import add_record, load_record
+from pronostico.store.tables import Base, ReadingRow
+from tests.builders import record_document
+
+NOW = datetime(2026, 1, 1, tzinfo=UTC)
+
+
+@pytest.fixture
+def database(tmp_path):
+    opened = Database(tmp_path / "shop.sqlite")
+    yield opened
+    opened.close()
+
+
+def test_migrations_make_the_tables_that_the_code_expects(database):
+    engine = create_engine(f"sqlite:///{database.path}")
+    with engine.connect() as connection:
+        differences = compare_metadata(MigrationContext.configure(connection), Base.metadata)
+    engine.dispose()
+    assert differences == []
+
+
+def test_opening_again_changes_nothing_and_keeps_everything(database):
+    record = Record.model_validate(record_document(), strict=False)
+    with database.writing() as session:
+        add_record(session, record, now=NOW)
+        session.commit()
+    again = Database(database.path)
+    with again.reading() as session:
+        assert load_record(session, "mule") == record
+    again.close()
+
+
+def test_the_disk_is_waited_for_and_dangling_rows_are_refused(database):
+    with database.writing() as session:
+        pragmas = {name: session.scalar(text(f"PRAGMA {name}")) for name in ("journal_mode", "synchronous")}
+        assert pragmas == {"journal_mode": "wal", "synchronous": 2}
+        session.add(ReadingRow(visit_pk=99, position=0, valve="1I", phase="found", data={}))
+        with pytest.raises(IntegrityError):
+            session.flush()
+
+
+def test_what_was_not_committed_is_not_there(database):
+    with database.writing() as session:
+        add_record(session, Record.model_validate(record_document(), strict=False), now=NOW)
+    with database.reading() as session:
+        assert load_record(session, "mule") is None
+
+
+felt = st.sampled_from(["no-go", "drag", "free", "go"])
+blades = st.lists(st.floats(0.01, 3.0), min_size=1, max_size=3)
+one_try = st.fixed_dictionaries({"blades_mm": blades, "felt": felt})
+reading = st.fixed_dictionaries(
+    {
+        "valve": st.sampled_from(["1I", "1E", "2I", "2E"]),
+        "phase": st.sampled_from(["found", "left"]),
+        "tries": st.lists(one_try, min_size=1, max_size=3),
+    },
+    optional={"access": st.sampled_from(["straight", "awkward"]), "entered": st.text(max_size=5)},
+)
+
+
+@given(readings=st.lists(reading, max_size=5), notes=st.text(max_size=20), usage=st.floats(200, 1e6))
+@settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+def test_any_visit_comes_out_as_it_went_in(database, readings, notes, usage):
+    document = record_document()
+    document["engine"]["id"] = f"e{abs(hash((notes, usage, str(readings))))}"
+    document["visits"][1].update(readings=readings, notes=notes, usage=usage)
+    record = Record.model_validate(document, strict=False)
+    with database.writing() as session:
+        if load_record(session, record.engine.id) is None:
+            add_record(session, record, now=NOW)
+            session.commit()
+        assert load_record(session, record.engine.id) == record
