@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from datetime import UTC, date, datetime
 from pathlib import Path
 
+import hypothesis
 import pytest
 from fastapi.testclient import TestClient
 
@@ -11,6 +12,11 @@ from pronostico.api.app import create_app
 from pronostico.demo.seed import seed_demo
 from pronostico.settings import Settings
 from pronostico.store.database import Database
+
+
+# The machine may be shared and slow: how long an example takes says nothing about it.
+hypothesis.settings.register_profile("unhurried", deadline=None)
+hypothesis.settings.load_profile("unhurried")
 
 
 @pytest.fixture

@@ -38,7 +38,7 @@ def _put_away():
 
 # Bringing in a record has rules that no schema can say; its own tests try them.
 @schema.exclude(path="/api/records").parametrize()
-@settings(max_examples=20, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))
+@settings(max_examples=20, derandomize=True, suppress_health_check=list(HealthCheck))
 def test_every_route_keeps_to_its_description(case):
     case.call_and_validate()
 

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 import uvicorn
-from playwright.sync_api import Page
+from playwright.sync_api import Page, expect
 
 from pronostico.api.app import create_app
 from pronostico.demo.seed import seed_demo
@@ -26,6 +26,10 @@ ARGS = [
     "--disable-component-update",
     "--disable-sync",
 ]
+
+
+# The machine may be shared and slow; nothing here is about speed.
+expect.set_options(timeout=15_000)
 
 
 @pytest.fixture(scope="session")

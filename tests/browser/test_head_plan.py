@@ -72,3 +72,17 @@ def test_intake_and_exhaust_stand_on_their_named_sides(watched, server):
     # Front at the left of the drawing, so the right-hand side of the engine is at its top.
     assert box["1I1"]["y"] < box["1E1"]["y"]
     assert box["1I1"]["x"] < box["1I2"]["x"] < box["2I1"]["x"]
+
+
+def test_an_engine_of_any_name_has_working_addresses(watched, server):
+    record = shaped_record("single, two valves")
+    record["engine"].update(id="Früh 50% #1?", name="Odd name")
+    bring_in(server, record)
+    watched.goto(server.address)
+    watched.get_by_role("link", name="Odd name").click()
+    expect(watched.get_by_role("heading", name="Odd name")).to_be_visible()
+    watched.get_by_role("button", name="valve 1E").click()
+    watched.reload()
+    expect(watched.get_by_role("heading", name="Valve 1E")).to_be_visible()
+    watched.get_by_role("button", name="Open a case").click()
+    expect(watched.get_by_role("heading", name="What is complained of?")).to_be_visible()

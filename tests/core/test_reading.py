@@ -105,7 +105,7 @@ answers = st.tuples(
 
 
 @given(answered=st.lists(answers, min_size=1, max_size=4), off=st.floats(0.0, 0.03))
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 def test_probabilities_share_one_and_quantiles_are_in_order(answered, off):
     got = estimate(found("1I", *answered), INTAKE, Correction(0.002, off))
     assert got.p_tight + got.p_in + got.p_loose == pytest.approx(1.0, abs=1e-9)
@@ -115,7 +115,7 @@ def test_probabilities_share_one_and_quantiles_are_in_order(answered, off):
 
 
 @given(answered=st.lists(answers, min_size=2, max_size=4))
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 def test_the_order_of_tries_does_not_matter(answered):
     forward, backward = (estimate(found("1I", *some), INTAKE, NONE) for some in (answered, answered[::-1]))
     assert forward.mean_mm == pytest.approx(backward.mean_mm, abs=1e-9)
@@ -123,7 +123,7 @@ def test_the_order_of_tries_does_not_matter(answered):
 
 
 @given(gap=st.floats(0.06, 0.28), more=st.sampled_from([0.05, 0.10, 0.15, 0.18, 0.20, 0.25]))
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 def test_one_more_true_answer_never_widens(gap, more):
     def truly(blade):
         margin = gap - blade

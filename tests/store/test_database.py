@@ -75,7 +75,7 @@ reading = st.fixed_dictionaries(
 
 
 @given(readings=st.lists(reading, max_size=5), notes=st.text(max_size=20), usage=st.floats(200, 1e6))
-@settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=25, suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_any_visit_comes_out_as_it_went_in(database, readings, notes, usage):
     document = record_document()
     document["engine"]["id"] = f"e{abs(hash((notes, usage, str(readings))))}"

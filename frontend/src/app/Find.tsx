@@ -2,6 +2,7 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headl
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
+import { caseAddress, engineAddress } from '@/api/addresses'
 import { enginesQuery } from '@/api/queries'
 
 type Target = { label: string; detail: string; address: string }
@@ -28,11 +29,11 @@ export function Find() {
   }, [])
 
   const targets: Target[] = engines.flatMap((engine) => [
-    { label: engine.name, detail: 'engine', address: `/engines/${engine.id}` },
+    { label: engine.name, detail: 'engine', address: engineAddress(engine.id) },
     ...engine.open_cases.map((open) => ({
       label: `${engine.name}: case ${open.id}`,
       detail: open.complaints.join(', '),
-      address: `/engines/${engine.id}/cases/${open.id}`,
+      address: caseAddress(engine.id, open.id),
     })),
   ])
   const wanted = text.trim().toLowerCase()

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useParams } from 'react-router'
+import { engineAddress, measureAddress } from '@/api/addresses'
 import type { Analysis, Case, Cause, Diagnosis, EngineDetail, FindingKind } from '@/api/client'
 import { analysisQuery, engineQuery, findingsQuery } from '@/api/queries'
 import { day } from '@/design/format'
@@ -87,14 +88,12 @@ function CaseView({
       <div className="mb-3 flex flex-wrap items-baseline gap-x-4">
         <h1>{title(open, findings)}</h1>
         <p>
-          <Link to={`/engines/${engine.id}`}>{engine.name ?? engine.id}</Link>, case {open.id},
+          <Link to={engineAddress(engine.id)}>{engine.name ?? engine.id}</Link>, case {open.id},
           since {day(open.opened)}
           {open.visit && (
             <>
               , readings of{' '}
-              <Link to={`/engines/${engine.id}/visits/${open.visit}/measure`}>
-                visit {open.visit}
-              </Link>
+              <Link to={measureAddress(engine.id, open.visit)}>visit {open.visit}</Link>
             </>
           )}
         </p>

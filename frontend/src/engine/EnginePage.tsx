@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
+import { measureAddress, valveAddress } from '@/api/addresses'
 import type { Analysis, EngineDetail } from '@/api/client'
 import { analysisQuery, engineQuery } from '@/api/queries'
 import { Button, buttonClass } from '@/design/Button'
@@ -67,10 +68,7 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
         <h1>{engine.name ?? engine.id}</h1>
         <div className="no-print flex flex-wrap gap-2">
           {last && (
-            <Link
-              to={`/engines/${engine.id}/visits/${last.visit}/measure`}
-              className={buttonClass()}
-            >
+            <Link to={measureAddress(engine.id, last.visit)} className={buttonClass()}>
               Go on with visit {last.visit}
             </Link>
           )}
@@ -99,11 +97,7 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
                 gaps={gaps}
                 unit={unit}
                 selected={selected}
-                onSelect={(id) =>
-                  void navigate(`/engines/${engine.id}/valves/${encodeURIComponent(id)}`, {
-                    replace: true,
-                  })
-                }
+                onSelect={(id) => void navigate(valveAddress(engine.id, id), { replace: true })}
                 label={`Plan of the head of ${engine.name ?? engine.id}`}
                 className="max-h-[430px]"
               />

@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
+import { caseAddress } from '@/api/addresses'
 import { api, numberedId, unwrap } from '@/api/client'
 import { Button } from '@/design/Button'
 import { today } from '@/design/format'
@@ -27,7 +28,7 @@ export function OpenCase({
       ),
     onSuccess: async (made) => {
       await queryClient.invalidateQueries({ queryKey: ['engines'] })
-      await navigate(`/engines/${engineId}/cases/${made.id}`)
+      await navigate(caseAddress(engineId, made.id))
     },
   })
   return (

@@ -2,6 +2,7 @@ import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from '@headlessui/re
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
 import { useNavigate } from 'react-router'
+import { measureAddress } from '@/api/addresses'
 import { api, numberedId, ProblemError, unwrap, type Engine } from '@/api/client'
 import { Button } from '@/design/Button'
 import { Field } from '@/design/Field'
@@ -71,7 +72,7 @@ export function StartVisit({
     onSuccess: async (visit) => {
       await queryClient.invalidateQueries({ queryKey: ['engines'] })
       setId(numberedId('v', number + 1))
-      await navigate(`/engines/${engine.id}/visits/${visit.id}/measure`)
+      await navigate(measureAddress(engine.id, visit.id))
     },
   })
   const refused = start.error instanceof ProblemError ? start.error : undefined

@@ -1,4 +1,5 @@
 import { Link } from 'react-router'
+import { caseAddress, measureAddress, recordAddress } from '@/api/addresses'
 import type { Analysis, EngineDetail, Estimate } from '@/api/client'
 import { day, usage } from '@/design/format'
 import { Empty } from '@/design/Notice'
@@ -39,12 +40,12 @@ function counts(found: (Estimate | null)[]): string {
 /** The visits, newest first, and the engine's cases. */
 export function VisitTable({ analysis, detail }: { analysis: Analysis; detail: EngineDetail }) {
   const rows = rowsOf(analysis).reverse()
-  const address = `/engines/${detail.engine.id}`
+  const engineId = detail.engine.id
   return (
     <Sheet
       title="Visits"
       aside={
-        <a href={`/api${address}/record`} download className="no-print text-sm">
+        <a href={recordAddress(engineId)} download className="no-print text-sm">
           Save the record of this engine
         </a>
       }
@@ -71,7 +72,7 @@ export function VisitTable({ analysis, detail }: { analysis: Analysis; detail: E
             {rows.map((row) => (
               <tr key={row.visit} className="border-b border-rule last:border-0">
                 <td className="px-4 py-2">
-                  <Link to={`${address}/visits/${row.visit}/measure`}>{row.visit}</Link>
+                  <Link to={measureAddress(engineId, row.visit)}>{row.visit}</Link>
                 </td>
                 <td className="px-4 py-2">{day(row.date)}</td>
                 <td className="px-4 py-2">{usage(row.usage, analysis.usage_unit)}</td>
@@ -81,7 +82,7 @@ export function VisitTable({ analysis, detail }: { analysis: Analysis; detail: E
                   {detail.cases
                     .filter((one) => one.visit === row.visit)
                     .map((one) => (
-                      <Link key={one.id} to={`${address}/cases/${one.id}`} className="mr-2">
+                      <Link key={one.id} to={caseAddress(engineId, one.id)} className="mr-2">
                         {one.id}
                       </Link>
                     ))}

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useRef } from 'react'
 import { useNavigate } from 'react-router'
+import { engineAddress } from '@/api/addresses'
 import { api, unwrap } from '@/api/client'
 import { enginesQuery } from '@/api/queries'
 import { Button } from '@/design/Button'
@@ -25,7 +26,7 @@ export function BringIn() {
     },
     onSuccess: async (detail) => {
       await queryClient.invalidateQueries({ queryKey: enginesQuery.queryKey })
-      await navigate(`/engines/${detail.engine.id}`)
+      await navigate(engineAddress(detail.engine.id))
     },
   })
   return (

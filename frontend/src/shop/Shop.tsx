@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
+import { caseAddress, engineAddress } from '@/api/addresses'
 import type { EngineSummary } from '@/api/client'
 import { enginesQuery, findingsQuery } from '@/api/queries'
 import { chance, day, usage } from '@/design/format'
@@ -48,7 +49,7 @@ function EngineTable({ engines }: { engines: EngineSummary[] }) {
         {engines.map((engine) => (
           <tr key={engine.id} className="border-b border-rule align-top">
             <td className="px-4 py-4">
-              <Link to={`/engines/${engine.id}`} className="text-lg font-semibold">
+              <Link to={engineAddress(engine.id)} className="text-lg font-semibold">
                 {engine.name}
               </Link>
               <div className="text-sm text-ink-soft">
@@ -75,7 +76,7 @@ function EngineTable({ engines }: { engines: EngineSummary[] }) {
               {engine.open_cases.length === 0 && <span className="text-ink-soft">none</span>}
               {engine.open_cases.map((open) => (
                 <div key={open.id}>
-                  <Link to={`/engines/${engine.id}/cases/${open.id}`} className="font-semibold">
+                  <Link to={caseAddress(engine.id, open.id)} className="font-semibold">
                     {open.complaints.map((id) => labels.get(id) ?? id).join(', ') ||
                       'no complaint noted yet'}
                   </Link>

@@ -1,4 +1,5 @@
 import { Link } from 'react-router'
+import { valveAddress } from '@/api/addresses'
 import type { Analysis, Visit } from '@/api/client'
 import { day, usage } from '@/design/format'
 import { usePreferences } from '@/design/preferences'
@@ -31,9 +32,7 @@ export function LastTime({
           ? `Last time ${valve} was ${before.left ? 'left' : 'found'} at ${gapText(gapOf(estimate), unit)}: visit ${before.visit}, ${day(before.date)}, ${usage(before.usage, analysis.usage_unit)}.`
           : `${valve} was never read before.`}
       </span>
-      <Link to={`/engines/${engineId}/valves/${encodeURIComponent(valve)}`}>
-        History of {valve}, and where it is heading
-      </Link>
+      <Link to={valveAddress(engineId, valve)}>History of {valve}, and where it is heading</Link>
     </p>
   )
 }

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useReducer, useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
+import { measureAddress } from '@/api/addresses'
 import type { Analysis, EngineDetail, Phase, Visit } from '@/api/client'
 import { analysisQuery, engineQuery } from '@/api/queries'
 import { Button } from '@/design/Button'
@@ -13,7 +14,7 @@ import { HeadPlan } from '@/head-plan/HeadPlan'
 import { AnswerButtons } from './AnswerButtons'
 import { answerOfKey } from './answers'
 import { BladeFan } from './BladeFan'
-import { bladeChoice, feltAt, inHand, thicknessMm } from './bladeChoice'
+import { bladeChoice, feltAt, inHand, nearest, thicknessMm } from './bladeChoice'
 import { LastTime } from './LastTime'
 import { PhaseChoice } from './PhaseChoice'
 import { visitQuery } from './queries'
@@ -124,9 +125,7 @@ function Measuring({
   )
   const estimate = visit.valves.find((one) => one.valve === valve)?.[phase].estimate ?? null
   const goTo = (id: string) =>
-    void navigate(`/engines/${engine.id}/visits/${visit.id}/measure/${encodeURIComponent(id)}`, {
-      replace: true,
-    })
+    void navigate(measureAddress(engine.id, visit.id, id), { replace: true })
 
   function answer(felt: 'no-go' | 'drag' | 'free') {
     const blades = inHand(choice)
@@ -134,9 +133,19 @@ function Measuring({
     dispatch({ type: 'felt', felt, tried: [...tries, { blades_mm: blades, felt }] })
   }
 
+  function takeBack() {
+    const last = measuring.takeBack(valve, phase)
+    // The blade whose answer was taken back comes to hand again.
+    if (last?.blades_mm.length === 1) {
+      dispatch({ type: 'choose', at: nearest(choice.bladesMm, last.blades_mm[0] ?? 0) })
+    }
+  }
+
   function onKey(event: globalThis.KeyboardEvent) {
     if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return
     const felt = answerOfKey(event.key)
+    // A key held down is one answer, not many.
+    if (felt && event.repeat) return
     // A button or link with the focus keeps its Enter.
     const onControl = event.target instanceof Element && event.target.closest('a, button') !== null
     const doing: Record<string, () => void> = {
@@ -144,7 +153,7 @@ function Measuring({
       ArrowDown: () => dispatch({ type: 'step', by: -1 }),
       '+': () => dispatch({ type: 'stack' }),
       '-': () => dispatch({ type: 'unstack' }),
-      Backspace: () => measuring.takeBack(valve, phase),
+      Backspace: takeBack,
       F: () => setPhase('found'),
       G: () => setPhase('left'),
       ...(onControl ? {} : { Enter: () => goTo(nextValve(visit, phase, valve)) }),
@@ -217,7 +226,7 @@ function Measuring({
             estimate={estimate}
             judged={known.spec !== null}
             unit={unit}
-            onTakeBack={() => measuring.takeBack(valve, phase)}
+            onTakeBack={takeBack}
             onNext={() => goTo(nextValve(visit, phase, valve))}
           />
           {measuring.failure && (

@@ -1,4 +1,5 @@
 import { Link } from 'react-router'
+import { engineAddress } from '@/api/addresses'
 import type { Engine, Visit } from '@/api/client'
 import { day, usage } from '@/design/format'
 
@@ -20,7 +21,7 @@ export function WorkLine({ engine, visit }: { engine: Engine; visit: Visit }) {
             {read} of {visit.valves.length} read
           </Stop>
           <Rail />
-          <Stop label="Watch" state="ahead" to={`/engines/${engine.id}`}>
+          <Stop label="Watch" state="ahead" to={engineAddress(engine.id)}>
             {engine.name ?? engine.id}
           </Stop>
         </ol>

@@ -46,13 +46,15 @@ export function useMeasuring(engineId: string, visit: Visit) {
     sendAgain() {
       unsent.forEach(sendOne)
     },
-    takeBack(valve: string, phase: Phase) {
+    /** Take the last answer back; returns it. */
+    takeBack(valve: string, phase: Phase): StoredTry | undefined {
       const last = tries(valve, phase).at(-1)
-      if (!last) return
+      if (!last) return undefined
       setUnsent((waiting) => waiting.filter((one) => one.id !== last.id))
       // One that could not be sent is only here; one on its way is taken back after it has arrived.
       const onlyHere = failure !== null && unsent.some((one) => one.id === last.id)
       if (!onlyHere) back.mutate(last.id, { onError: setFailure })
+      return last
     },
   }
 }
