@@ -13,7 +13,6 @@ from pronostico.demo.seed import seed_demo
 from pronostico.settings import Settings
 from pronostico.store.database import Database
 
-
 # The machine may be shared and slow: how long an example takes says nothing about it.
 hypothesis.settings.register_profile("unhurried", deadline=None)
 hypothesis.settings.load_profile("unhurried")

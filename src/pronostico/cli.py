@@ -17,8 +17,9 @@ from rich.table import Table
 from pronostico.core.errors import CoreError
 from pronostico.record.models import Record
 from pronostico.record.reading_in import NotARecord, read_record
+from pronostico.services import wording
 from pronostico.services.analysis import analyse_record, diagnose_record
-from pronostico.services.analysis_report import AnalysisOut, EstimateOut
+from pronostico.services.analysis_report import AnalysisOut
 from pronostico.services.diagnosis_report import DiagnosisOut
 from pronostico.services.errors import ServiceError
 from pronostico.settings import DEFAULT_PORT, Settings
@@ -78,19 +79,6 @@ def check(record: RecordFile) -> None:
     )
 
 
-def _reading_text(estimate: EstimateOut | None) -> str:
-    if estimate is None:
-        return "not read"
-    chance = {"tight": estimate.p_tight, "in": estimate.p_in, "loose": estimate.p_loose}[estimate.leaning]
-    word = f"open, likely {estimate.leaning}" if estimate.verdict == "open" else estimate.verdict
-    if estimate.bracket.went_mm is None:
-        figure = f"under {estimate.bracket.refused_mm:.2f} mm"
-    else:
-        figure = f"{max(estimate.q05_mm, 0.0):.2f} to {max(estimate.q95_mm, 0.0):.2f} mm"
-    mark = " (contradicts itself)" if estimate.contradiction else ""
-    return f"{word}, {chance:.0%}, {figure}{mark}"
-
-
 def _print_analysis(report: AnalysisOut) -> None:
     console = Console()
     if report.as_of_usage is None:
@@ -100,14 +88,14 @@ def _print_analysis(report: AnalysisOut) -> None:
     for heading in ("valve", "found", "left", "line (provisional)", "sunk"):
         table.add_column(heading)
     for valve in report.valves:
-        ahead, sink = valve.provisional, valve.provisional.sink
+        ahead = valve.provisional
         slope = ahead.slope_mm_per_interval
         table.add_row(
             valve.valve,
-            _reading_text(valve.found),
-            _reading_text(valve.left) if valve.left is not None else "",
+            wording.reading(valve.found),
+            wording.reading(valve.left) if valve.left is not None else "",
             "too few readings" if slope is None else f"{slope:+.3f} mm an interval",
-            "" if sink is None else f"{sink.mean_mm:+.2f} mm",
+            wording.sink(ahead.sink),
         )
     console.print(table)
 
@@ -135,19 +123,24 @@ def analyse(
         _print_analysis(report)
 
 
+# What is printed for people is cut short; --json has it all.
+_WORTH_PRINTING = 0.01
+_MOST_ENTRIES = 6
+
+
 def _print_diagnosis(report: DiagnosisOut) -> None:
     console = Console()
     table = Table(title="Causes" if report.case is None else f"Causes, case {report.case}")
     for heading in ("cause", "where", "probability", "for", "against"):
         table.add_column(heading)
-    for cause in [one for one in report.causes if one.probability >= 0.01]:
-        for_, against = (
-            "\n".join(f"{e.label}{f' {e.where}' if e.where else ''} {e.decibans:+.1f}" for e in entries[:6])
-            for entries in (cause.for_, cause.against)
+    for cause in [one for one in report.causes if one.probability >= _WORTH_PRINTING]:
+        ledger = (
+            "\n".join(wording.evidence(entry) for entry in side[:_MOST_ENTRIES])
+            for side in (cause.for_, cause.against)
         )
-        table.add_row(cause.label, cause.where, f"{cause.probability:.0%}", for_, against)
+        table.add_row(cause.label, cause.where, wording.percent(cause.probability), *ledger)
     console.print(table)
-    console.print(f"none of these: {report.none_of_these:.0%}; evidence in decibans")
+    console.print(f"none of these: {wording.percent(report.none_of_these)}; evidence in decibans")
 
 
 @app.command()
