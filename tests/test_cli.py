@@ -9,7 +9,8 @@ from tests.builders import record_document, record_text
 
 
 def run(*arguments):
-    return CliRunner().invoke(app, [str(argument) for argument in arguments])
+    # Wide, so that no figure is broken over two lines of a table.
+    return CliRunner(env={"COLUMNS": "140"}).invoke(app, [str(argument) for argument in arguments])
 
 
 @pytest.fixture
