@@ -50,6 +50,8 @@ function grouped(entries: Evidence[]): Group[] {
     if (one.where) group.places.push(one.where)
     groups.set(key, group)
   }
+  const collator = new Intl.Collator(undefined, { numeric: true })
+  for (const group of groups.values()) group.places.sort(collator.compare)
   return [...groups.values()]
 }
 
