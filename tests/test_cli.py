@@ -118,3 +118,62 @@ def test_diagnose_of_a_case_that_is_not_there(record_file):
     result = run("diagnose", record_file, "--case", "c9")
     assert result.exit_code == 1
     assert "there is no case 'c9'" in result.stderr
+
+
+def crank_of(tmp_path, *arguments, **engine):
+    document = record_document()
+    document["engine"].update(engine)
+    path = tmp_path / "crank.json"
+    path.write_text(json.dumps(document), "utf-8")
+    return run("crank", path, *arguments)
+
+
+def test_crank_prints_the_agreed_shape(demo_file):
+    report = json.loads(run("crank", demo_file, "--json").stdout)
+    assert report["school"] == "two-turn"
+    assert report["stations"] == [
+        {"crank_deg": 0.0, "mark": "cylinder 1 at top, compression", "valves": ["1I", "1E", "2I", "3E"]},
+        {"crank_deg": 360.0, "mark": "cylinder 4 at top, compression", "valves": ["2E", "3I", "4I", "4E"]},
+    ]
+    assert report["turns_between_deg"] == [360.0]
+
+
+def test_crank_follows_the_school_asked_for(demo_file):
+    report = json.loads(run("crank", demo_file, "--school", "each-cylinder", "--json").stdout)
+    assert [station["valves"][0] for station in report["stations"]] == ["1I", "3I", "4I", "2I"]
+    assert run("crank", demo_file, "--school", "by-ear").exit_code == 2
+
+
+def test_the_manuals_own_table_overrides_every_school(tmp_path):
+    own = [
+        {"crank_deg": 75, "mark": "V mark", "valves": ["1I", "1E"]},
+        {"crank_deg": 435, "valves": ["2I", "2E"]},
+    ]
+    report = json.loads(crank_of(tmp_path, "--json", stations=own, lobe_position="lobes up").stdout)
+    assert report["school"] == "manual"
+    assert [(s["crank_deg"], s["mark"]) for s in report["stations"]] == [
+        (75.0, "V mark"),
+        (435.0, "as in the manual"),
+    ]
+    assert report["turns_between_deg"] == [360.0]
+    assert report["lobe_position"] == "lobes up"
+
+
+def test_a_decompression_bump_is_passed_by_piston_travel(tmp_path):
+    bump = {"bump_release_travel_mm": 6.35, "stroke_mm": 60, "rod_length_mm": 100}
+    report = json.loads(crank_of(tmp_path, "--json", **bump).stdout)
+    assert 30 < report["past_top"]["crank_deg"] < 40
+    assert "past the bump" in crank_of(tmp_path, **bump).output
+
+
+def test_an_engine_without_its_firing_order_is_told_what_is_missing(tmp_path):
+    result = crank_of(tmp_path, firing_order=None)
+    assert result.exit_code == 1
+    assert "firing order is not noted" in result.stderr
+
+
+def test_an_engine_with_its_own_events_is_planned_by_them(tmp_path):
+    events = {"intake": [330, 620], "exhaust": [110, 390]}
+    report = json.loads(crank_of(tmp_path, "--school", "lobe-away", "--json", events_deg=events).stdout)
+    # By hand: half way round from the middle of the intake's opening, 475.
+    assert report["stations"][0]["crank_deg"] == 115.0

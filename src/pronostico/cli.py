@@ -11,16 +11,14 @@ from typing import Annotated, NoReturn
 
 import typer
 from pydantic import BaseModel
-from rich.console import Console
-from rich.table import Table
 
+from pronostico.core.crank import School
 from pronostico.core.errors import CoreError
+from pronostico.printing import print_analysis, print_diagnosis, print_stations
 from pronostico.record.models import Record
 from pronostico.record.reading_in import NotARecord, read_record
-from pronostico.services import wording
 from pronostico.services.analysis import analyse_record, diagnose_record
-from pronostico.services.analysis_report import AnalysisOut
-from pronostico.services.diagnosis_report import DiagnosisOut
+from pronostico.services.cranking import crank_stations
 from pronostico.services.errors import ServiceError
 from pronostico.settings import DEFAULT_PORT, Settings
 
@@ -79,27 +77,6 @@ def check(record: RecordFile) -> None:
     )
 
 
-def _print_analysis(report: AnalysisOut) -> None:
-    console = Console()
-    if report.as_of_usage is None:
-        console.print("No visits yet: nothing to analyse.")
-        return
-    table = Table(title=f"{report.engine} at {report.as_of_usage:g} {report.usage_unit}")
-    for heading in ("valve", "found", "left", "line (provisional)", "sunk"):
-        table.add_column(heading)
-    for valve in report.valves:
-        ahead = valve.provisional
-        slope = ahead.slope_mm_per_interval
-        table.add_row(
-            valve.valve,
-            wording.reading(valve.found),
-            wording.reading(valve.left) if valve.left is not None else "",
-            "too few readings" if slope is None else f"{slope:+.3f} mm an interval",
-            wording.sink(ahead.sink),
-        )
-    console.print(table)
-
-
 @app.command()
 def analyse(
     record: RecordFile,
@@ -120,27 +97,7 @@ def analyse(
     if as_json:
         _print_json(report)
     else:
-        _print_analysis(report)
-
-
-# What is printed for people is cut short; --json has it all.
-_WORTH_PRINTING = 0.01
-_MOST_ENTRIES = 6
-
-
-def _print_diagnosis(report: DiagnosisOut) -> None:
-    console = Console()
-    table = Table(title="Causes" if report.case is None else f"Causes, case {report.case}")
-    for heading in ("cause", "where", "probability", "for", "against"):
-        table.add_column(heading)
-    for cause in [one for one in report.causes if one.probability >= _WORTH_PRINTING]:
-        ledger = (
-            "\n".join(wording.evidence(entry) for entry in side[:_MOST_ENTRIES])
-            for side in (cause.for_, cause.against)
-        )
-        table.add_row(cause.label, cause.where, wording.percent(cause.probability), *ledger)
-    console.print(table)
-    console.print(f"none of these: {wording.percent(report.none_of_these)}; evidence in decibans")
+        print_analysis(report)
 
 
 @app.command()
@@ -156,7 +113,23 @@ def diagnose(
     if as_json:
         _print_json(report)
     else:
-        _print_diagnosis(report)
+        print_diagnosis(report)
+
+
+@app.command()
+def crank(
+    record: RecordFile,
+    school: Annotated[School, typer.Option(help="How to go about it.")] = "two-turn",
+    as_json: AsJson = False,
+) -> None:
+    """Where to turn the crank, and which valves to measure there."""
+    read = _read(record)
+    with _input_faults(record):
+        plan = crank_stations(read.engine, school)
+    if as_json:
+        _print_json(plan)
+    else:
+        print_stations(plan)
 
 
 @app.command()

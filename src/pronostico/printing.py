@@ -1,0 +1,115 @@
+"""Reports as tables for people: never a certainty that nobody has, never a gap below none."""
+
+from rich.console import Console
+from rich.table import Table
+
+from pronostico.services.analysis_report import AnalysisOut, EstimateOut, SinkOut
+from pronostico.services.cranking import CrankOut
+from pronostico.services.diagnosis_report import DiagnosisOut, EvidenceOut
+
+# From here on a rounded percentage would read as certainty.
+_NEARLY_CERTAIN = 0.995
+
+
+def percent(probability: float) -> str:
+    """A probability as a percentage.
+
+    >>> percent(0.884), percent(0.9999), percent(0.0)
+    ('88 %', 'over 99 %', 'under 1 %')
+    """
+    if probability >= _NEARLY_CERTAIN:
+        return "over 99 %"
+    if probability < 1.0 - _NEARLY_CERTAIN:
+        return "under 1 %"
+    return f"{probability:.0%}".replace("%", " %")
+
+
+def _reading(estimate: EstimateOut | None) -> str:
+    """A reading: its verdict, how sure it is, and what is known of the clearance."""
+    if estimate is None:
+        return "not read"
+    chance = {"tight": estimate.p_tight, "in": estimate.p_in, "loose": estimate.p_loose}[estimate.leaning]
+    word = f"open, likely {estimate.leaning}" if estimate.verdict == "open" else estimate.verdict
+    if estimate.bracket.went_mm is None:
+        figure = f"under {estimate.bracket.refused_mm:.2f} mm"
+    else:
+        figure = f"{max(estimate.q05_mm, 0.0):.2f} to {max(estimate.q95_mm, 0.0):.2f} mm"
+    mark = " (contradicts itself)" if estimate.contradiction else ""
+    return f"{word}, {percent(chance)}, {figure}{mark}"
+
+
+def _sink(moved: SinkOut | None) -> str:
+    """How far a valve has closed or opened."""
+    if moved is None:
+        return ""
+    rounded = round(moved.mean_mm, 2)
+    return f"{rounded:+.2f} mm" if rounded else "0.00 mm"
+
+
+def _evidence(entry: EvidenceOut) -> str:
+    """One line of a ledger: what was found or not found, where, and its weight in decibans."""
+    found = entry.label if entry.presence >= 0.5 else f"not: {entry.label}"
+    where = f", {entry.where}" if entry.where else ""
+    return f"{found}{where} {entry.decibans:+.1f}"
+
+
+def print_analysis(report: AnalysisOut) -> None:
+    """Readings of the last visit and what is ahead, a line a valve."""
+    console = Console()
+    if report.as_of_usage is None:
+        console.print("No visits yet: nothing to analyse.")
+        return
+    table = Table(title=f"{report.engine} at {report.as_of_usage:g} {report.usage_unit}")
+    for heading in ("valve", "found", "left", "line (provisional)", "sunk"):
+        table.add_column(heading)
+    for valve in report.valves:
+        ahead = valve.provisional
+        slope = ahead.slope_mm_per_interval
+        table.add_row(
+            valve.valve,
+            _reading(valve.found),
+            _reading(valve.left) if valve.left is not None else "",
+            "too few readings" if slope is None else f"{slope:+.3f} mm an interval",
+            _sink(ahead.sink),
+        )
+    console.print(table)
+
+
+# What is printed for people is cut short; --json has it all.
+_WORTH_PRINTING = 0.01
+_MOST_ENTRIES = 6
+
+
+def print_diagnosis(report: DiagnosisOut) -> None:
+    """The likelier causes with the heaviest of their evidence."""
+    console = Console()
+    table = Table(title="Causes" if report.case is None else f"Causes, case {report.case}")
+    for heading in ("cause", "where", "probability", "for", "against"):
+        table.add_column(heading)
+    for cause in [one for one in report.causes if one.probability >= _WORTH_PRINTING]:
+        ledger = (
+            "\n".join(_evidence(entry) for entry in side[:_MOST_ENTRIES])
+            for side in (cause.for_, cause.against)
+        )
+        table.add_row(cause.label, cause.where, percent(cause.probability), *ledger)
+    console.print(table)
+    console.print(f"none of these: {percent(report.none_of_these)}; evidence in decibans")
+
+
+def print_stations(plan: CrankOut) -> None:
+    """Where to turn the crank, a line a station."""
+    console = Console()
+    table = Table(title=f"Where to turn the crank ({plan.school}); the running way only")
+    for heading in ("turn on by", "to", "measure"):
+        table.add_column(heading)
+    turns = ["", *(f"{turn:g} degrees" for turn in plan.turns_between_deg)]
+    for turn, station in zip(turns, plan.stations, strict=True):
+        table.add_row(turn, station.mark, " ".join(station.valves))
+    console.print(table)
+    if plan.past_top is not None:
+        further, travel = plan.past_top.crank_deg, plan.past_top.travel_mm
+        console.print(
+            f"At each, {further:.0f} degrees further ({travel:g} mm of piston travel): past the bump."
+        )
+    if plan.lobe_position is not None:
+        console.print(f"The manual says: {plan.lobe_position}")

@@ -1,0 +1,94 @@
+"""Where to turn the crank for an engine: the manual's own table where it has one, else a school's plan."""
+
+from itertools import pairwise
+
+from pronostico.core.crank import (
+    DEFAULT_EVENTS,
+    CrankTask,
+    Events,
+    Firing,
+    School,
+    crank_plan,
+    past_top_deg,
+)
+from pronostico.core.engine import Side
+from pronostico.core.errors import ImpossibleValue
+from pronostico.record.conversion import engine_from
+from pronostico.record.models import EngineModel
+from pronostico.services.analysis_report import ReportModel
+
+FROM_MANUAL = "manual"
+
+
+class PastTopOut(ReportModel):
+    """How far past each station's mark to turn on, so that the decompression cam has let go."""
+
+    travel_mm: float
+    crank_deg: float
+
+
+class StationOut(ReportModel):
+    """One crank position and the valves to measure there."""
+
+    crank_deg: float
+    mark: str
+    valves: list[str]
+
+
+class CrankOut(ReportModel):
+    """A plan of stations; `school` is 'manual' where the engine's own table overrides the schools."""
+
+    school: str
+    stations: list[StationOut]
+    turns_between_deg: list[float]
+    past_top: PastTopOut | None
+    lobe_position: str | None
+
+
+def _firing(engine: EngineModel) -> Firing:
+    order = engine.firing_order
+    if order is None:
+        cylinders = sorted({valve.cylinder for valve in engine.valves})
+        if len(cylinders) > 1:
+            raise ImpossibleValue("firing order", "not noted", f"an order of the cylinders {cylinders}")
+        order = cylinders
+    return Firing.from_order(order, engine.firing_intervals_deg)
+
+
+def _events(engine: EngineModel) -> dict[Side, Events]:
+    if engine.events_deg is None:
+        return DEFAULT_EVENTS
+    (opens_in, closes_in), (opens_ex, closes_ex) = engine.events_deg.intake, engine.events_deg.exhaust
+    return {"intake": Events(opens_in, closes_in), "exhaust": Events(opens_ex, closes_ex)}
+
+
+def _past_top(engine: EngineModel) -> PastTopOut | None:
+    travel = engine.bump_release_travel_mm
+    if not travel or engine.stroke_mm is None or engine.rod_length_mm is None:
+        return None
+    angle = past_top_deg(travel, stroke_mm=engine.stroke_mm, rod_length_mm=engine.rod_length_mm)
+    return PastTopOut(travel_mm=travel, crank_deg=angle)
+
+
+def crank_stations(engine: EngineModel, school: School) -> CrankOut:
+    """The stations of an engine.
+
+    Raises:
+        ImpossibleValue: the firing order is not known, or with its events some valve never rests.
+    """
+    if engine.stations:
+        stations = [
+            StationOut(crank_deg=one.crank_deg, mark=one.mark or "as in the manual", valves=one.valves)
+            for one in engine.stations
+        ]
+    else:
+        task = CrankTask(engine_from(engine).valves, _firing(engine), _events(engine))
+        stations = [StationOut.model_validate(station) for station in crank_plan(task, school)]
+    angles = [station.crank_deg for station in stations]
+    return CrankOut(
+        school=FROM_MANUAL if engine.stations else school,
+        stations=stations,
+        turns_between_deg=[after - before for before, after in pairwise(angles)],
+        past_top=_past_top(engine),
+        lobe_position=engine.lobe_position,
+    )
