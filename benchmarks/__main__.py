@@ -3,12 +3,11 @@
 from rich.console import Console
 from rich.table import Table
 
-from benchmarks import computation, page
+from benchmarks import computation, page, technicians
 from benchmarks.timing import yardstick_ms
 
 
-def main() -> None:
-    """Measure and print."""
+def _speed() -> Table:
     yardstick = yardstick_ms()
     table = Table(title=f"yardstick: 100,000 values of the normal distribution, {yardstick:.2f} ms")
     table.add_column("what")
@@ -17,7 +16,30 @@ def main() -> None:
     for family in (computation, page):
         for what, ms in family.figures():
             table.add_row(what, f"{ms:.2f}", f"{ms / yardstick:.2f}")
-    Console(width=110).print(table)
+    return table
+
+
+def _technicians() -> Table:
+    table = Table(title="measuring by advice, and by walking the set until bracketed")
+    for heading in ("set", "way", "verdict given", "right where given", "tries a valve"):
+        table.add_column(heading)
+    for name, advice, ladder in technicians.rows():
+        for way, tally in (("advice", advice), ("ladder", ladder)):
+            table.add_row(
+                name,
+                way,
+                f"{tally.given / tally.valves:.1%}",
+                f"{tally.right / tally.given:.1%}",
+                f"{tally.tries / tally.valves:.2f}",
+            )
+    return table
+
+
+def main() -> None:
+    """Measure and print."""
+    console = Console(width=110)
+    console.print(_speed())
+    console.print(_technicians())
 
 
 if __name__ == "__main__":

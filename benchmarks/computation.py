@@ -4,12 +4,13 @@ from collections.abc import Iterator
 from datetime import date
 
 from benchmarks.timing import best_ms
+from pronostico.core.advice import next_blade, prior_for_advice
 from pronostico.core.analysis import analyse
 from pronostico.core.engine import Spec
 from pronostico.core.reading import estimate
 from pronostico.core.thermal import Correction
 from pronostico.core.visits import Reading, Try
-from pronostico.demo.scenario import demo_machines
+from pronostico.demo.scenario import BENCH_SET, demo_machines
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.services.analysis import analyse_record, diagnose_record
 
@@ -20,6 +21,12 @@ def figures() -> Iterator[tuple[str, float]]:
     spec, warm = Spec(0.15, 0.20), Correction(0.002, 0.001)
     once = estimate.__wrapped__
     yield "one reading's estimate, three tries", best_ms(lambda: once(reading, spec, warm))
+
+    fresh = Reading("1I", "found", (Try((0.18,), "no-go"),))
+    metric, prior = tuple(BENCH_SET.blades_mm), prior_for_advice(spec, None)
+    yield "advice on the next blade, 14 blades", best_ms(lambda: next_blade(fresh, metric, spec, warm, prior))
+    fine = tuple(round(0.03 + 0.01 * i, 2) for i in range(48))
+    yield "advice on the next blade, 48 blades", best_ms(lambda: next_blade(fresh, fine, spec, warm, prior))
 
     record = demo_machines(date(2026, 1, 1))[0].record
     engine, visits = engine_from(record.engine), visits_from(record)

@@ -1,6 +1,9 @@
+import json
 from datetime import date, timedelta
 
 import pytest
+
+from tests.builders import record_document
 
 VISIT = "/api/engines/resurfacer-1/visits/v8"
 DRAG = {"valve": "4E", "phase": "found", "blades_mm": [0.20], "felt": "drag"}
@@ -46,7 +49,8 @@ def test_an_answer_taken_back_no_longer_counts_and_stays_back(client):
     # A late repeat of an answer that was taken back does not bring it back.
     again = client.put(f"{VISIT}/tries/a2", json={**DRAG, "blades_mm": [0.23], "felt": "no-go"}).json()
     assert [one["id"] for one in again["found"]["tries"]] == ["a1"]
-    assert client.delete(f"{VISIT}/tries/a1").json()["found"] == {"tries": [], "estimate": None}
+    nothing = client.delete(f"{VISIT}/tries/a1").json()["found"]
+    assert nothing["tries"] == [] and nothing["estimate"] is None
     record = client.get("/api/engines/resurfacer-1/record").json()
     assert all(reading["valve"] != "4E" for reading in record["visits"][-1]["readings"])
 
@@ -118,3 +122,34 @@ def test_a_visit_that_cannot_be_is_refused_by_field(client, change, path):
     answer = client.post("/api/engines/resurfacer-1/visits", json={**NEW, **change})
     assert answer.status_code == 422
     assert [fault["path"] for fault in answer.json()["faults"]] == [path]
+
+
+def test_each_answer_brings_the_next_advice_until_it_is_settled(client):
+    start = next(v for v in client.get(VISIT).json()["valves"] if v["valve"] == "4E")["found"]
+    gap, offered, phase = 0.21, [], start
+    while phase["advice"]["end"] is None:
+        blades = phase["advice"]["blades_mm"]
+        margin = gap - sum(blades)
+        felt = "no-go" if margin < -0.003 else "drag" if margin < 0.015 else "free"
+        offered.append(blades)
+        body = {"valve": "4E", "phase": "found", "blades_mm": blades, "felt": felt}
+        phase = client.put(f"{VISIT}/tries/n{len(offered)}", json=body).json()["found"]
+    assert phase["advice"]["end"] == "settled"
+    assert phase["estimate"]["verdict"] == "tight"
+    assert len(offered) <= 4
+
+
+def test_there_is_advice_even_where_the_past_leaves_no_doubt(client):
+    visit = client.post("/api/engines/resurfacer-1/visits", json={**NEW, "usage": 2900}).json()
+    for valve in visit["valves"]:
+        # A verdict stands on this visit's tries alone, so there has to be a first one.
+        assert valve["found"]["advice"]["blades_mm"] is not None, valve["valve"]
+
+
+def test_without_a_set_or_a_spec_there_is_no_advice(empty_client):
+    document = record_document()
+    document["gauge_set"] = None
+    headers = {"content-type": "application/json"}
+    empty_client.post("/api/records", content=json.dumps(document), headers=headers)
+    visit = empty_client.get("/api/engines/mule/visits/v2").json()
+    assert all(valve["found"]["advice"] is None for valve in visit["valves"])

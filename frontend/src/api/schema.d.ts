@@ -273,6 +273,20 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AdviceOut
+         * @description The blade, or the stack, to offer next; or why there is none.
+         */
+        AdviceOut: {
+            /** Blades Mm */
+            blades_mm: number[] | null;
+            /** Gain Bits */
+            gain_bits: number;
+            /** End */
+            end: ("settled" | "no-gain" | "enough-tries") | null;
+            /** Would Settle Mm */
+            would_settle_mm: number | null;
+        };
+        /**
          * AnalysisOut
          * @description One engine analysed.
          */
@@ -722,12 +736,13 @@ export interface components {
         };
         /**
          * MeasuredPhaseOut
-         * @description The answers at a valve in one phase, and what they say.
+         * @description The answers at a valve in one phase, what they say, and what to offer next.
          */
         MeasuredPhaseOut: {
             /** Tries */
             tries: components["schemas"]["StoredTryOut"][];
             estimate: components["schemas"]["EstimateOut"] | null;
+            advice: components["schemas"]["AdviceOut"] | null;
         };
         /**
          * MeasuredValveOut

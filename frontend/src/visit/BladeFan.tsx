@@ -3,17 +3,23 @@ import type { Felt } from './bladeChoice'
 import { fanGeometry, type Leaf } from './fanGeometry'
 import { ANSWER_WORDS } from './answers'
 
-/** The set at hand as a fan of leaves; tried ones carry the mark of what was felt. */
+/** Two prints of one thickness. */
+const SAME_MM = 1e-6
+
+/** The set at hand as a fan of leaves; tried ones carry the mark of what was felt, advised ones a dot. */
 export function BladeFan({
   bladesMm,
   chosen,
   felt,
+  advisedMm,
   unit,
   onChoose,
 }: {
   bladesMm: number[]
   chosen: number
   felt: Map<number, Felt>
+  /** The blade, or the two blades, to offer next. */
+  advisedMm: number[]
   unit: LengthUnit
   onChoose: (index: number) => void
 }) {
@@ -32,6 +38,7 @@ export function BladeFan({
             leaf={leaf}
             chosen={leaf.index === chosen}
             felt={felt.get(leaf.index)}
+            advised={advisedMm.some((mm) => Math.abs(mm - leaf.thicknessMm) < SAME_MM)}
             unit={unit}
             onChoose={onChoose}
           />
@@ -47,12 +54,14 @@ function BladeLeaf({
   leaf,
   chosen,
   felt,
+  advised,
   unit,
   onChoose,
 }: {
   leaf: Leaf
   chosen: boolean
   felt: Felt | undefined
+  advised: boolean
   unit: LengthUnit
   onChoose: (index: number) => void
 }) {
@@ -63,7 +72,7 @@ function BladeLeaf({
       className="blade-leaf"
       role="radio"
       aria-checked={chosen}
-      aria-label={`${figure} ${unit}${felt ? `, ${ANSWER_WORDS[felt]}` : ''}`}
+      aria-label={`${figure} ${unit}${felt ? `, ${ANSWER_WORDS[felt]}` : ''}${advised ? ', advised' : ''}`}
       tabIndex={chosen ? 0 : -1}
       transform={`rotate(${leaf.turn})`}
       onClick={() => onChoose(leaf.index)}
@@ -72,9 +81,10 @@ function BladeLeaf({
         className="leaf-shape"
         d={leaf.path}
         fill={chosen ? 'var(--color-accent)' : felt ? 'var(--color-paper)' : 'var(--color-sheet)'}
-        stroke={chosen ? 'var(--color-accent)' : 'var(--color-rule-strong)'}
-        strokeWidth={1.2}
+        stroke={chosen || advised ? 'var(--color-accent)' : 'var(--color-rule-strong)'}
+        strokeWidth={advised ? 2.4 : 1.2}
       />
+      {advised && <circle cy={-leaf.figureAt - 37} r={6} fill="var(--color-accent)" />}
       <text
         y={-leaf.figureAt}
         textAnchor="middle"

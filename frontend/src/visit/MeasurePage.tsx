@@ -14,7 +14,7 @@ import { HeadPlan } from '@/head-plan/HeadPlan'
 import { AnswerButtons } from './AnswerButtons'
 import { answerOfKey } from './answers'
 import { BladeFan } from './BladeFan'
-import { bladeChoice, feltAt, inHand, nearest, thicknessMm } from './bladeChoice'
+import { bladeChoice, feltAt, inHand, thicknessMm } from './bladeChoice'
 import { LastTime } from './LastTime'
 import { PhaseChoice } from './PhaseChoice'
 import { visitQuery } from './queries'
@@ -113,6 +113,16 @@ function Measuring({
     dispatch(atValve)
   }
 
+  const measured = visit.valves.find((one) => one.valve === valve)?.[phase]
+  const advice = measured?.advice ?? null
+  // Each advice is followed once, when it comes; after that the hand is the technician's own.
+  const adviceKey = `${state} ${tries.map((one) => one.id).join()}`
+  const [followed, setFollowed] = useState('')
+  if (advice?.blades_mm && followed !== adviceKey && !measuring.waiting(valve, phase)) {
+    setFollowed(adviceKey)
+    dispatch({ type: 'advised', bladesMm: advice.blades_mm })
+  }
+
   const gaps = useMemo(
     () =>
       Object.fromEntries(
@@ -123,23 +133,18 @@ function Measuring({
       ) as Record<string, Gap | undefined>,
     [visit, phase],
   )
-  const estimate = visit.valves.find((one) => one.valve === valve)?.[phase].estimate ?? null
+  const estimate = measured?.estimate ?? null
   const goTo = (id: string) =>
     void navigate(measureAddress(engine.id, visit.id, id), { replace: true })
 
   function answer(felt: 'no-go' | 'drag' | 'free') {
     const blades = inHand(choice)
-    measuring.answer(valve, phase, blades, felt)
-    dispatch({ type: 'felt', felt, tried: [...tries, { blades_mm: blades, felt }] })
+    measuring.answer(valve, phase, blades, felt, () =>
+      dispatch({ type: 'unadvised', felt, tried: [...tries, { blades_mm: blades, felt }] }),
+    )
   }
 
-  function takeBack() {
-    const last = measuring.takeBack(valve, phase)
-    // The blade whose answer was taken back comes to hand again.
-    if (last?.blades_mm.length === 1) {
-      dispatch({ type: 'choose', at: nearest(choice.bladesMm, last.blades_mm[0] ?? 0) })
-    }
-  }
+  const takeBack = () => measuring.takeBack(valve, phase)
 
   function onKey(event: globalThis.KeyboardEvent) {
     if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return
@@ -170,6 +175,8 @@ function Measuring({
 
   if (!known) return <Empty>This engine has no valve {valve}. Pick one on the plan.</Empty>
   const hand = inHand(choice)
+  const advised = !measuring.waiting(valve, phase) ? (advice?.blades_mm ?? []) : []
+  const asAdvised = advised.length > 0 && advised.join() === hand.join()
   return (
     <div className="mx-auto max-w-[1400px]">
       <WorkLine engine={engine} visit={visit} />
@@ -204,12 +211,14 @@ function Measuring({
             bladesMm={choice.bladesMm}
             chosen={choice.at}
             felt={feltAt(choice.bladesMm, tries)}
+            advisedMm={advised}
             unit={unit}
             onChoose={(at) => dispatch({ type: 'choose', at })}
           />
           <p className="-mt-2 text-center text-lg" aria-live="polite">
             {hand.length > 1 && `${hand.map((blade) => lengthFigure(blade, unit)).join(' + ')} = `}
             <strong>{length(thicknessMm(hand), unit)}</strong>
+            <span className="text-accent">{asAdvised && ', advised'}</span>
             <Button
               look="quiet"
               className="ml-2 text-base"
@@ -224,6 +233,7 @@ function Measuring({
             phase={phase}
             tries={tries}
             estimate={estimate}
+            advice={advice}
             judged={known.spec !== null}
             unit={unit}
             onTakeBack={takeBack}

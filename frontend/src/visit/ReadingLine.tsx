@@ -1,4 +1,4 @@
-import type { Estimate, Phase, StoredTry } from '@/api/client'
+import type { Advice, Estimate, Phase, StoredTry } from '@/api/client'
 import { Button } from '@/design/Button'
 import { length, type LengthUnit } from '@/design/format'
 import { VERDICT_COLOUR, VerdictMark } from '@/design/shapes'
@@ -6,10 +6,20 @@ import { gapOf, gapText, verdictText } from '@/head-plan/gap'
 import { ANSWER_WORDS } from './answers'
 import { thicknessMm } from './bladeChoice'
 
-/** What to do with the verdict; answers that contradict each other settle nothing. */
-function advice(estimate: Estimate): string {
+/** What to do next; answers that contradict each other settle nothing. */
+function whatNext(estimate: Estimate, advice: Advice | null, unit: LengthUnit): string {
   if (estimate.contradiction) return '. '
-  return estimate.verdict === 'open' ? '. Not settled: another blade can tell more.' : '. Settled.'
+  if (estimate.verdict !== 'open') return '. Settled.'
+  switch (advice?.end) {
+    case 'no-gain':
+      return advice.would_settle_mm === null
+        ? '. Too near a limit to be settled by any blade.'
+        : `. Nothing at hand can settle it; ${length(advice.would_settle_mm, unit)} would tell most.`
+    case 'enough-tries':
+      return '. Still open after eight answers: leave it open, or look again another way.'
+    default:
+      return '. Not settled: another blade can tell more.'
+  }
 }
 
 /** The tries of the reading, and the verdict that they come to. */
@@ -18,6 +28,7 @@ export function ReadingLine({
   phase,
   tries,
   estimate,
+  advice,
   judged,
   unit,
   onTakeBack,
@@ -27,6 +38,7 @@ export function ReadingLine({
   phase: Phase
   tries: StoredTry[]
   estimate: Estimate | null
+  advice: Advice | null
   /** Whether there is a spec to judge by. */
   judged: boolean
   unit: LengthUnit
@@ -51,7 +63,7 @@ export function ReadingLine({
             </div>
             <div>
               {gapText(gapOf(estimate), unit)}
-              {advice(estimate)}
+              {whatNext(estimate, advice, unit)}
               {estimate.contradiction && (
                 <strong className="text-tight">
                   These answers cannot well be true together: measure it again.

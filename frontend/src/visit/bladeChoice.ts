@@ -1,6 +1,7 @@
 /**
- * Which blade is in the hand: a pure reducer. After an answer the next thicker or thinner leaf comes to
- * hand, as in walking a set until the gap is bracketed; what is stacked stays stacked until let go.
+ * Which blade is in the hand: a pure reducer. The advised blade comes to hand when its advice arrives; where
+ * none can come, the next thicker or thinner leaf does, as in walking a set until the gap is bracketed. What
+ * is stacked by hand stays stacked until let go.
  */
 
 export type Felt = 'no-go' | 'drag' | 'free' | 'go'
@@ -21,7 +22,8 @@ export type BladeAction =
   | { type: 'choose'; at: number }
   | { type: 'stack' }
   | { type: 'unstack' }
-  | { type: 'felt'; felt: Felt; tried: Tried[] }
+  | { type: 'advised'; bladesMm: number[] }
+  | { type: 'unadvised'; felt: Felt; tried: Tried[] }
 
 export function thicknessMm(blades: number[]): number {
   return blades.reduce((sum, blade) => sum + blade, 0)
@@ -94,7 +96,12 @@ export function bladeChoice(choice: BladeChoice, action: BladeAction): BladeChoi
         at: nearest(choice.bladesMm, choice.stacked[0] ?? choice.bladesMm[choice.at] ?? 0),
         stacked: [],
       }
-    case 'felt':
+    case 'advised': {
+      const [last, ...under] = [...action.bladesMm].reverse()
+      if (last === undefined) return choice
+      return { ...choice, stacked: under.reverse(), at: nearest(choice.bladesMm, last) }
+    }
+    case 'unadvised':
       if (choice.stacked.length > 0) {
         return {
           ...choice,

@@ -14,7 +14,9 @@ export type Fan = { width: number; height: number; pivot: { x: number; y: number
 
 const WIDTH = 560
 const REACH = 268
-const DRAWN_OUT = 22
+const DRAWN_OUT = 16
+/** Above the tips, for the dot of an advised leaf. */
+const DOT_ROOM = 20
 const WIDEST_SPREAD = 72
 
 function leafPath(length: number, tipWidth: number): string {
@@ -47,8 +49,8 @@ export function fanGeometry(bladesMm: number[], chosen: number): Fan {
   })
   return {
     width: WIDTH,
-    height: REACH + DRAWN_OUT + 16,
-    pivot: { x: WIDTH / 2, y: REACH + DRAWN_OUT + 4 },
+    height: REACH + DRAWN_OUT + DOT_ROOM + 16,
+    pivot: { x: WIDTH / 2, y: REACH + DRAWN_OUT + DOT_ROOM + 4 },
     leaves,
   }
 }

@@ -10,13 +10,16 @@ export function useMeasuring(engineId: string, visit: Visit) {
   const send = useSendTry(engineId, visit.id)
   const back = useTakeBack(engineId, visit.id)
 
-  function sendOne(one: SentTry) {
+  function sendOne(one: SentTry, onKept?: () => void) {
     send.mutate(one, {
       onSuccess: () => {
         setFailure(null)
         setUnsent((waiting) => waiting.filter((other) => other.id !== one.id))
       },
-      onError: setFailure,
+      onError: (error) => {
+        setFailure(error)
+        onKept?.()
+      },
     })
   }
 
@@ -38,23 +41,26 @@ export function useMeasuring(engineId: string, visit: Visit) {
     tries,
     /** Answers that could not be stored; they stay here until they are. */
     failure: failure && unsent.length > 0 ? { error: failure, count: unsent.length } : null,
-    answer(valve: string, phase: Phase, bladesMm: number[], felt: Felt) {
+    /** Whether something answered at a valve is still on its way. */
+    waiting(valve: string, phase: Phase): boolean {
+      return tries(valve, phase).length > stored(valve, phase).length
+    },
+    /** Note an answer and send it; `onKept` is called where it could not be stored and is kept here. */
+    answer(valve: string, phase: Phase, bladesMm: number[], felt: Felt, onKept: () => void) {
       const one: SentTry = { id: newId(), valve, phase, blades_mm: bladesMm, felt }
       setUnsent((waiting) => [...waiting, one])
-      sendOne(one)
+      sendOne(one, onKept)
     },
     sendAgain() {
-      unsent.forEach(sendOne)
+      unsent.forEach((one) => sendOne(one))
     },
-    /** Take the last answer back; returns it. */
-    takeBack(valve: string, phase: Phase): StoredTry | undefined {
+    takeBack(valve: string, phase: Phase) {
       const last = tries(valve, phase).at(-1)
-      if (!last) return undefined
+      if (!last) return
       setUnsent((waiting) => waiting.filter((one) => one.id !== last.id))
       // One that could not be sent is only here; one on its way is taken back after it has arrived.
       const onlyHere = failure !== null && unsent.some((one) => one.id === last.id)
       if (!onlyHere) back.mutate(last.id, { onError: setFailure })
-      return last
     },
   }
 }

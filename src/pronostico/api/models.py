@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
+from pronostico.core.advice import End
 from pronostico.core.reading import Class, Verdict
 from pronostico.core.visits import THICKEST_BLADE_MM, Access, Felt, Phase
 from pronostico.record.models import EngineModel, FindingModel, GaugeSet, Identifier, Onset, State, When
@@ -129,11 +130,21 @@ class StoredTryOut(ReportModel):
     felt: Felt
 
 
+class AdviceOut(ReportModel):
+    """The blade, or the stack, to offer next; or why there is none."""
+
+    blades_mm: list[float] | None
+    gain_bits: float
+    end: End | None
+    would_settle_mm: float | None
+
+
 class MeasuredPhaseOut(ReportModel):
-    """The answers at a valve in one phase, and what they say."""
+    """The answers at a valve in one phase, what they say, and what to offer next."""
 
     tries: list[StoredTryOut]
     estimate: EstimateOut | None
+    advice: AdviceOut | None
 
 
 class MeasuredValveOut(ReportModel):

@@ -34,6 +34,12 @@ class Constants:
     verdict_rival_ratio: float = 0.30
     contradiction_ratio: float = 0.05
 
+    # When the advice on the next blade has said enough.
+    least_gain_bits: float = 0.02
+    most_tries: int = 8
+    most_times_one_blade: int = 2
+    near_tie: float = 0.05  # gains this close are as good as each other
+
     # Two readings of one valve in one state differ by this much: where on the lobe, how clean.
     reading_sd_mm: float = 0.005
     # What all readings of one visit share: the day, the hand, the set of blades.

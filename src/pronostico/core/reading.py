@@ -86,16 +86,20 @@ class ClearancePosterior:
         variance = self.mass @ ((middle - self.mean_mm) ** 2 + cell) + self.spread_mm**2
         return float(np.sqrt(variance))
 
-    def below(self, clearance_mm: float) -> float:
-        """Probability that the clearance is below a figure in mm."""
+    def share_below(self, clearance_mm: float) -> FloatArray:
+        """How much of each cell lies below a figure in mm, 0 to 1; shape (cells,)."""
         if self.spread_mm < 1e-9:
             share = (clearance_mm - self.low_mm) / (self.high_mm - self.low_mm)
-            return float(np.clip(self.mass @ np.clip(share, 0.0, 1.0), 0.0, 1.0))
+            return np.clip(share, 0.0, 1.0)
         # The mean of Phi over a cell: the integral of Phi(u) is u Phi(u) + phi(u).
         u = (clearance_mm - self.low_mm) / self.spread_mm
         v = (clearance_mm - self.high_mm) / self.spread_mm
         area = _integral_of_phi(u) - _integral_of_phi(v)
-        return float(np.clip(self.mass @ (area / (u - v)), 0.0, 1.0))
+        return np.asarray(np.clip(area / (u - v), 0.0, 1.0))
+
+    def below(self, clearance_mm: float) -> float:
+        """Probability that the clearance is below a figure in mm."""
+        return float(np.clip(self.mass @ self.share_below(clearance_mm), 0.0, 1.0))
 
     def quantile_mm(self, probability: float) -> float:
         """The clearance below which that probability lies, mm."""

@@ -5,26 +5,36 @@ from datetime import date, datetime
 
 from sqlalchemy.orm import Session
 
+from pronostico.core.advice import Advice, next_blade, prior_for_advice
+from pronostico.core.analysis import analyse_valve
 from pronostico.core.constants import DEFAULT, Constants
+from pronostico.core.engine import Spec, Valve
 from pronostico.core.errors import UnknownValve
 from pronostico.core.history import at_visit
+from pronostico.core.line import LineForecast
 from pronostico.core.reading import Estimate
-from pronostico.core.visits import Phase
+from pronostico.core.thermal import correction_at
+from pronostico.core.visits import Phase, Reading
 from pronostico.record.conversion import engine_from, visit_from
 from pronostico.record.faults import Fault
-from pronostico.record.models import EngineModel, TryModel, VisitModel
+from pronostico.record.models import Record, TryModel, VisitModel
 from pronostico.services.engines import engine_record
 from pronostico.services.errors import AlreadyThere, NotThere, Refused
 from pronostico.store import records, tries
+from pronostico.store.tables import VisitRow
 from pronostico.store.tries import StoredTry
 
 
 @dataclass(frozen=True, slots=True)
 class MeasuredPhase:
-    """The tries of a valve in one phase, and what they say."""
+    """The tries of a valve in one phase, what they say, and what to offer next.
+
+    `advice` is None where there is no spec to judge by or no set of blades to choose from.
+    """
 
     tries: tuple[StoredTry, ...]
     estimate: Estimate | None
+    advice: Advice | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,20 +54,53 @@ class OpenVisit:
     valves: tuple[MeasuredValve, ...]
 
 
-def _measured(
-    engine_model: EngineModel,
-    visit: VisitModel,
-    stored: dict[tuple[str, Phase], tuple[StoredTry, ...]],
-    valve_id: str,
-    constants: Constants,
-) -> MeasuredValve:
-    engine = engine_from(engine_model, constants)
-    state = at_visit(engine, engine.valve(valve_id), visit_from(visit), constants)
-    return MeasuredValve(
-        valve=valve_id,
-        found=MeasuredPhase(stored.get((valve_id, "found"), ()), state.found),
-        left=MeasuredPhase(stored.get((valve_id, "left"), ()), state.left),
-    )
+class _Bench:
+    """A visit under way with all that judging and advising at it needs."""
+
+    def __init__(self, record: Record, row: VisitRow, constants: Constants) -> None:
+        self.constants = constants
+        self.engine = engine_from(record.engine, constants)
+        self.model = records.load_visit(row)
+        self.visit = visit_from(self.model)
+        self.stored = tries.stored_tries(row)
+        self.blades_mm = tuple(record.gauge_set.blades_mm) if record.gauge_set is not None else ()
+        self._access = self.model.access or "straight"
+        ids = [visit.id for visit in record.visits]
+        self._before = tuple(visit_from(visit) for visit in record.visits[: ids.index(row.visit_id)])
+
+    def _forecast(self, valve: Valve, spec: Spec) -> LineForecast | None:
+        """What the visits before foretell of a valve as found at this one."""
+        line = analyse_valve(self.engine, valve, self._before, at=(), constants=self.constants).line
+        return None if line is None else line.at(self.visit.usage, spec)
+
+    def _advice(self, valve: Valve, phase: Phase) -> Advice | None:
+        spec = self.engine.spec_of(valve, self.visit.day)
+        if spec is None or not self.blades_mm:
+            return None
+        reading = self.visit.reading_of(valve.id, phase) or Reading(valve.id, phase, (), self._access)
+        # What was set is no longer what the past foretold.
+        forecast = self._forecast(valve, spec) if phase == "found" else None
+        correction = correction_at(self.engine, valve.side, self.visit.temperature_c, self.constants)
+        prior = prior_for_advice(spec, forecast)
+        return next_blade(reading, self.blades_mm, spec, correction, prior, self.constants)
+
+    def measured(self, valve_id: str) -> MeasuredValve:
+        """One valve in both phases."""
+        valve = self.engine.valve(valve_id)
+        state = at_visit(self.engine, valve, self.visit, self.constants)
+
+        def phase(name: Phase, estimate: Estimate | None) -> MeasuredPhase:
+            return MeasuredPhase(self.stored.get((valve_id, name), ()), estimate, self._advice(valve, name))
+
+        return MeasuredValve(valve_id, phase("found", state.found), phase("left", state.left))
+
+
+def _row_of(session: Session, engine_id: str, visit_id: str) -> tuple[Record, VisitRow]:
+    record = engine_record(session, engine_id)
+    row = records.visit_row(session, engine_id, visit_id)
+    if row is None:
+        raise NotThere("visit", visit_id)
+    return record, row
 
 
 def open_visit(session: Session, engine_id: str, visit_id: str, constants: Constants = DEFAULT) -> OpenVisit:
@@ -66,16 +109,9 @@ def open_visit(session: Session, engine_id: str, visit_id: str, constants: Const
     Raises:
         NotThere: there is no such engine or visit.
     """
-    record = engine_record(session, engine_id)
-    row = records.visit_row(session, engine_id, visit_id)
-    if row is None:
-        raise NotThere("visit", visit_id)
-    visit = records.load_visit(row)
-    stored = tries.stored_tries(row)
-    valves = tuple(
-        _measured(record.engine, visit, stored, valve.id, constants) for valve in record.engine.valves
-    )
-    return OpenVisit(visit, valves)
+    record, row = _row_of(session, engine_id, visit_id)
+    bench = _Bench(record, row, constants)
+    return OpenVisit(bench.model, tuple(bench.measured(valve.id) for valve in record.engine.valves))
 
 
 def _faults_of_new_visit(visit: VisitModel, before: VisitModel | None, today: date) -> list[Fault]:
@@ -142,10 +178,7 @@ def note_try(
         UnknownValve: the engine has no such valve.
         AlreadyThere: the identifier stands for another answer.
     """
-    record = engine_record(session, engine_id)
-    row = records.visit_row(session, engine_id, visit_id)
-    if row is None:
-        raise NotThere("visit", visit_id)
+    record, row = _row_of(session, engine_id, visit_id)
     known = tuple(item.id for item in record.engine.valves)
     if valve not in known:
         raise UnknownValve(valve, known)
@@ -153,7 +186,7 @@ def note_try(
         raise AlreadyThere(f"the identifier '{try_id}' stands for another answer already")
     session.commit()
     session.refresh(row)
-    return _measured(record.engine, records.load_visit(row), tries.stored_tries(row), valve, constants)
+    return _Bench(record, row, constants).measured(valve)
 
 
 def take_back_try(
@@ -170,13 +203,10 @@ def take_back_try(
     Raises:
         NotThere: there is no such engine, visit or answer.
     """
-    record = engine_record(session, engine_id)
-    row = records.visit_row(session, engine_id, visit_id)
-    if row is None:
-        raise NotThere("visit", visit_id)
+    record, row = _row_of(session, engine_id, visit_id)
     valve = tries.take_back(row, try_id, now=now)
     if valve is None:
         raise NotThere("answer", try_id)
     session.commit()
     session.refresh(row)
-    return _measured(record.engine, records.load_visit(row), tries.stored_tries(row), valve, constants)
+    return _Bench(record, row, constants).measured(valve)
