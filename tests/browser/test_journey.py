@@ -166,18 +166,69 @@ def test_arrows_move_over_the_plan(watched, server):
     expect(page.get_by_role("button", name=re.compile("valve 1I"))).to_be_focused()
 
 
-def test_an_answer_that_cannot_be_sent_is_kept_shown_and_sent_later(page, server):
-    page.goto(f"{server.address}/engines/resurfacer-1/visits/v8/measure")
+def test_an_answer_that_cannot_be_sent_is_kept_shown_and_sent_once_the_server_is_back(page, server):
+    page.goto(server.address + ADDRESSES["measuring"])
     expect(page.get_by_role("heading", name="4E")).to_be_visible()
     server.stop()
     page.keyboard.press("j")
     expect(page.get_by_text("One answer is kept here, not sent yet", exact=False)).to_be_visible()
     expect(page.get_by_role("radio", name="0.28 mm, won't go")).to_be_visible()
+    page.keyboard.press("j")
+    expect(page.get_by_text("2 answers are kept here, not sent yet", exact=False)).to_be_visible()
+    page.keyboard.press("Backspace")
+    expect(page.get_by_text("One answer is kept here, not sent yet", exact=False)).to_be_visible()
     server.start_again()
+    # Nothing pressed: it goes by itself, and the advice comes with it.
+    expect(page.get_by_role("alert")).to_have_count(0)
+    expect(page.get_by_text(", advised")).to_be_visible()
+    page.goto(f"{server.address}/engines/resurfacer-1/visits/v8/measure/4E")
+    expect(page.get_by_role("list", name="Answers so far").get_by_role("listitem")).to_have_count(1)
+
+
+def test_what_could_not_be_sent_survives_a_reload(page, server):
+    page.goto(f"{server.address}/engines/resurfacer-1/visits/v8/measure/4E")
+    expect(page.get_by_role("heading", name="4E")).to_be_visible()
+    page.route("**/tries/**", lambda route: route.abort())
+    page.keyboard.press("j")
+    expect(page.get_by_text("One answer is kept here, not sent yet", exact=False)).to_be_visible()
+    page.reload()
+    expect(page.get_by_text("One answer is kept here, not sent yet", exact=False)).to_be_visible()
+    expect(page.get_by_role("radio", name="0.28 mm, won't go")).to_be_visible()
+    page.unroute("**/tries/**")
     page.get_by_role("button", name="Send again").click()
     expect(page.get_by_role("alert")).to_have_count(0)
     page.reload()
-    expect(page.get_by_text("8 of 8 read")).to_be_visible()
+    expect(page.get_by_role("list", name="Answers so far").get_by_role("listitem")).to_have_count(1)
+
+
+def test_what_the_server_refuses_is_said_and_can_be_let_go(page, server):
+    page.goto(f"{server.address}/engines/resurfacer-1/visits/v8/measure/4E")
+    expect(page.get_by_role("heading", name="4E")).to_be_visible()
+    problem = '{"type": "x", "title": "Not today", "status": 422, "detail": null, "faults": []}'
+    page.route(
+        "**/tries/**",
+        lambda route: route.fulfill(status=422, body=problem, content_type="application/problem+json"),
+    )
+    page.keyboard.press("j")
+    expect(page.get_by_text("kept here, but the server refused: Not today", exact=False)).to_be_visible()
+    page.get_by_role("button", name="Let it go").click()
+    expect(page.get_by_role("alert")).to_have_count(0)
+    expect(page.get_by_role("list", name="Answers so far").get_by_role("listitem")).to_have_count(0)
+
+
+def test_answers_faster_than_the_server_are_all_stored_in_their_order(watched, server):
+    page = watched
+    page.goto(f"{server.address}/engines/resurfacer-1/visits/v8/measure/4E")
+    expect(page.get_by_role("heading", name="4E")).to_be_visible()
+    for key in "jkl":
+        page.keyboard.press(key)
+    answers = page.get_by_role("list", name="Answers so far").get_by_role("listitem")
+    expect(answers).to_have_count(3)
+    expect(page.get_by_text(", advised").or_(page.get_by_text("cannot well be true")).first).to_be_visible()
+    page.reload()
+    expect(answers).to_have_count(3)
+    felt = [answers.nth(i).inner_text().split(" mm ")[1] for i in range(3)]
+    assert felt == ["won't go", "drags", "falls free"]
 
 
 def test_a_faulty_record_is_told_fault_by_fault(page, server, tmp_path):

@@ -15,6 +15,7 @@ import { AnswerButtons } from './AnswerButtons'
 import { answerOfKey } from './answers'
 import { BladeFan } from './BladeFan'
 import { bladeChoice, feltAt, inHand, thicknessMm } from './bladeChoice'
+import { FailureNotice } from './FailureNotice'
 import { LastTime } from './LastTime'
 import { PhaseChoice } from './PhaseChoice'
 import { visitQuery } from './queries'
@@ -40,6 +41,7 @@ export function MeasurePage() {
     }
     return (
       <Measuring
+        key={`${engineId} ${visitId}`}
         detail={engine.data}
         analysis={analysis.data}
         visit={visit.data}
@@ -144,7 +146,7 @@ function Measuring({
     )
   }
 
-  const takeBack = () => measuring.takeBack(valve, phase)
+  const takeBack = () => void measuring.takeBack(valve, phase)
 
   function onKey(event: globalThis.KeyboardEvent) {
     if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return
@@ -240,17 +242,11 @@ function Measuring({
             onNext={() => goTo(nextValve(visit, phase, valve))}
           />
           {measuring.failure && (
-            <div role="alert" className="border-2 border-tight bg-sheet p-3">
-              <p className="font-semibold text-tight">
-                {measuring.failure.count === 1
-                  ? 'One answer is'
-                  : `${measuring.failure.count} answers are`}{' '}
-                kept here, not sent yet: {measuring.failure.error.message}
-              </p>
-              <Button className="mt-2" onClick={measuring.sendAgain}>
-                Send again
-              </Button>
-            </div>
+            <FailureNotice
+              failure={measuring.failure}
+              onSendAgain={measuring.sendAll}
+              onLetGo={measuring.letGo}
+            />
           )}
         </section>
       </div>
