@@ -28,6 +28,7 @@ def _measured(page: Page) -> None:
 VIEWS = {
     "shop": ("/", None),
     "engine": (f"{ENGINE}/valves/2E", None),
+    "turning": (f"{ENGINE}/visits/v8/turn", None),
     "measuring": (f"{ENGINE}/visits/v8/measure", _measured),
     "case": (f"{ENGINE}/cases/c1", None),
 }

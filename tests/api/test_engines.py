@@ -101,3 +101,28 @@ def test_an_engine_with_letters_that_headers_cannot_hold_is_given_out(empty_clie
     kept = empty_client.get('/api/engines/Früh "Ω"/record')
     assert kept.status_code == 200
     assert "filename*=UTF-8''Fr%C3%BCh" in kept.headers["content-disposition"]
+
+
+def test_the_crank_is_turned_by_the_school_asked_for(client):
+    plan = client.get("/api/engines/resurfacer-1/crank").json()
+    assert [station["valves"] for station in plan["stations"]] == [
+        ["1I", "1E", "2I", "3E"],
+        ["2E", "3I", "4I", "4E"],
+    ]
+    assert {one["cylinder"]: one["crank_deg"] for one in plan["firing"]} == {1: 0, 2: 540, 3: 180, 4: 360}
+    one_by_one = client.get("/api/engines/resurfacer-1/crank?school=each-cylinder").json()
+    assert len(one_by_one["stations"]) == 4
+    assert client.get("/api/engines/resurfacer-1/crank?school=by-ear").status_code == 422
+
+
+def test_an_engine_without_its_firing_order_is_told_so_unless_its_manual_has_a_table(empty_client):
+    document = record_document()
+    document["engine"]["firing_order"] = None
+    empty_client.post("/api/records", content=json.dumps(document), headers=JSON)
+    refused = empty_client.get("/api/engines/mule/crank")
+    assert refused.status_code == 422
+    assert "firing order is not noted" in refused.json()["detail"]
+    document["engine"].update(id="with-table", stations=[{"crank_deg": 0, "mark": "T", "valves": ["1I"]}])
+    empty_client.post("/api/records", content=json.dumps(document), headers=JSON)
+    plan = empty_client.get("/api/engines/with-table/crank").json()
+    assert (plan["school"], plan["firing"]) == ("manual", [])

@@ -2,9 +2,12 @@
 
 import re
 
+import httpx2
 import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
+
+from tests.browser.layouts import shaped_record
 
 pytestmark = pytest.mark.browser
 
@@ -246,6 +249,7 @@ def test_a_faulty_record_is_told_fault_by_fault(page, server, tmp_path):
 ADDRESSES = {
     "shop": "/",
     "engine": "/engines/resurfacer-1",
+    "turning": "/engines/resurfacer-1/visits/v8/turn",
     "measuring": "/engines/resurfacer-1/visits/v8/measure",
     "case": "/engines/resurfacer-1/cases/c1",
 }
@@ -315,12 +319,45 @@ def test_eight_valves_are_measured_by_keyboard_with_about_three_keys_each(watche
     page.keyboard.press("Enter")
     gaps = {"1I": 0.19, "1E": 0.28, "2I": 0.17, "2E": 0.22, "3I": 0.175, "3E": 0.27, "4I": 0.18, "4E": 0.33}
     answers = 0
-    for valve, gap in gaps.items():
+    # Position by position of the crank, and at each in the engine's order.
+    for valve in ("1I", "1E", "2I", "3E", "2E", "3I", "4I", "4E"):
         expect(page.get_by_role("heading", name=valve)).to_be_visible()
-        answers += follow_advice(page, gap_mm=gap)
+        top = 1 if valve in ("1I", "1E", "2I", "3E") else 4
+        expect(page.get_by_text(f"cylinder {top} at top, compression")).to_be_visible()
+        answers += follow_advice(page, gap_mm=gaps[valve])
         page.keyboard.press("Enter")
     expect(page.get_by_text("8 of 8 read")).to_be_visible()
     plan = page.get_by_role("group", name="Plan of the head")
     for valve, verdict in (("1E", "in"), ("2E", "tight"), ("4E", "loose")):
         expect(plan.get_by_role("button", name=re.compile(f"valve {valve}, {verdict},"))).to_be_visible()
     assert answers <= 3.4 * len(gaps)
+
+
+def test_the_crank_is_turned_by_the_school_of_ones_choice(watched, server):
+    page = watched
+    page.goto(server.address + ADDRESSES["turning"])
+    expect(page.get_by_role("img", name="Crank, turned clockwise: cylinder 1 at top")).to_be_visible()
+    second = page.get_by_role("button", name=re.compile("Turn on by 360 degrees"))
+    second.focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Free at cylinder 4 at top, compression")).to_be_visible()
+    page.get_by_role("radio", name=re.compile("one cylinder at a time")).check()
+    expect(page.get_by_role("listitem").filter(has_text="Turn on by 180 degrees")).to_have_count(3)
+    page.get_by_role("link", name="Measure here, from 1I").click()
+    expect(page.get_by_role("heading", name="1I")).to_be_visible()
+    # The habit is remembered, here and after a reload.
+    expect(page.get_by_text("Crank 1 of 4")).to_be_visible()
+    page.reload()
+    expect(page.get_by_text("Crank 1 of 4")).to_be_visible()
+
+
+def test_an_engine_without_its_firing_order_is_measured_all_the_same(page, server):
+    record = shaped_record("in-line four, one row")
+    page.request.post(f"{server.address}/api/records", data=record)
+    engine = record["engine"]["id"]
+    visit = {"id": "v1", "date": "2026-01-05", "usage": 10}
+    assert httpx2.post(f"{server.address}/api/engines/{engine}/visits", json=visit).status_code == 201
+    page.goto(f"{server.address}/engines/{engine}/visits/v1/measure")
+    expect(page.get_by_text("Where the crank has to stand is not worked out", exact=False)).to_be_visible()
+    page.get_by_role("link", name="see why").click()
+    expect(page.get_by_role("alert")).to_contain_text("firing order is not noted")

@@ -15,6 +15,10 @@ export function measureAddress(engineId: string, visitId: string, valve?: string
   return valve === undefined ? visit : `${visit}/${step(valve)}`
 }
 
+export function turnAddress(engineId: string, visitId: string): string {
+  return `${engineAddress(engineId)}/visits/${step(visitId)}/turn`
+}
+
 export function caseAddress(engineId: string, caseId: string): string {
   return `${engineAddress(engineId)}/cases/${step(caseId)}`
 }

@@ -84,6 +84,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/crank": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Crank
+         * @description Where to turn the crank, and which valves to measure there.
+         */
+        get: operations["get_crank"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/records": {
         parameters: {
             query?: never;
@@ -397,6 +417,23 @@ export interface components {
             max_spread_fraction?: number | null;
         };
         /**
+         * CrankOut
+         * @description A plan of stations; `school` is 'manual' where the engine's own table overrides the schools.
+         */
+        CrankOut: {
+            /** School */
+            school: string;
+            /** Stations */
+            stations: components["schemas"]["StationOut"][];
+            /** Turns Between Deg */
+            turns_between_deg: number[];
+            /** Firing */
+            firing: components["schemas"]["FiringOut"][];
+            past_top: components["schemas"]["PastTopOut"] | null;
+            /** Lobe Position */
+            lobe_position: string | null;
+        };
+        /**
          * DiagnosisOut
          * @description One case diagnosed.
          */
@@ -663,6 +700,16 @@ export interface components {
             words?: string | null;
         };
         /**
+         * FiringOut
+         * @description When a cylinder is at top on compression, degrees after cylinder 1.
+         */
+        FiringOut: {
+            /** Cylinder */
+            cylinder: number;
+            /** Crank Deg */
+            crank_deg: number;
+        };
+        /**
          * ForecastOut
          * @description A clearance ahead.
          */
@@ -800,6 +847,16 @@ export interface components {
             opened: string;
             /** Complaints */
             complaints: string[];
+        };
+        /**
+         * PastTopOut
+         * @description How far past each station's mark to turn on, so that the decompression cam has let go.
+         */
+        PastTopOut: {
+            /** Travel Mm */
+            travel_mm: number;
+            /** Crank Deg */
+            crank_deg: number;
         };
         /**
          * Problem
@@ -953,6 +1010,18 @@ export interface components {
             settings: components["schemas"]["SettingOut"][];
             /** Head Work */
             head_work: boolean;
+        };
+        /**
+         * StationOut
+         * @description One crank position and the valves to measure there.
+         */
+        StationOut: {
+            /** Crank Deg */
+            crank_deg: number;
+            /** Mark */
+            mark: string;
+            /** Valves */
+            valves: string[];
         };
         /**
          * StoredTryOut
@@ -1368,6 +1437,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": Record<string, never>;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_crank: {
+        parameters: {
+            query?: {
+                school?: "two-turn" | "each-cylinder" | "lobe-away";
+            };
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrankOut"];
                 };
             };
             /** @description Bad Request */

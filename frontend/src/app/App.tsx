@@ -5,6 +5,7 @@ import { Empty, ErrorNotice } from '@/design/Notice'
 import { EnginePage } from '@/engine/EnginePage'
 import { Shop } from '@/shop/Shop'
 import { MeasurePage } from '@/visit/MeasurePage'
+import { TurnPage } from '@/visit/TurnPage'
 import { Frame } from './Frame'
 import { PreferencesProvider } from './preferences'
 
@@ -40,6 +41,7 @@ const router = createBrowserRouter([
       { path: '/', element: <Shop /> },
       { path: '/engines/:engineId', element: <EnginePage /> },
       { path: '/engines/:engineId/valves/:valveId', element: <EnginePage /> },
+      { path: '/engines/:engineId/visits/:visitId/turn', element: <TurnPage /> },
       { path: '/engines/:engineId/visits/:visitId/measure', element: <MeasurePage /> },
       { path: '/engines/:engineId/visits/:visitId/measure/:valveId', element: <MeasurePage /> },
       { path: '/engines/:engineId/cases/:caseId', element: <CasePage /> },

@@ -80,7 +80,7 @@ export function HeadPlan(props: HeadPlanProps) {
           aria-label={spokenLabel(valve, props.gaps[valve.id], props.unit)}
           aria-pressed={valve.id === selected}
           transform={`translate(${valve.x} ${valve.y})`}
-          opacity={props.marked && !props.marked.has(valve.id) ? 0.4 : 1}
+          opacity={props.marked && !props.marked.has(valve.id) ? 0.5 : 1}
           onClick={() => onSelect?.(valve.id)}
           onKeyDown={(event) => onKeyDown(event, valve)}
         >

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useMemo, useReducer, useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
 import { measureAddress } from '@/api/addresses'
-import type { Analysis, EngineDetail, Phase, Visit } from '@/api/client'
+import type { Analysis, CrankPlan, EngineDetail, Phase, Visit } from '@/api/client'
 import { analysisQuery, engineQuery } from '@/api/queries'
 import { Button } from '@/design/Button'
 import { length, lengthFigure } from '@/design/format'
@@ -18,8 +18,11 @@ import { bladeChoice, feltAt, inHand, thicknessMm } from './bladeChoice'
 import { FailureNotice } from './FailureNotice'
 import { LastTime } from './LastTime'
 import { PhaseChoice } from './PhaseChoice'
-import { visitQuery } from './queries'
+import { firstUnread, measuringOrder, nextValve } from './order'
+import { crankQuery, visitQuery } from './queries'
 import { ReadingLine } from './ReadingLine'
+import { useSchool } from './school'
+import { StationLine, stationOf } from './StationLine'
 import { useKeys } from './useKeys'
 import { useMeasuring } from './useMeasuring'
 import { WorkLine } from './WorkLine'
@@ -29,8 +32,11 @@ export function MeasurePage() {
   const engine = useQuery(engineQuery(engineId))
   const analysis = useQuery(analysisQuery(engineId))
   const visit = useQuery(visitQuery(engineId, visitId))
+  const [school] = useSchool()
+  const crank = useQuery(crankQuery(engineId, school))
   const error = engine.error ?? analysis.error ?? visit.error
-  if (engine.data && analysis.data && visit.data) {
+  // An engine whose crank positions cannot be told is measured all the same, in its own order.
+  if (engine.data && analysis.data && visit.data && !crank.isPending) {
     const blades = engine.data.gauge_set?.blades_mm
     if (!blades) {
       return (
@@ -45,6 +51,7 @@ export function MeasurePage() {
         detail={engine.data}
         analysis={analysis.data}
         visit={visit.data}
+        plan={crank.data}
         bladesMm={[...blades].sort((a, b) => a - b)}
       />
     )
@@ -56,31 +63,17 @@ function isTyping(target: EventTarget | null): boolean {
   return target instanceof HTMLElement && /^(input|textarea|select)$/i.test(target.tagName)
 }
 
-/** The next valve in the engine's order that is not settled in this phase, round to the start. */
-function nextValve(visit: Visit, phase: Phase, from: string): string {
-  const order = visit.valves.map((valve) => valve.valve)
-  const start = order.indexOf(from)
-  const rest = [...order.slice(start + 1), ...order.slice(0, start)]
-  const unsettled = rest.find((id) => {
-    const verdict = visit.valves.find((valve) => valve.valve === id)?.[phase].estimate?.verdict
-    return verdict === undefined || verdict === 'open'
-  })
-  return unsettled ?? rest[0] ?? from
-}
-
-function firstUnread(visit: Visit): string | undefined {
-  return (visit.valves.find((valve) => valve.found.tries.length === 0) ?? visit.valves[0])?.valve
-}
-
 function Measuring({
   detail: { engine },
   analysis,
   visit,
+  plan,
   bladesMm,
 }: {
   detail: EngineDetail
   analysis: Analysis
   visit: Visit
+  plan: CrankPlan | undefined
   bladesMm: number[]
 }) {
   const { valveId } = useParams()
@@ -88,7 +81,8 @@ function Measuring({
   const navigate = useNavigate()
   const [phase, setPhase] = useState<Phase>('found')
   // Chosen once on arrival: an answer that settles the first valve must not carry the page on by itself.
-  const [arrival] = useState(() => firstUnread(visit))
+  const order = useMemo(() => measuringOrder(visit, plan), [visit, plan])
+  const [arrival] = useState(() => firstUnread(order, visit))
   const valve = valveId ?? arrival ?? ''
   const known = analysis.valves.find((one) => one.valve === valve)
   useTitle(`${valve}, visit ${visit.id}: ${engine.name ?? engine.id}`)
@@ -163,7 +157,7 @@ function Measuring({
       Backspace: takeBack,
       F: () => setPhase('found'),
       G: () => setPhase('left'),
-      ...(onControl ? {} : { Enter: () => goTo(nextValve(visit, phase, valve)) }),
+      ...(onControl ? {} : { Enter: () => goTo(nextValve(order, visit, phase, valve)) }),
     }
     const act =
       felt && felt !== 'go'
@@ -177,13 +171,15 @@ function Measuring({
 
   if (!known) return <Empty>This engine has no valve {valve}. Pick one on the plan.</Empty>
   const hand = inHand(choice)
+  const station = stationOf(plan, valve)
   const advised = !measuring.waiting(valve, phase) ? (advice?.blades_mm ?? []) : []
   const asAdvised = advised.length > 0 && advised.join() === hand.join()
   return (
     <div className="mx-auto max-w-[1400px]">
-      <WorkLine engine={engine} visit={visit} />
+      <WorkLine engine={engine} visit={visit} at="measure" />
       <div className="grid gap-x-6 gap-y-3 lg:grid-cols-[minmax(0,1.15fr)_minmax(0,1fr)]">
         <div className="min-w-0">
+          <StationLine plan={plan} station={station} engineId={engine.id} visitId={visit.id} />
           <HeadPlan
             valves={engine.valves}
             layout={engine.layout}
@@ -192,8 +188,9 @@ function Measuring({
             unit={unit}
             selected={valve}
             onSelect={goTo}
+            marked={station && new Set(station.valves)}
             label={`Plan of the head, readings as ${phase}`}
-            className="max-h-[31vh] lg:max-h-[470px]"
+            className="max-h-[26vh] lg:max-h-[470px]"
           />
           <LastTime analysis={analysis} valve={valve} visit={visit} engineId={engine.id} />
         </div>
@@ -239,7 +236,7 @@ function Measuring({
             judged={known.spec !== null}
             unit={unit}
             onTakeBack={takeBack}
-            onNext={() => goTo(nextValve(visit, phase, valve))}
+            onNext={() => goTo(nextValve(order, visit, phase, valve))}
           />
           {measuring.failure && (
             <FailureNotice

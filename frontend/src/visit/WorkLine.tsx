@@ -1,10 +1,18 @@
 import { Link } from 'react-router'
-import { engineAddress } from '@/api/addresses'
+import { engineAddress, measureAddress, turnAddress } from '@/api/addresses'
 import type { Engine, Visit } from '@/api/client'
 import { day, usage } from '@/design/format'
 
 /** Where the work stands: the stops of a visit as a drawn line, the one at hand inked. */
-export function WorkLine({ engine, visit }: { engine: Engine; visit: Visit }) {
+export function WorkLine({
+  engine,
+  visit,
+  at,
+}: {
+  engine: Engine
+  visit: Visit
+  at: 'turn' | 'measure'
+}) {
   const read = visit.valves.filter((valve) => valve.found.tries.length > 0).length
   const limit = engine.check_below_temperature_c
   const warm = limit != null && visit.temperature_c !== null && visit.temperature_c > limit
@@ -17,11 +25,21 @@ export function WorkLine({ engine, visit }: { engine: Engine; visit: Visit }) {
             {visit.temperature_c === null ? 'temperature not noted' : `${visit.temperature_c} °C`}
           </Stop>
           <Rail />
-          <Stop label="Measure" state="here">
+          <Stop
+            label="Turn"
+            state={at === 'turn' ? 'here' : 'open'}
+            to={at === 'turn' ? undefined : turnAddress(engine.id, visit.id)}
+          />
+          <Rail />
+          <Stop
+            label="Measure"
+            state={at === 'measure' ? 'here' : read === visit.valves.length ? 'done' : 'open'}
+            to={at === 'measure' ? undefined : measureAddress(engine.id, visit.id)}
+          >
             {read} of {visit.valves.length} read
           </Stop>
           <Rail />
-          <Stop label="Watch" state="ahead" to={engineAddress(engine.id)}>
+          <Stop label="Watch" state="open" to={engineAddress(engine.id)}>
             {engine.name ?? engine.id}
           </Stop>
         </ol>
@@ -46,9 +64,9 @@ function Stop({
   children,
 }: {
   label: string
-  state: 'done' | 'here' | 'ahead'
+  state: 'done' | 'here' | 'open'
   to?: string
-  children: React.ReactNode
+  children?: React.ReactNode
 }) {
   const mark =
     state === 'here'

@@ -1,5 +1,6 @@
 import { queryOptions, useMutation, useQueryClient, type QueryClient } from '@tanstack/react-query'
 import { api, unwrap, type MeasuredValve, type TryIn, type Visit } from '@/api/client'
+import type { School } from './school'
 
 export const visitQuery = (engineId: string, visitId: string) =>
   queryOptions({
@@ -10,6 +11,19 @@ export const visitQuery = (engineId: string, visitId: string) =>
           params: { path: { engine_id: engineId, visit_id: visitId } },
         }),
       ),
+  })
+
+export const crankQuery = (engineId: string, school: School) =>
+  queryOptions({
+    queryKey: ['engines', engineId, 'crank', school],
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/engines/{engine_id}/crank', {
+          params: { path: { engine_id: engineId }, query: { school } },
+        }),
+      ),
+    // A plan that cannot be made stays so until the engine's data change.
+    retry: false,
   })
 
 export type SentTry = TryIn & { id: string }

@@ -6,9 +6,11 @@ from fastapi import APIRouter, Response
 
 from pronostico.api.deps import NowDep, RawBody, SessionDep, TodayDep, WriteSessionDep
 from pronostico.api.models import CaseOut, EngineOut, EngineSummaryOut
+from pronostico.core.crank import School
 from pronostico.services import engines
 from pronostico.services.analysis import analyse_record
 from pronostico.services.analysis_report import AnalysisOut
+from pronostico.services.cranking import CrankOut, crank_stations
 
 router = APIRouter(tags=["engines"])
 
@@ -47,6 +49,12 @@ def get_record(engine_id: str, session: SessionDep) -> Response:
         # An identifier may hold letters that a header cannot: written as RFC 5987 has it.
         headers={"Content-Disposition": f"attachment; filename*=UTF-8''{quote(engine_id)}.record.json"},
     )
+
+
+@router.get("/engines/{engine_id}/crank")
+def get_crank(engine_id: str, session: SessionDep, school: School = "two-turn") -> CrankOut:
+    """Where to turn the crank, and which valves to measure there."""
+    return crank_stations(engines.engine_record(session, engine_id).engine, school)
 
 
 # The text is taken as it came: only so can broken JSON be told by line and column.

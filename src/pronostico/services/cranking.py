@@ -35,12 +35,20 @@ class StationOut(ReportModel):
     valves: list[str]
 
 
+class FiringOut(ReportModel):
+    """When a cylinder is at top on compression, degrees after cylinder 1."""
+
+    cylinder: int
+    crank_deg: float
+
+
 class CrankOut(ReportModel):
     """A plan of stations; `school` is 'manual' where the engine's own table overrides the schools."""
 
     school: str
     stations: list[StationOut]
     turns_between_deg: list[float]
+    firing: list[FiringOut]
     past_top: PastTopOut | None
     lobe_position: str | None
 
@@ -53,6 +61,15 @@ def _firing(engine: EngineModel) -> Firing:
             raise ImpossibleValue("firing order", "not noted", f"an order of the cylinders {cylinders}")
         order = cylinders
     return Firing.from_order(order, engine.firing_intervals_deg)
+
+
+def _firing_out(engine: EngineModel) -> list[FiringOut]:
+    """The firing angles; none where the order is not known, which a manual's own table does without."""
+    try:
+        angles = _firing(engine).angle_deg
+    except ImpossibleValue:
+        return []
+    return [FiringOut(cylinder=cylinder, crank_deg=angle) for cylinder, angle in sorted(angles.items())]
 
 
 def _events(engine: EngineModel) -> dict[Side, Events]:
@@ -89,6 +106,7 @@ def crank_stations(engine: EngineModel, school: School) -> CrankOut:
         school=FROM_MANUAL if engine.stations else school,
         stations=stations,
         turns_between_deg=[after - before for before, after in pairwise(angles)],
+        firing=_firing_out(engine),
         past_top=_past_top(engine),
         lobe_position=engine.lobe_position,
     )

@@ -1,0 +1,43 @@
+import { Link } from 'react-router'
+import { turnAddress } from '@/api/addresses'
+import type { CrankPlan } from '@/api/client'
+
+export type Station = CrankPlan['stations'][number]
+
+export function stationOf(plan: CrankPlan | undefined, valve: string): Station | undefined {
+  return plan?.stations.find((station) => station.valves.includes(valve))
+}
+
+/** Where the crank has to stand for the valve at hand. */
+export function StationLine({
+  plan,
+  station,
+  engineId,
+  visitId,
+}: {
+  plan: CrankPlan | undefined
+  station: Station | undefined
+  engineId: string
+  visitId: string
+}) {
+  const address = turnAddress(engineId, visitId)
+  if (!plan || !station) {
+    return (
+      <p className="mb-1 text-ink-soft">
+        Where the crank has to stand is not worked out: <Link to={address}>see why</Link>.
+      </p>
+    )
+  }
+  const index = plan.stations.indexOf(station)
+  const on = plan.turns_between_deg[index - 1]
+  return (
+    <p className="mb-1">
+      <Link to={address}>
+        Crank {index + 1} of {plan.stations.length}
+      </Link>
+      {': '}
+      <strong>{station.mark}</strong>
+      {on !== undefined && `, ${Math.round(on * 10) / 10} degrees on from the one before`}
+    </p>
+  )
+}

@@ -1,0 +1,185 @@
+import { useQuery } from '@tanstack/react-query'
+import { useMemo, useState } from 'react'
+import { Link, useParams } from 'react-router'
+import { measureAddress } from '@/api/addresses'
+import type { CrankPlan, Engine, Visit } from '@/api/client'
+import { analysisQuery, engineQuery } from '@/api/queries'
+import { buttonClass } from '@/design/Button'
+import { ErrorNotice, Loading } from '@/design/Notice'
+import { usePreferences } from '@/design/preferences'
+import { Sheet } from '@/design/Sheet'
+import { useTitle } from '@/design/useTitle'
+import { gapOf } from '@/head-plan/gap'
+import { HeadPlan } from '@/head-plan/HeadPlan'
+import { CrankDrawing } from './CrankDrawing'
+import { crankQuery, visitQuery } from './queries'
+import { SCHOOLS, useSchool, type School } from './school'
+import { WorkLine } from './WorkLine'
+
+/** Where to turn the crank, and which valves may be measured there. */
+export function TurnPage() {
+  const { engineId = '', visitId = '' } = useParams()
+  const [school, setSchool] = useSchool()
+  const engine = useQuery(engineQuery(engineId))
+  const visit = useQuery(visitQuery(engineId, visitId))
+  const plan = useQuery(crankQuery(engineId, school))
+  const error = engine.error ?? visit.error
+  if (!engine.data || !visit.data) {
+    return error ? <ErrorNotice error={error} /> : <Loading what="the visit" />
+  }
+  return (
+    <div className="mx-auto max-w-[1400px]">
+      <WorkLine engine={engine.data.engine} visit={visit.data} at="turn" />
+      <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
+        <h1>Turn</h1>
+        {plan.data?.school !== 'manual' && <SchoolChoice school={school} onChange={setSchool} />}
+      </div>
+      {plan.data ? (
+        <Stations
+          key={plan.data.school}
+          plan={plan.data}
+          engine={engine.data.engine}
+          visit={visit.data}
+        />
+      ) : plan.error ? (
+        <ErrorNotice error={plan.error} />
+      ) : (
+        <Loading what="the crank positions" />
+      )}
+    </div>
+  )
+}
+
+function SchoolChoice({
+  school,
+  onChange,
+}: {
+  school: School
+  onChange: (school: School) => void
+}) {
+  return (
+    <fieldset className="flex flex-wrap gap-x-5">
+      <legend className="sr-only">How to go about it</legend>
+      {SCHOOLS.map((one) => (
+        <label key={one.id} className="flex min-h-12 items-center gap-2">
+          <input
+            type="radio"
+            name="school"
+            className="size-5 accent-accent"
+            checked={school === one.id}
+            onChange={() => onChange(one.id)}
+          />
+          <span>
+            {one.label}
+            <span className="block text-sm text-ink-soft">{one.help}</span>
+          </span>
+        </label>
+      ))}
+    </fieldset>
+  )
+}
+
+function turnWords(plan: CrankPlan, index: number): string {
+  const by = plan.turns_between_deg[index - 1]
+  return by === undefined ? 'Turn to' : `Turn on by ${Math.round(by * 10) / 10} degrees, to`
+}
+
+function Stations({ plan, engine, visit }: { plan: CrankPlan; engine: Engine; visit: Visit }) {
+  const { unit } = usePreferences()
+  const [at, setAt] = useState(0)
+  const analysis = useQuery(analysisQuery(engine.id))
+  useTitle(`Turn, visit ${visit.id}: ${engine.name ?? engine.id}`)
+  const station = plan.stations[at]
+  const marked = useMemo(() => new Set(station?.valves ?? []), [station])
+  const specs = useMemo(
+    () => Object.fromEntries((analysis.data?.valves ?? []).map((one) => [one.valve, one.spec])),
+    [analysis.data],
+  )
+  const gaps = useMemo(
+    () =>
+      Object.fromEntries(
+        visit.valves.map((one) => [
+          one.valve,
+          one.found.estimate ? gapOf(one.found.estimate) : undefined,
+        ]),
+      ),
+    [visit],
+  )
+  if (!station) return null
+  return (
+    <div className="grid gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,1.1fr)]">
+      <Sheet
+        title={
+          plan.school === 'manual' ? "Positions from the engine's own manual" : 'Positions in order'
+        }
+      >
+        <ol>
+          {plan.stations.map((one, index) => (
+            <li key={one.crank_deg} className="border-b border-rule">
+              <button
+                type="button"
+                aria-pressed={index === at}
+                onClick={() => setAt(index)}
+                className={`block min-h-14 w-full border-l-6 px-3 py-2 text-left ${
+                  index === at ? 'border-accent bg-accent-pale' : 'border-transparent'
+                }`}
+              >
+                <span className="text-sm text-ink-soft">
+                  {index + 1}. {turnWords(plan, index)}
+                </span>
+                <span className="block font-semibold">{one.mark}</span>
+                <span className="block text-lg">{one.valves.join('  ')}</span>
+              </button>
+            </li>
+          ))}
+        </ol>
+        <div className="flex flex-col gap-2 px-4 py-3">
+          <p>
+            <strong>Plug lead off. Turn by hand, only the way the engine runs;</strong> if you went
+            too far, go round again rather than back.
+          </p>
+          <p className="text-ink-soft">
+            The right stroke: as the piston comes up on compression both its valves stay shut and a
+            thumb on the plug hole is pushed off. On the wrong one the exhaust is just closing while
+            the intake opens.
+          </p>
+          {plan.past_top && (
+            <p>
+              At each position go {Math.round(plan.past_top.crank_deg)} degrees further,{' '}
+              {plan.past_top.travel_mm} mm of piston travel, so that the decompression cam has let
+              go.
+            </p>
+          )}
+          {plan.lobe_position && <p>The manual says: {plan.lobe_position}</p>}
+        </div>
+      </Sheet>
+      <Sheet
+        title={`Free at ${station.mark}`}
+        aside={
+          <Link
+            to={measureAddress(engine.id, visit.id, station.valves[0])}
+            className={buttonClass('main')}
+          >
+            Measure here, from {station.valves[0]}
+          </Link>
+        }
+      >
+        <div className="flex flex-wrap items-center justify-center gap-4 p-3">
+          <CrankDrawing plan={plan} crankDeg={station.crank_deg} />
+          <div className="min-w-72 flex-1">
+            <HeadPlan
+              valves={engine.valves}
+              layout={engine.layout}
+              specs={specs}
+              gaps={gaps}
+              unit={unit}
+              marked={marked}
+              label="Plan of the head, valves free at this position"
+              className="max-h-[380px]"
+            />
+          </div>
+        </div>
+      </Sheet>
+    </div>
+  )
+}
