@@ -6,11 +6,12 @@ from pronostico.api.deps import NowDep, SessionDep, TodayDep, WriteSessionDep
 from pronostico.api.models import MeasuredValveOut, NewIdentifier, TryIn, VisitIn, VisitOut
 from pronostico.record.models import TryModel, VisitModel
 from pronostico.services import visits
+from pronostico.services.measuring import OpenVisit
 
 router = APIRouter(prefix="/engines/{engine_id}/visits", tags=["visits"])
 
 
-def _visit_out(opened: visits.OpenVisit) -> VisitOut:
+def _visit_out(opened: OpenVisit) -> VisitOut:
     visit = opened.visit
     return VisitOut(
         id=visit.id,

@@ -58,9 +58,6 @@ def note_finding(session: Session, engine_id: str, case_id: str, finding: Findin
         Refused: the finding, or its cylinder, is not known.
     """
     record = engine_record(session, engine_id)
-    row = records.case_row(session, engine_id, case_id)
-    if row is None:
-        raise NotThere("case", case_id)
     faults = []
     if finding.id not in load_knowledge().findings:
         faults.append(Fault("$.id", f"there is no finding '{finding.id}'"))
@@ -69,7 +66,8 @@ def note_finding(session: Session, engine_id: str, case_id: str, finding: Findin
         faults.append(Fault("$.cylinder", f"there is no cylinder {finding.cylinder} on this engine"))
     if faults:
         raise Refused(faults)
-    put_finding(row, finding)
+    if not put_finding(session, engine_id, case_id, finding):
+        raise NotThere("case", case_id)
     session.commit()
     return get_case(session, engine_id, case_id)
 

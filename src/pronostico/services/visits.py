@@ -1,106 +1,25 @@
-"""A visit under way: begun, measured try by try, each stored as it is given."""
+"""A visit under way: begun, measured answer by answer, each stored as it is given."""
 
-from dataclasses import dataclass
 from datetime import date, datetime
 
 from sqlalchemy.orm import Session
 
-from pronostico.core.advice import Advice, next_blade, prior_for_advice
-from pronostico.core.analysis import analyse_valve
 from pronostico.core.constants import DEFAULT, Constants
-from pronostico.core.engine import Spec, Valve
 from pronostico.core.errors import UnknownValve
-from pronostico.core.history import at_visit
-from pronostico.core.line import LineForecast
-from pronostico.core.reading import Estimate
-from pronostico.core.thermal import correction_at
-from pronostico.core.visits import Phase, Reading
-from pronostico.record.conversion import engine_from, visit_from
+from pronostico.core.visits import Phase
 from pronostico.record.faults import Fault
 from pronostico.record.models import Record, TryModel, VisitModel
 from pronostico.services.engines import engine_record
 from pronostico.services.errors import AlreadyThere, NotThere, Refused
+from pronostico.services.measuring import MeasuredValve, Measuring, OpenVisit
 from pronostico.store import records, tries
-from pronostico.store.tables import VisitRow
-from pronostico.store.tries import StoredTry
 
 
-@dataclass(frozen=True, slots=True)
-class MeasuredPhase:
-    """The tries of a valve in one phase, what they say, and what to offer next.
-
-    `advice` is None where there is no spec to judge by or no set of blades to choose from.
-    """
-
-    tries: tuple[StoredTry, ...]
-    estimate: Estimate | None
-    advice: Advice | None
-
-
-@dataclass(frozen=True, slots=True)
-class MeasuredValve:
-    """One valve at the visit under way."""
-
-    valve: str
-    found: MeasuredPhase
-    left: MeasuredPhase
-
-
-@dataclass(frozen=True, slots=True)
-class OpenVisit:
-    """A visit with all valves of its engine, read or not."""
-
-    visit: VisitModel
-    valves: tuple[MeasuredValve, ...]
-
-
-class _Bench:
-    """A visit under way with all that judging and advising at it needs."""
-
-    def __init__(self, record: Record, row: VisitRow, constants: Constants) -> None:
-        self.constants = constants
-        self.engine = engine_from(record.engine, constants)
-        self.model = records.load_visit(row)
-        self.visit = visit_from(self.model)
-        self.stored = tries.stored_tries(row)
-        self.blades_mm = tuple(record.gauge_set.blades_mm) if record.gauge_set is not None else ()
-        self._access = self.model.access or "straight"
-        ids = [visit.id for visit in record.visits]
-        self._before = tuple(visit_from(visit) for visit in record.visits[: ids.index(row.visit_id)])
-
-    def _forecast(self, valve: Valve, spec: Spec) -> LineForecast | None:
-        """What the visits before foretell of a valve as found at this one."""
-        line = analyse_valve(self.engine, valve, self._before, at=(), constants=self.constants).line
-        return None if line is None else line.at(self.visit.usage, spec)
-
-    def _advice(self, valve: Valve, phase: Phase) -> Advice | None:
-        spec = self.engine.spec_of(valve, self.visit.day)
-        if spec is None or not self.blades_mm:
-            return None
-        reading = self.visit.reading_of(valve.id, phase) or Reading(valve.id, phase, (), self._access)
-        # What was set is no longer what the past foretold.
-        forecast = self._forecast(valve, spec) if phase == "found" else None
-        correction = correction_at(self.engine, valve.side, self.visit.temperature_c, self.constants)
-        prior = prior_for_advice(spec, forecast)
-        return next_blade(reading, self.blades_mm, spec, correction, prior, self.constants)
-
-    def measured(self, valve_id: str) -> MeasuredValve:
-        """One valve in both phases."""
-        valve = self.engine.valve(valve_id)
-        state = at_visit(self.engine, valve, self.visit, self.constants)
-
-        def phase(name: Phase, estimate: Estimate | None) -> MeasuredPhase:
-            return MeasuredPhase(self.stored.get((valve_id, name), ()), estimate, self._advice(valve, name))
-
-        return MeasuredValve(valve_id, phase("found", state.found), phase("left", state.left))
-
-
-def _row_of(session: Session, engine_id: str, visit_id: str) -> tuple[Record, VisitRow]:
+def _record_with(session: Session, engine_id: str, visit_id: str) -> Record:
     record = engine_record(session, engine_id)
-    row = records.visit_row(session, engine_id, visit_id)
-    if row is None:
+    if visit_id not in {visit.id for visit in record.visits}:
         raise NotThere("visit", visit_id)
-    return record, row
+    return record
 
 
 def open_visit(session: Session, engine_id: str, visit_id: str, constants: Constants = DEFAULT) -> OpenVisit:
@@ -109,9 +28,7 @@ def open_visit(session: Session, engine_id: str, visit_id: str, constants: Const
     Raises:
         NotThere: there is no such engine or visit.
     """
-    record, row = _row_of(session, engine_id, visit_id)
-    bench = _Bench(record, row, constants)
-    return OpenVisit(bench.model, tuple(bench.measured(valve.id) for valve in record.engine.valves))
+    return Measuring(session, engine_record(session, engine_id), visit_id, constants).opened()
 
 
 def _faults_of_new_visit(visit: VisitModel, before: VisitModel | None, today: date) -> list[Fault]:
@@ -178,15 +95,14 @@ def note_try(
         UnknownValve: the engine has no such valve.
         AlreadyThere: the identifier stands for another answer.
     """
-    record, row = _row_of(session, engine_id, visit_id)
+    record = _record_with(session, engine_id, visit_id)
     known = tuple(item.id for item in record.engine.valves)
     if valve not in known:
         raise UnknownValve(valve, known)
-    if not tries.add_try(session, row, try_id, valve=valve, phase=phase, one=one, now=now):
+    if not tries.add_try(session, engine_id, visit_id, try_id, valve=valve, phase=phase, one=one, now=now):
         raise AlreadyThere(f"the identifier '{try_id}' stands for another answer already")
     session.commit()
-    session.refresh(row)
-    return _Bench(record, row, constants).measured(valve)
+    return Measuring(session, engine_record(session, engine_id), visit_id, constants).measured(valve)
 
 
 def take_back_try(
@@ -203,10 +119,9 @@ def take_back_try(
     Raises:
         NotThere: there is no such engine, visit or answer.
     """
-    record, row = _row_of(session, engine_id, visit_id)
-    valve = tries.take_back(row, try_id, now=now)
+    _record_with(session, engine_id, visit_id)
+    valve = tries.take_back(session, engine_id, visit_id, try_id, now=now)
     if valve is None:
         raise NotThere("answer", try_id)
     session.commit()
-    session.refresh(row)
-    return _Bench(record, row, constants).measured(valve)
+    return Measuring(session, engine_record(session, engine_id), visit_id, constants).measured(valve)

@@ -69,23 +69,6 @@ def engine_ids(session: Session) -> list[str]:
     return list(session.scalars(select(EngineRow.id).order_by(EngineRow.name, EngineRow.id)))
 
 
-def visit_row(session: Session, engine_id: str, visit_id: str) -> VisitRow | None:
-    """One visit's row."""
-    query = select(VisitRow).where(VisitRow.engine_id == engine_id, VisitRow.visit_id == visit_id)
-    return session.scalar(query)
-
-
-def case_row(session: Session, engine_id: str, case_id: str) -> CaseRow | None:
-    """One case's row."""
-    query = select(CaseRow).where(CaseRow.engine_id == engine_id, CaseRow.case_id == case_id)
-    return session.scalar(query)
-
-
-def load_visit(row: VisitRow) -> VisitModel:
-    """A visit as the record writes it, without what was taken back."""
-    return VisitModel.model_validate_json(json.dumps(_visit_document(row)))
-
-
 def load_record(session: Session, engine_id: str) -> Record | None:
     """All that is known of an engine; None where there is none of that id."""
     row = session.get(EngineRow, engine_id)
@@ -108,9 +91,7 @@ def load_record(session: Session, engine_id: str) -> Record | None:
 # Into the tables
 
 
-def add_visit(
-    session: Session, engine_id: str, visit: VisitModel, *, position: int, now: datetime
-) -> VisitRow:
+def add_visit(session: Session, engine_id: str, visit: VisitModel, *, position: int, now: datetime) -> None:
     """A visit with its readings, tries and settings."""
     row = VisitRow(
         engine_id=engine_id,
@@ -137,10 +118,9 @@ def add_visit(
         ],
     )
     session.add(row)
-    return row
 
 
-def add_case(session: Session, engine_id: str, case: CaseModel) -> CaseRow:
+def add_case(session: Session, engine_id: str, case: CaseModel) -> None:
     """A case with its findings."""
     row = CaseRow(
         engine_id=engine_id,
@@ -151,7 +131,6 @@ def add_case(session: Session, engine_id: str, case: CaseModel) -> CaseRow:
         findings=[CaseFindingRow(finding=finding.id, data=dump(finding)) for finding in case.findings],
     )
     session.add(row)
-    return row
 
 
 def add_record(session: Session, record: Record, *, now: datetime) -> None:

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 from pronostico.core.visits import Felt, Phase
 from pronostico.record.models import TryModel
 from pronostico.store.records import dump
+from pronostico.store.rows import visit_row
 from pronostico.store.tables import ReadingRow, TryRow, VisitRow
 
 
@@ -21,11 +22,14 @@ class StoredTry:
     felt: Felt
 
 
-def stored_tries(visit: VisitRow) -> dict[tuple[str, Phase], tuple[StoredTry, ...]]:
-    """The standing answers of the last reading of each valve in each phase."""
+def stored_tries(
+    session: Session, engine_id: str, visit_id: str
+) -> dict[tuple[str, Phase], tuple[StoredTry, ...]]:
+    """The standing answers of the last reading of each valve in each phase; none of an unknown visit."""
+    visit = visit_row(session, engine_id, visit_id)
     phases: tuple[Phase, ...] = get_args(Phase)
     found: dict[tuple[str, Phase], tuple[StoredTry, ...]] = {}
-    for reading in visit.readings:
+    for reading in visit.readings if visit is not None else ():
         standing = [one for one in reading.tries if one.taken_back_at is None]
         phase = next(name for name in phases if name == reading.phase)
         if standing:
@@ -49,9 +53,23 @@ def _reading_for(visit: VisitRow, valve: str, phase: Phase) -> ReadingRow:
 
 
 def add_try(
-    session: Session, visit: VisitRow, try_id: str, *, valve: str, phase: Phase, one: TryModel, now: datetime
+    session: Session,
+    engine_id: str,
+    visit_id: str,
+    try_id: str,
+    *,
+    valve: str,
+    phase: Phase,
+    one: TryModel,
+    now: datetime,
 ) -> bool:
-    """Store an answer, or find it stored already; False where the identifier stands for another one."""
+    """Store an answer at a visit that is there, or find it stored already.
+
+    False where the identifier stands for another answer, or there is no such visit.
+    """
+    visit = visit_row(session, engine_id, visit_id)
+    if visit is None:
+        return False
     existing = session.get(TryRow, try_id)
     if existing is not None:
         reading = session.get_one(ReadingRow, existing.reading_pk)
@@ -62,12 +80,13 @@ def add_try(
     return True
 
 
-def take_back(visit: VisitRow, try_id: str, *, now: datetime) -> str | None:
+def take_back(session: Session, engine_id: str, visit_id: str, try_id: str, *, now: datetime) -> str | None:
     """Mark an answer as taken back; the valve it was given at, None where there is no such answer.
 
     Taking back twice keeps the first time.
     """
-    for reading in visit.readings:
+    visit = visit_row(session, engine_id, visit_id)
+    for reading in visit.readings if visit is not None else ():
         for one in reading.tries:
             if one.id == try_id:
                 one.taken_back_at = one.taken_back_at or now
