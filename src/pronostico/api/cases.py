@@ -34,11 +34,16 @@ def get_case(engine_id: str, case_id: str, session: SessionDep) -> CaseOut:
 
 @router.put(_ONE + "/findings/{finding_id}")
 def put_finding(
-    engine_id: str, case_id: str, finding_id: Identifier, body: FindingIn, session: WriteSessionDep
+    engine_id: str,
+    case_id: str,
+    finding_id: Identifier,
+    body: FindingIn,
+    writing: WriteSessionDep,
+    session: SessionDep,
 ) -> CaseOut:
     """Note a finding: present, absent, or not known."""
-    finding = FindingModel(id=finding_id, **body.model_dump())
-    return CaseOut.model_validate(cases.note_finding(session, engine_id, case_id, finding))
+    cases.note_finding(writing, engine_id, case_id, FindingModel(id=finding_id, **body.model_dump()))
+    return CaseOut.model_validate(cases.get_case(session, engine_id, case_id))
 
 
 @router.get(_ONE + "/diagnosis")

@@ -25,10 +25,15 @@ def _visit_out(opened: OpenVisit) -> VisitOut:
 
 @router.post("", status_code=201)
 def post_visit(
-    engine_id: str, body: VisitIn, session: WriteSessionDep, today: TodayDep, now: NowDep
+    engine_id: str,
+    body: VisitIn,
+    writing: WriteSessionDep,
+    session: SessionDep,
+    today: TodayDep,
+    now: NowDep,
 ) -> VisitOut:
     """Begin a visit."""
-    visits.start_visit(session, engine_id, VisitModel(**body.model_dump()), today=today, now=now)
+    visits.start_visit(writing, engine_id, VisitModel(**body.model_dump()), today=today, now=now)
     return _visit_out(visits.open_visit(session, engine_id, body.id))
 
 
@@ -38,13 +43,20 @@ def get_visit(engine_id: str, visit_id: str, session: SessionDep) -> VisitOut:
     return _visit_out(visits.open_visit(session, engine_id, visit_id))
 
 
+# What is shown is read after the writing is done and its turn given back: nobody waits for sums.
 @router.put("/{visit_id}/tries/{try_id}")
 def put_try(
-    engine_id: str, visit_id: str, try_id: NewIdentifier, body: TryIn, session: WriteSessionDep, now: NowDep
+    engine_id: str,
+    visit_id: str,
+    try_id: NewIdentifier,
+    body: TryIn,
+    writing: WriteSessionDep,
+    session: SessionDep,
+    now: NowDep,
 ) -> MeasuredValveOut:
     """Store one answer; sent twice it is stored once."""
-    measured = visits.note_try(
-        session,
+    visits.note_try(
+        writing,
         engine_id,
         visit_id,
         try_id,
@@ -53,14 +65,18 @@ def put_try(
         one=TryModel(blades_mm=body.blades_mm, felt=body.felt),
         now=now,
     )
-    return MeasuredValveOut.model_validate(measured)
+    return MeasuredValveOut.model_validate(visits.measured_valve(session, engine_id, visit_id, body.valve))
 
 
 @router.delete("/{visit_id}/tries/{try_id}")
 def delete_try(
-    engine_id: str, visit_id: str, try_id: str, session: WriteSessionDep, now: NowDep
+    engine_id: str,
+    visit_id: str,
+    try_id: str,
+    writing: WriteSessionDep,
+    session: SessionDep,
+    now: NowDep,
 ) -> MeasuredValveOut:
     """Take an answer back; it stays stored, marked."""
-    return MeasuredValveOut.model_validate(
-        visits.take_back_try(session, engine_id, visit_id, try_id, now=now)
-    )
+    valve = visits.take_back_try(writing, engine_id, visit_id, try_id, now=now)
+    return MeasuredValveOut.model_validate(visits.measured_valve(session, engine_id, visit_id, valve))

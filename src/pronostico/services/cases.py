@@ -50,7 +50,7 @@ def get_case(session: Session, engine_id: str, case_id: str) -> CaseModel:
     raise NotThere("case", case_id)
 
 
-def note_finding(session: Session, engine_id: str, case_id: str, finding: FindingModel) -> CaseModel:
+def note_finding(session: Session, engine_id: str, case_id: str, finding: FindingModel) -> None:
     """Note a finding at a place; what was noted there before is replaced.
 
     Raises:
@@ -69,7 +69,6 @@ def note_finding(session: Session, engine_id: str, case_id: str, finding: Findin
     if not put_finding(session, engine_id, case_id, finding):
         raise NotThere("case", case_id)
     session.commit()
-    return get_case(session, engine_id, case_id)
 
 
 def diagnose_case(session: Session, engine_id: str, case_id: str) -> DiagnosisOut:

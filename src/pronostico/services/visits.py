@@ -31,6 +31,18 @@ def open_visit(session: Session, engine_id: str, visit_id: str, constants: Const
     return Measuring(session, engine_record(session, engine_id), visit_id, constants).opened()
 
 
+def measured_valve(
+    session: Session, engine_id: str, visit_id: str, valve: str, constants: Constants = DEFAULT
+) -> MeasuredValve:
+    """One valve of a visit: its answers, what they say, and what to offer next.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+        UnknownValve: the engine has no such valve.
+    """
+    return Measuring(session, engine_record(session, engine_id), visit_id, constants).measured(valve)
+
+
 def _faults_of_new_visit(visit: VisitModel, before: VisitModel | None, today: date) -> list[Fault]:
     faults = []
     if visit.date > today:
@@ -84,9 +96,8 @@ def note_try(
     phase: Phase,
     one: TryModel,
     now: datetime,
-    constants: Constants = DEFAULT,
-) -> MeasuredValve:
-    """Store one answer under the page's own identifier and say what the reading now tells.
+) -> None:
+    """Store one answer under the page's own identifier.
 
     Sent again with the same identifier it changes nothing.
 
@@ -102,7 +113,6 @@ def note_try(
     if not tries.add_try(session, engine_id, visit_id, try_id, valve=valve, phase=phase, one=one, now=now):
         raise AlreadyThere(f"the identifier '{try_id}' stands for another answer already")
     session.commit()
-    return Measuring(session, engine_record(session, engine_id), visit_id, constants).measured(valve)
 
 
 def take_back_try(
@@ -112,9 +122,8 @@ def take_back_try(
     try_id: str,
     *,
     now: datetime,
-    constants: Constants = DEFAULT,
-) -> MeasuredValve:
-    """Mark an answer as taken back and say what the reading tells without it.
+) -> str:
+    """Mark an answer as taken back; returns the valve that it was given at.
 
     Raises:
         NotThere: there is no such engine, visit or answer.
@@ -124,4 +133,4 @@ def take_back_try(
     if valve is None:
         raise NotThere("answer", try_id)
     session.commit()
-    return Measuring(session, engine_record(session, engine_id), visit_id, constants).measured(valve)
+    return valve

@@ -11,7 +11,7 @@ from sqlalchemy.engine.interfaces import DBAPIConnection
 from sqlalchemy.orm import Session, sessionmaker
 from sqlalchemy.pool import ConnectionPoolEntry
 
-_BUSY_TIMEOUT_MS = 5000
+_BUSY_TIMEOUT_MS = 30_000  # a write takes milliseconds; this is for a machine that is busy otherwise
 
 
 def _on_connect(connection: DBAPIConnection, _entry: ConnectionPoolEntry) -> None:
