@@ -18,6 +18,11 @@ FORMAT: Literal["pronostico/record"] = "pronostico/record"
 Identifier = Annotated[str, Field(min_length=1, max_length=80, pattern=r"^[^/\x00-\x1f\x7f]+$")]
 Positive = Annotated[float, Field(gt=0)]
 NotNegative = Annotated[float, Field(ge=0)]
+# Bounds far beyond any engine: what lies outside is a slip of the unit or of the decimal point.
+PartLengthMm = Annotated[float, Field(gt=0, le=2000)]
+RockerRatio = Annotated[float, Field(gt=0, le=10)]
+ClearanceMm = Annotated[float, Field(gt=0, le=10)]
+TemperatureC = Annotated[float, Field(ge=-90, le=250)]
 Fraction = Annotated[float, Field(ge=0, le=1)]
 BladeMm = Annotated[float, Field(gt=0, le=THICKEST_BLADE_MM)]
 CylinderNumber = Annotated[int, Field(ge=1, le=64)]
@@ -60,8 +65,8 @@ class SpecModel(Entered):
     """A clearance spec: a range, or a single figure with min and max null."""
 
     min_mm: NotNegative | None = None
-    max_mm: Positive | None = None
-    figure_mm: Positive | None = None
+    max_mm: ClearanceMm | None = None
+    figure_mm: ClearanceMm | None = None
 
 
 class SidesSpec(RecordModel):
@@ -185,17 +190,17 @@ class EngineModel(RecordModel):
     head_material: Material | None = None
     block_material: Material | None = None
     adjustment: Adjustment
-    rocker_ratio: Positive | None = None
+    rocker_ratio: RockerRatio | None = None
     adjuster_pitch_mm: Positive | None = None
     adjuster_at: Literal["valve", "pushrod", "pivot"] | None = None
     firing_order: list[CylinderNumber] | None = None
     firing_intervals_deg: list[Positive] | None = None
     stroke_mm: Positive | None = None
     rod_length_mm: Positive | None = None
-    reference_temperature_c: float | None = None
-    check_below_temperature_c: float | None = None
-    valve_length_mm: Positive | None = None
-    pushrod_length_mm: Positive | None = None
+    reference_temperature_c: TemperatureC | None = None
+    check_below_temperature_c: TemperatureC | None = None
+    valve_length_mm: PartLengthMm | None = None
+    pushrod_length_mm: PartLengthMm | None = None
     decompression_lift_mm: NotNegative | None = None
     compression_spec_kpa: CompressionSpec | None = None
     spec: SidesSpec
@@ -306,7 +311,7 @@ class VisitModel(Entered):
     id: Identifier
     date: Day
     usage: NotNegative
-    temperature_c: Annotated[float, Field(ge=-90, le=250)] | None = None
+    temperature_c: TemperatureC | None = None
     access: Access | None = None
     work: Work | None = None
     readings: ListOf[ReadingModel] = []
