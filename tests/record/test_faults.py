@@ -130,6 +130,10 @@ def test_text_that_is_no_record_at_all(text, says):
     assert any(says in message for message in faults_of(text).values())
 
 
+def test_an_editors_byte_order_mark_is_no_fault():
+    assert read_record(b"\xef\xbb\xbf" + record_text().encode(), today=TODAY).engine.id == "mule"
+
+
 def test_a_hydraulic_engine_may_have_no_figure():
     document = record_document()
     document["engine"]["adjustment"] = "hydraulic"

@@ -62,7 +62,8 @@ def read_record(text: str | bytes, *, today: date) -> Record:
     """
     if isinstance(text, bytes):
         try:
-            text = text.decode("utf-8")
+            # Some editors put a mark before the text; it is no part of it.
+            text = text.decode("utf-8-sig")
         except UnicodeDecodeError as error:
             raise NotARecord([Fault("$", f"is not UTF-8 text (byte {error.start})")]) from error
     document = _load_json(text)
