@@ -361,3 +361,33 @@ def test_an_engine_without_its_firing_order_is_measured_all_the_same(page, serve
     expect(page.get_by_text("Where the crank has to stand is not worked out", exact=False)).to_be_visible()
     page.get_by_role("link", name="see why").click()
     expect(page.get_by_role("alert")).to_contain_text("firing order is not noted")
+
+
+def test_blades_at_hand_are_typed_in_one_line(page, server):
+    page.goto(server.address + ADDRESSES["measuring"])
+    page.get_by_role("button", name="other blades").click()
+    line = page.get_by_label("The set, thinnest to thickest")
+    expect(line).to_be_focused()
+    page.keyboard.type("0.05 to 0.4 bye 0.05")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("'to'", exact=False)).to_be_visible()
+    expect(line).to_have_value("0.05 to 0.4 bye 0.05")
+    line.fill("0.05 to 0.4 by 0.05")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("radio")).to_have_count(8)
+    expect(page.get_by_text(", advised")).to_be_visible()
+
+
+def test_an_engine_without_a_set_asks_for_one_before_measuring(watched, server):
+    record = shaped_record("single, two valves")
+    record["gauge_set"] = None
+    watched.request.post(f"{server.address}/api/records", data=record)
+    engine = record["engine"]["id"]
+    httpx2.post(
+        f"{server.address}/api/engines/{engine}/visits", json={"id": "v1", "date": "2026-01-05", "usage": 10}
+    )
+    watched.goto(f"{server.address}/engines/{engine}/visits/v1/measure")
+    watched.get_by_label("thou (thousandths of an inch)").check()
+    watched.get_by_label("The set, thinnest to thickest").fill("2 to 16 by 1")
+    watched.keyboard.press("Enter")
+    expect(watched.get_by_role("radio")).to_have_count(15)

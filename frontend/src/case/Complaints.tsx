@@ -89,7 +89,7 @@ function FindingRow({
           {STATES.map((one) => (
             <label
               key={one.state}
-              className={`flex min-h-9 min-w-9 cursor-pointer items-center justify-center border border-rule px-1.5 has-focus-visible:outline-3 has-focus-visible:outline-accent ${
+              className={`flex min-h-10 min-w-10 cursor-pointer items-center justify-center border border-rule px-1.5 has-focus-visible:outline-3 has-focus-visible:outline-accent ${
                 state !== one.state
                   ? 'bg-sheet text-ink-soft'
                   : one.state === 'unknown'

@@ -14,6 +14,7 @@ import { HeadPlan } from '@/head-plan/HeadPlan'
 import { AnswerButtons } from './AnswerButtons'
 import { answerOfKey } from './answers'
 import { BladeFan } from './BladeFan'
+import { BladesAtHand } from './BladesAtHand'
 import { bladeChoice, feltAt, inHand, thicknessMm } from './bladeChoice'
 import { FailureNotice } from './FailureNotice'
 import { LastTime } from './LastTime'
@@ -32,17 +33,16 @@ export function MeasurePage() {
   const engine = useQuery(engineQuery(engineId))
   const analysis = useQuery(analysisQuery(engineId))
   const visit = useQuery(visitQuery(engineId, visitId))
+  const [choosing, setChoosing] = useState(false)
   const [school] = useSchool()
   const crank = useQuery(crankQuery(engineId, school))
   const error = engine.error ?? analysis.error ?? visit.error
   // An engine whose crank positions cannot be told is measured all the same, in its own order.
   if (engine.data && analysis.data && visit.data && !crank.isPending) {
     const blades = engine.data.gauge_set?.blades_mm
-    if (!blades) {
+    if (!blades || choosing) {
       return (
-        <Empty>
-          No blade set is noted for this engine. Bring in its record with a gauge_set to measure.
-        </Empty>
+        <BladesAtHand engineId={engineId} onDone={blades ? () => setChoosing(false) : undefined} />
       )
     }
     return (
@@ -53,6 +53,7 @@ export function MeasurePage() {
         visit={visit.data}
         plan={crank.data}
         bladesMm={[...blades].sort((a, b) => a - b)}
+        onOtherBlades={() => setChoosing(true)}
       />
     )
   }
@@ -69,12 +70,14 @@ function Measuring({
   visit,
   plan,
   bladesMm,
+  onOtherBlades,
 }: {
   detail: EngineDetail
   analysis: Analysis
   visit: Visit
   plan: CrankPlan | undefined
   bladesMm: number[]
+  onOtherBlades: () => void
 }) {
   const { valveId } = useParams()
   const { unit } = usePreferences()
@@ -224,6 +227,9 @@ function Measuring({
               onClick={() => dispatch({ type: choice.stacked.length > 0 ? 'unstack' : 'stack' })}
             >
               {choice.stacked.length > 0 ? 'unstack ( − )' : 'stack one more ( + )'}
+            </Button>
+            <Button look="quiet" className="text-base" onClick={onOtherBlades}>
+              other blades
             </Button>
           </p>
           <AnswerButtons onAnswer={answer} />

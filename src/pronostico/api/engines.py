@@ -5,14 +5,20 @@ from urllib.parse import quote
 from fastapi import APIRouter, Response
 
 from pronostico.api.deps import NowDep, RawBody, SessionDep, TodayDep, WriteSessionDep
-from pronostico.api.models import CaseOut, EngineOut, EngineSummaryOut
+from pronostico.api.models import BladesIn, CaseOut, EngineOut, EngineSummaryOut
 from pronostico.core.crank import School
+from pronostico.record.models import Record
 from pronostico.services import engines
 from pronostico.services.analysis import analyse_record
 from pronostico.services.analysis_report import AnalysisOut
 from pronostico.services.cranking import CrankOut, crank_stations
 
 router = APIRouter(tags=["engines"])
+
+
+def _engine_out(record: Record) -> EngineOut:
+    cases = [CaseOut.model_validate(case) for case in record.cases]
+    return EngineOut(engine=record.engine, gauge_set=record.gauge_set, cases=cases)
 
 
 @router.get("/engines")
@@ -24,9 +30,7 @@ def get_engines(session: SessionDep) -> list[EngineSummaryOut]:
 @router.get("/engines/{engine_id}")
 def get_engine(engine_id: str, session: SessionDep) -> EngineOut:
     """An engine's data, blades and cases."""
-    record = engines.engine_record(session, engine_id)
-    cases = [CaseOut.model_validate(case) for case in record.cases]
-    return EngineOut(engine=record.engine, gauge_set=record.gauge_set, cases=cases)
+    return _engine_out(engines.engine_record(session, engine_id))
 
 
 @router.get("/engines/{engine_id}/analysis")
@@ -51,6 +55,13 @@ def get_record(engine_id: str, session: SessionDep) -> Response:
     )
 
 
+@router.put("/engines/{engine_id}/blades")
+def put_blades(engine_id: str, body: BladesIn, writing: WriteSessionDep, session: SessionDep) -> EngineOut:
+    """Note which blades are at hand for an engine."""
+    engines.set_blades(writing, engine_id, name=body.name, text=body.text, unit=body.unit)
+    return _engine_out(engines.engine_record(session, engine_id))
+
+
 @router.get("/engines/{engine_id}/crank")
 def get_crank(engine_id: str, session: SessionDep, school: School = "two-turn") -> CrankOut:
     """Where to turn the crank, and which valves to measure there."""
@@ -67,6 +78,4 @@ def get_crank(engine_id: str, session: SessionDep, school: School = "two-turn") 
 )
 def post_record(text: RawBody, session: WriteSessionDep, today: TodayDep, now: NowDep) -> EngineOut:
     """Take a record in as a new engine."""
-    record = engines.import_record(session, text, today=today, now=now)
-    cases = [CaseOut.model_validate(case) for case in record.cases]
-    return EngineOut(engine=record.engine, gauge_set=record.gauge_set, cases=cases)
+    return _engine_out(engines.import_record(session, text, today=today, now=now))

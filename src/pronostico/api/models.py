@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from pronostico.core.advice import End
+from pronostico.core.blades import BladeUnit
 from pronostico.core.reading import Class, Verdict
 from pronostico.core.visits import THICKEST_BLADE_MM, Access, Felt, Phase
 from pronostico.record.models import EngineModel, FindingModel, GaugeSet, Identifier, Onset, State, When
@@ -69,6 +70,14 @@ class FindingIn(RequestModel):
     when: list[When] | None = None
     onset: Onset | None = None
     words: Annotated[str, Field(max_length=500)] | None = None
+
+
+class BladesIn(RequestModel):
+    """The blades at hand as they are said: '0.05 0.10', or '0.05 to 0.50 by 0.05'."""
+
+    name: Annotated[str, Field(min_length=1, max_length=80)] = "Blades at hand"
+    text: Annotated[str, Field(max_length=2000)]
+    unit: BladeUnit
 
 
 class WorstOut(ReportModel):

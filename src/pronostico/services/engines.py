@@ -5,8 +5,11 @@ from datetime import date, datetime
 
 from sqlalchemy.orm import Session
 
+from pronostico.core.blades import BladeUnit, parse_blades
+from pronostico.core.errors import ImpossibleValue
 from pronostico.core.reading import Class, Verdict
-from pronostico.record.models import Record
+from pronostico.record.faults import Fault
+from pronostico.record.models import GaugeSet, Record
 from pronostico.record.reading_in import NotARecord, read_record
 from pronostico.services.analysis import analyse_record
 from pronostico.services.analysis_report import AnalysisOut, ValveOut
@@ -121,3 +124,22 @@ def import_record(session: Session, text: bytes, *, today: date, now: datetime) 
     records.add_record(session, record, now=now)
     session.commit()
     return record
+
+
+def set_blades(session: Session, engine_id: str, *, name: str, text: str, unit: BladeUnit) -> None:
+    """Note the blades at hand for an engine, as they were typed.
+
+    Raises:
+        NotThere: there is no engine of that id.
+        Refused: something in the text is no blade.
+    """
+    try:
+        blades_mm = parse_blades(text, unit)
+    except ImpossibleValue as error:
+        raise Refused([Fault("$.text", str(error))]) from error
+    gauge_set = GaugeSet(
+        id=f"{engine_id}-blades"[:80], name=name, blades_mm=list(blades_mm), entered=f"{text} ({unit})"
+    )
+    if not records.put_gauge_set(session, engine_id, gauge_set):
+        raise NotThere("engine", engine_id)
+    session.commit()

@@ -9,7 +9,7 @@ from uuid import uuid4
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from pronostico.record.models import FORMAT, CaseModel, Record, RecordModel, VisitModel
+from pronostico.record.models import FORMAT, CaseModel, GaugeSet, Record, RecordModel, VisitModel
 from pronostico.store.tables import (
     CaseFindingRow,
     CaseRow,
@@ -89,6 +89,15 @@ def load_record(session: Session, engine_id: str) -> Record | None:
 
 
 # Into the tables
+
+
+def put_gauge_set(session: Session, engine_id: str, gauge_set: GaugeSet) -> bool:
+    """The blades at hand for an engine, in place of those before; False where there is no such engine."""
+    row = session.get(EngineRow, engine_id)
+    if row is None:
+        return False
+    row.gauge_set = dump(gauge_set)
+    return True
 
 
 def add_visit(session: Session, engine_id: str, visit: VisitModel, *, position: int, now: datetime) -> None:
