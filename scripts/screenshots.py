@@ -20,9 +20,9 @@ ENGINE = "/engines/resurfacer-1"
 
 
 def _measured(page: Page) -> None:
-    for key in "jjjk":
+    for key in "jjk":
         page.keyboard.press(key)
-        page.wait_for_timeout(200)
+        page.wait_for_timeout(400)
 
 
 VIEWS = {
