@@ -10,6 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from pronostico.record.models import FORMAT, CaseModel, GaugeSet, Record, RecordModel, VisitModel
+from pronostico.store.rows import visit_row
 from pronostico.store.tables import (
     CaseFindingRow,
     CaseRow,
@@ -67,6 +68,17 @@ def _engine_document(row: EngineRow) -> Json:
 def engine_ids(session: Session) -> list[str]:
     """The engines, by name."""
     return list(session.scalars(select(EngineRow.id).order_by(EngineRow.name, EngineRow.id)))
+
+
+def valve_ids(session: Session, engine_id: str) -> tuple[str, ...] | None:
+    """The valves of an engine, in order; None where there is no such engine."""
+    row = session.get(EngineRow, engine_id)
+    return None if row is None else tuple(valve.id for valve in row.valves)
+
+
+def has_visit(session: Session, engine_id: str, visit_id: str) -> bool:
+    """Whether an engine has a visit of that id."""
+    return visit_row(session, engine_id, visit_id) is not None
 
 
 def load_record(session: Session, engine_id: str) -> Record | None:
