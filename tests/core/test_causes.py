@@ -261,6 +261,21 @@ def test_sinking_seats_show_in_the_sum_where_every_visit_looks_nearly_healthy():
     assert top_of(diagnose(engine(4), load_knowledge(), evidence))[:2] == ("seat-recession", "exhaust")
 
 
+@pytest.mark.parametrize("work", ["check-and-set", "head-work"])
+def test_setting_at_the_visit_does_not_hide_how_it_was_found(work):
+    exhausts = [f"{n}E" for n in (1, 2, 3, 4)]
+    before = visit(1, 250.0, *(around(v, 0.28) for v in exhausts))
+    found_tight = [around(v, 0.20) for v in exhausts]
+    looked = (before, visit(2, 500.0, *found_tight))
+    put_right = (
+        before,
+        visit(2, 500.0, *found_tight, settings=tuple(Setting(v, 0.28) for v in exhausts), work=work),
+    )
+    only_looked, then_set = (computed_findings(analyse(engine(4), visits)) for visits in (looked, put_right))
+    assert {e.finding for e in only_looked} >= {"tightening", "side-tightening", "high-sink"}
+    assert then_set == only_looked
+
+
 def test_hydraulic_engines_have_none_of_the_clearance_causes():
     assert candidates_for(engine(adjustment="hydraulic"), load_knowledge()) == ()
 

@@ -12,7 +12,7 @@ from pronostico.core.analysis import Analysis, ValveAnalysis
 from pronostico.core.causes import Evidence, Place
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import SIDES, Side
-from pronostico.core.history import ValveAtVisit
+from pronostico.core.history import ValveAtVisit, as_found, line_ahead, sink_of
 from pronostico.core.reading import Estimate
 
 # "The thinnest blade did not go" needs a thin blade: a refusal of a thick one shows nothing of the kind.
@@ -54,35 +54,42 @@ def _clearance_level(valve: ValveAnalysis, at: ValveAtVisit) -> Iterator[Evidenc
         yield Evidence("clearance-none", place, none)
 
 
-def _trend(valve: ValveAnalysis, constants: Constants) -> tuple[float, float] | None:
-    """Probabilities that the line tightens and that it loosens."""
-    if valve.line is None:
+def _trend(valve: ValveAnalysis, check_interval: float, constants: Constants) -> tuple[float, float] | None:
+    """Probabilities that the clearance as found was tightening and that it was loosening."""
+    line = line_ahead(as_found(valve.states), check_interval=check_interval, constants=constants)
+    if line is None:
         return None
     floor = constants.trend_floor_mm_per_interval
-    return valve.line.slope_below(-floor), 1.0 - valve.line.slope_below(floor)
+    return line.slope_below(-floor), 1.0 - line.slope_below(floor)
 
 
-def _high_sink(valve: ValveAnalysis, at: ValveAtVisit) -> float | None:
+def _high_sink(valve: ValveAnalysis, at: ValveAtVisit, constants: Constants) -> float | None:
     """Probability that the valve has sunk by more than the whole width of its spec."""
-    if valve.sink is None or at.spec is None:
+    sink = sink_of(as_found(valve.states), constants)
+    if sink is None or at.spec is None:
         return None
-    return float(ndtr((valve.sink.mean_mm - at.spec.width_mm) / max(valve.sink.sd_mm, 1e-6)))
+    return float(ndtr((sink.mean_mm - at.spec.width_mm) / max(sink.sd_mm, 1e-6)))
 
 
-def _of_valve(valve: ValveAnalysis, at: ValveAtVisit, constants: Constants) -> Iterator[Evidence]:
+def _of_valve(
+    valve: ValveAnalysis, at: ValveAtVisit, check_interval: float, constants: Constants
+) -> Iterator[Evidence]:
     place = Place(valve=valve.valve.id)
     yield from _clearance_level(valve, at)
-    trend = _trend(valve, constants)
+    trend = _trend(valve, check_interval, constants)
     if trend is not None:
         yield Evidence("tightening", place, trend[0])
         yield Evidence("loosening", place, trend[1])
-    sunk = _high_sink(valve, at)
+    sunk = _high_sink(valve, at, constants)
     if sunk is not None:
         yield Evidence("high-sink", place, sunk)
 
 
 def _of_side(
-    side: Side, valves: Sequence[tuple[ValveAnalysis, ValveAtVisit]], constants: Constants
+    side: Side,
+    valves: Sequence[tuple[ValveAnalysis, ValveAtVisit]],
+    check_interval: float,
+    constants: Constants,
 ) -> Iterator[Evidence]:
     place = Place(side=side)
     read = [at.found for _, at in valves if at.found is not None]
@@ -90,7 +97,8 @@ def _of_side(
     if len(read) >= 2:
         yield Evidence("side-tight", place, probability_of_most([found.p_tight for found in read]))
         yield Evidence("side-loose", place, probability_of_most([found.p_loose for found in read]))
-    trends = [trend[0] for valve, _ in valves if (trend := _trend(valve, constants)) is not None]
+    both_ways = (_trend(valve, check_interval, constants) for valve, _ in valves)
+    trends = [trend[0] for trend in both_ways if trend is not None]
     if len(trends) >= 2:
         yield Evidence("side-tightening", place, probability_of_most(trends))
 
@@ -99,9 +107,10 @@ def computed_findings(analysis: Analysis, constants: Constants = DEFAULT) -> tup
     """What the last visit of an analysis shows as found, valve by valve and side by side."""
     if analysis.as_of_usage is None:
         return ()
+    interval = analysis.engine.check_interval
     pairs = [(valve, valve.states[-1]) for valve in analysis.valves]
-    evidence = [one for valve, at in pairs for one in _of_valve(valve, at, constants)]
+    evidence = [one for valve, at in pairs for one in _of_valve(valve, at, interval, constants)]
     for side in SIDES:
         of_side = [pair for pair in pairs if pair[0].valve.side == side]
-        evidence.extend(_of_side(side, of_side, constants))
+        evidence.extend(_of_side(side, of_side, interval, constants))
     return tuple(evidence)

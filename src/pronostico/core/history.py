@@ -1,7 +1,7 @@
 """One valve through its visits: readings, settings, the line ahead, and how far its seat has sunk."""
 
 from collections import defaultdict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 
 import numpy as np
@@ -120,6 +120,13 @@ def line_ahead(
         if standing is not None:
             points.append(LinePoint(at.usage, standing.mean_mm, float(np.sqrt(standing.variance))))
     return fit_line(tuple(points), check_interval=check_interval)
+
+
+def as_found(states: tuple[ValveAtVisit, ...]) -> tuple[ValveAtVisit, ...]:
+    """The history up to what the last visit found, as if nothing had been touched there."""
+    if not states:
+        return states
+    return (*states[:-1], replace(states[-1], settings=(), left=None, head_work=False))
 
 
 def sink_of(states: tuple[ValveAtVisit, ...], constants: Constants = DEFAULT) -> Sink | None:
