@@ -126,22 +126,3 @@ def test_an_engine_without_its_firing_order_is_told_so_unless_its_manual_has_a_t
     empty_client.post("/api/records", content=json.dumps(document), headers=JSON)
     plan = empty_client.get("/api/engines/with-table/crank").json()
     assert (plan["school"], plan["firing"]) == ("manual", [])
-
-
-def test_the_blades_at_hand_are_noted_as_they_are_said(client):
-    said = {"text": "0.05 to 0.30 by 0.05, 0.40", "unit": "mm"}
-    engine = client.put("/api/engines/resurfacer-1/blades", json=said).json()
-    assert engine["gauge_set"]["blades_mm"] == [0.05, 0.10, 0.15, 0.20, 0.25, 0.30, 0.40]
-    # What was typed is kept beside it, and the record carries both.
-    record = client.get("/api/engines/resurfacer-1/record").json()
-    assert record["gauge_set"]["entered"] == "0.05 to 0.30 by 0.05, 0.40 (mm)"
-    advised = client.get("/api/engines/resurfacer-1/visits/v8").json()["valves"][7]["found"]["advice"]
-    assert set(advised["blades_mm"]) <= set(engine["gauge_set"]["blades_mm"])
-
-
-def test_what_is_no_blade_is_told(client):
-    answer = client.put("/api/engines/resurfacer-1/blades", json={"text": "5 thick", "unit": "mm"})
-    assert answer.status_code == 422
-    assert answer.json()["faults"][0]["path"] == "$.text"
-    assert "'thick'" in answer.json()["faults"][0]["message"]
-    assert client.put("/api/engines/no/blades", json={"text": "0.1", "unit": "mm"}).status_code == 404

@@ -48,3 +48,16 @@ def test_what_is_no_set_is_told(text, unit, says):
 def test_any_list_of_hundredths_comes_back_in_order(hundredths):
     text = " ".join(f"{h / 100:.2f}" for h in hundredths)
     assert parse_blades(text, "mm") == pytest.approx([h / 100 for h in sorted(hundredths)])
+
+
+def test_blades_that_carry_both_prints_are_taken_by_their_mm():
+    assert parse_blades("0.038/1.5 0.152/6, 0.25/10", "both") == (0.038, 0.152, 0.25)
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [("0.15", "mm/thou"), ("0.15/8", "8 thou is 0.203 mm"), ("0.05 to 0.5 by 0.05", "mm/thou")],
+)
+def test_both_prints_must_be_there_and_agree(text, says):
+    with pytest.raises(ImpossibleValue, match=says):
+        parse_blades(text, "both")

@@ -170,7 +170,6 @@ def test_evidence_at_an_unknown_valve_is_refused():
         (CauseKind("a", "a", "", "", "engine", 0.1, (), (Link("g", 0.5, WHY),)), "no finding of that id"),
         (CauseKind("a", "a", "", "", "engine", 0.1, (), (Link("f", 1.0, WHY),)), "strength is 1.0"),
         (CauseKind("a", "a", "", "", "engine", 0.1, (), (Link("f", 0.5, WHY),) * 2), "linked twice"),
-        (cause("a", "engine", 0.1), "no cause speaks of it"),
     ],
 )
 def test_knowledge_that_cannot_be_right_is_refused(broken, message):

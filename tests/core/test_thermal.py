@@ -2,7 +2,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from pronostico.core.thermal import Correction, correction_at
+from pronostico.core.thermal import Correction, correction_at, why_not_cold
 from tests.builders import engine
 
 IN_HEAD = {"head_material": "aluminium", "valve_length_mm": 100.0}
@@ -55,3 +55,16 @@ def test_warmer_and_colder_by_as_much_move_as_far(temperature):
     cold = correction_at(engine(**IN_HEAD), "exhaust", 20.0 - temperature)
     assert warm.correction_mm == pytest.approx(-cold.correction_mm)
     assert warm.uncertainty_mm == pytest.approx(cold.uncertainty_mm)
+
+
+@pytest.mark.parametrize(
+    ("known", "reasons"),
+    [
+        ({"temperature_c": 45.0, "below_c": 38.0, "last_run_hours_ago": 2.0}, 2),
+        ({"temperature_c": 38.0, "below_c": 38.0, "last_run_hours_ago": 4.0}, 0),
+        ({"temperature_c": None, "below_c": 38.0, "last_run_hours_ago": None}, 0),
+        ({"temperature_c": 60.0, "below_c": None, "last_run_hours_ago": 0.5}, 1),
+    ],
+)
+def test_why_a_check_is_no_cold_check(known, reasons):
+    assert len(why_not_cold(**known)) == reasons

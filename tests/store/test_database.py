@@ -1,19 +1,24 @@
 """The tables: migrated to what the code expects, safe against loss, records in and out unchanged."""
 
+import json
 from datetime import UTC, datetime
+from importlib.resources import files
 
 import pytest
+from alembic import command
 from alembic.autogenerate import compare_metadata
+from alembic.config import Config
 from alembic.migration import MigrationContext
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
-from sqlalchemy import create_engine, text
+from sqlalchemy import create_engine, select, text
 from sqlalchemy.exc import IntegrityError
 
 from pronostico.record.models import Record
+from pronostico.store.blade_sets import blade_sets
 from pronostico.store.database import Database
 from pronostico.store.records import add_record, load_record
-from pronostico.store.tables import Base, ReadingRow
+from pronostico.store.tables import Base, ReadingRow, VisitRow
 from tests.builders import record_document
 
 NOW = datetime(2026, 1, 1, tzinfo=UTC)
@@ -86,3 +91,36 @@ def test_any_visit_comes_out_as_it_went_in(database, readings, notes, usage):
             add_record(session, record, now=NOW)
             session.commit()
         assert load_record(session, record.engine.id) == record
+
+
+def test_findings_of_older_visits_move_to_their_table_and_blades_are_shelved(tmp_path):
+    path = tmp_path / "old.sqlite"
+    engine = create_engine(f"sqlite:///{path}")
+    config = Config()
+    config.set_main_option("script_location", str(files("pronostico.store") / "migrations"))
+    with engine.begin() as connection:
+        config.attributes["connection"] = connection
+        command.upgrade(config, "0001")
+        data = json.dumps({"usage_unit": "h", "notes": "kept"})
+        blades = json.dumps({"id": "s", "name": "S", "blades_mm": [0.1]})
+        for name in "ab":
+            connection.execute(
+                text("INSERT INTO engines (id, data, gauge_set) VALUES (:id, :data, :blades)"),
+                {"id": name, "data": data, "blades": blades},
+            )
+        visit = json.dumps({"notes": "n", "findings": [{"id": "tick", "state": "present"}]})
+        connection.execute(
+            text(
+                "INSERT INTO visits (pk, engine_id, visit_id, position, day, usage, data) "
+                "VALUES (1, 'a', 'v1', 0, '2025-01-01', 1.0, :data)"
+            ),
+            {"data": visit},
+        )
+    engine.dispose()
+    opened = Database(path)
+    with opened.reading() as session:
+        row = session.scalars(select(VisitRow)).one()
+        assert [(one.finding, one.data["state"]) for one in row.findings] == [("tick", "present")]
+        assert row.data == {"notes": "n"}
+        assert [one.name for one in blade_sets(session)] == ["S"]
+    opened.close()

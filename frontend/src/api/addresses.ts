@@ -15,8 +15,33 @@ export function measureAddress(engineId: string, visitId: string, valve?: string
   return valve === undefined ? visit : `${visit}/${step(valve)}`
 }
 
+/** The stops of a visit; Measure has one address more for each valve. */
+export const STOPS = ['listen', 'prepare', 'look-in', 'turn', 'measure', 'judge'] as const
+export type StopName = (typeof STOPS)[number]
+
+export function stopAddress(engineId: string, visitId: string, stop: StopName): string {
+  return `${engineAddress(engineId)}/visits/${step(visitId)}/${stop}`
+}
+
 export function turnAddress(engineId: string, visitId: string): string {
-  return `${engineAddress(engineId)}/visits/${step(visitId)}/turn`
+  return stopAddress(engineId, visitId, 'turn')
+}
+
+/** The table in which a sheet of paper is typed in. */
+export function typeInAddress(engineId: string, visitId: string): string {
+  return `${engineAddress(engineId)}/visits/${step(visitId)}/type-in`
+}
+
+/** The blank sheet to print. */
+export function sheetAddress(engineId: string): string {
+  return `${engineAddress(engineId)}/sheet`
+}
+
+export const NEW_ENGINE_ADDRESS = '/new-engine'
+export const BENCH_ADDRESS = '/bench'
+
+export function engineDataAddress(engineId: string): string {
+  return `${engineAddress(engineId)}/data`
 }
 
 export function caseAddress(engineId: string, caseId: string): string {

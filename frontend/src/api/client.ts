@@ -25,16 +25,32 @@ export type Diagnosis = Schemas['DiagnosisOut']
 export type Cause = Schemas['CauseOut']
 export type Evidence = Schemas['EvidenceOut']
 export type Fault = Schemas['FaultOut']
+export type Judgement = Schemas['JudgementOut']
+export type JudgedValve = Schemas['JudgedValveOut']
+export type Decided = Schemas['Decided']
+export type Decision = Decided['decision']
+export type Part = Schemas['Part']
+export type VisitFields = Partial<Schemas['VisitFieldsIn']>
+export type BladeSet = Schemas['BladeSetOut']
+export type Price = Schemas['PriceOut']
+export type ShopSettings = Schemas['ShopSettings']
+export type FormHelp = Schemas['FormHelpOut']
+export type FiringOrder = Schemas['FiringOrderOut']
+export type PlacedValve = Schemas['PlacedValveOut']
+export type PaperLine = Schemas['PaperLineIn']
 
 /** A refusal, as the server explains it. */
 export class ProblemError extends Error {
   readonly status: number
   readonly faults: Fault[]
+  /** Nothing is wrong for certain: it is stored once what was asked about is confirmed. */
+  readonly asked: boolean
 
   constructor(problem: Schemas['Problem']) {
     super(problem.detail && problem.faults?.length === 0 ? problem.detail : problem.title)
     this.status = problem.status
     this.faults = problem.faults ?? []
+    this.asked = problem.type.endsWith(':asked')
   }
 
   /** The fault of one field of what was sent. */

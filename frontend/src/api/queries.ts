@@ -24,6 +24,39 @@ export const analysisQuery = (engineId: string) =>
       ),
   })
 
+export const priceQuery = (engineId: string, usage?: number) =>
+  queryOptions({
+    queryKey: ['engines', engineId, 'price', usage ?? null],
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/engines/{engine_id}/price', {
+          params: { path: { engine_id: engineId }, query: usage === undefined ? {} : { usage } },
+        }),
+      ),
+  })
+
+export const bladeSetsQuery = (engineId?: string) =>
+  queryOptions({
+    queryKey: ['blade-sets', engineId ?? null],
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/blade-sets', {
+          params: { query: engineId === undefined ? {} : { engine: engineId } },
+        }),
+      ),
+  })
+
+export const shopSettingsQuery = queryOptions({
+  queryKey: ['shop-settings'],
+  queryFn: () => unwrap(api.GET('/api/shop-settings')),
+})
+
+export const formHelpQuery = queryOptions({
+  queryKey: ['engine-form'],
+  queryFn: () => unwrap(api.GET('/api/engine-form')),
+  staleTime: Infinity,
+})
+
 export const findingsQuery = queryOptions({
   queryKey: ['findings'],
   queryFn: () => unwrap(api.GET('/api/findings')),

@@ -17,7 +17,11 @@ export interface paths {
          */
         get: operations["get_engines"];
         put?: never;
-        post?: never;
+        /**
+         * Post Engine
+         * @description Describe a new engine.
+         */
+        post: operations["post_engine"];
         delete?: never;
         options?: never;
         head?: never;
@@ -36,6 +40,30 @@ export interface paths {
          * @description An engine's data, blades and cases.
          */
         get: operations["get_engine"];
+        /**
+         * Put Engine
+         * @description Change an engine's data.
+         */
+        put: operations["put_engine"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/price": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Price
+         * @description What a check costs, what a check with setting costs, and how likely the second is.
+         */
+        get: operations["get_price"];
         put?: never;
         post?: never;
         delete?: never;
@@ -84,26 +112,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/engines/{engine_id}/blades": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /**
-         * Put Blades
-         * @description Note which blades are at hand for an engine.
-         */
-        put: operations["put_blades"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/engines/{engine_id}/crank": {
         parameters: {
             query?: never;
@@ -138,6 +146,46 @@ export interface paths {
          * @description Take a record in as a new engine.
          */
         post: operations["post_record"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engine-form": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Engine Form
+         * @description What the form offers.
+         */
+        get: operations["get_engine_form"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/heads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Head
+         * @description The valves of a head as it is described so far; nothing is stored.
+         */
+        post: operations["post_head"];
         delete?: never;
         options?: never;
         head?: never;
@@ -181,6 +229,70 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
+        /**
+         * Patch Visit
+         * @description Change some of a visit's own fields.
+         */
+        patch: operations["patch_visit"];
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Parts
+         * @description Note the small parts laid aside, and where they came from.
+         */
+        put: operations["put_parts"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/blade-set": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Blade Set In Use
+         * @description Choose the set of blades at hand.
+         */
+        put: operations["put_blade_set_in_use"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/findings/{finding_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Visit Finding
+         * @description Note a complaint or something seen: present, absent, or not known.
+         */
+        put: operations["put_visit_finding"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
         patch?: never;
         trace?: never;
     };
@@ -203,6 +315,86 @@ export interface paths {
          * @description Take an answer back; it stays stored, marked.
          */
         delete: operations["delete_try"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/valves/{valve}/skip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Skip
+         * @description Note why a valve is not read.
+         */
+        put: operations["put_skip"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Sheet
+         * @description Type in a sheet of paper, all its lines at once.
+         */
+        post: operations["post_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/judgement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Judgement
+         * @description Every reading beside its neighbours and last time, and what was decided.
+         */
+        get: operations["get_judgement"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/valves/{valve}/decision": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Decision
+         * @description Decide what is to be done with a valve.
+         */
+        put: operations["put_decision"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -277,10 +469,10 @@ export interface paths {
         };
         get?: never;
         /**
-         * Put Finding
+         * Put Case Finding
          * @description Note a finding: present, absent, or not known.
          */
-        put: operations["put_finding"];
+        put: operations["put_case_finding"];
         post?: never;
         delete?: never;
         options?: never;
@@ -301,6 +493,74 @@ export interface paths {
          */
         get: operations["get_diagnosis"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/blade-sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Blade Sets
+         * @description The sets; held against an engine's spec where one is named.
+         */
+        get: operations["get_blade_sets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/blade-sets/{set_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Blade Set
+         * @description Keep a set.
+         */
+        put: operations["put_blade_set"];
+        post?: never;
+        /**
+         * Delete Blade Set
+         * @description Put a set away; visits that used it keep it.
+         */
+        delete: operations["delete_blade_set"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Shop Settings
+         * @description The shop's rate and times.
+         */
+        get: operations["get_shop_settings"];
+        /**
+         * Put Settings
+         * @description Set them anew.
+         */
+        put: operations["put_settings"];
         post?: never;
         delete?: never;
         options?: never;
@@ -350,14 +610,35 @@ export interface components {
             visits: components["schemas"]["VisitShiftOut"][];
         };
         /**
-         * BladesIn
-         * @description The blades at hand as they are said: '0.05 0.10', or '0.05 to 0.50 by 0.05'.
+         * ApartOut
+         * @description A reading against the others of its side, mm and in sd of the difference.
          */
-        BladesIn: {
-            /**
-             * Name
-             * @default Blades at hand
-             */
+        ApartOut: {
+            /** By Mm */
+            by_mm: number;
+            /** Z */
+            z: number;
+            /** Odd */
+            odd: boolean;
+        };
+        /**
+         * BladeGapOut
+         * @description A step of a set that is too wide, mm, and the stacks of two that fall within it.
+         */
+        BladeGapOut: {
+            /** From Mm */
+            from_mm: number;
+            /** To Mm */
+            to_mm: number;
+            /** Stacks */
+            stacks: number[][];
+        };
+        /**
+         * BladeSetIn
+         * @description A set as it is said: '0.05 0.10', '0.05 to 0.50 by 0.05', or with both prints '0.152/6'.
+         */
+        BladeSetIn: {
+            /** Name */
             name: string;
             /** Text */
             text: string;
@@ -365,7 +646,28 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "mm" | "thou";
+            unit: "mm" | "thou" | "both";
+        };
+        /**
+         * BladeSetOut
+         * @description A set of blades; `unit` is what is printed on them.
+         */
+        BladeSetOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Blades Mm */
+            blades_mm: number[];
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "thou" | "both";
+            /** Text */
+            text: string;
+            /** Gaps */
+            gaps: components["schemas"]["SpecGapsOut"][];
         };
         /**
          * BracketOut
@@ -440,6 +742,16 @@ export interface components {
             against: components["schemas"]["EvidenceOut"][];
         };
         /**
+         * CautionOut
+         * @description One line of caution at a stop of the visit.
+         */
+        CautionOut: {
+            /** Step */
+            step: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * CompressionSpec
          * @description What compression should read, kPa gauge.
          */
@@ -453,6 +765,16 @@ export interface components {
             wet_only_below_min?: boolean | null;
             /** Max Spread Fraction */
             max_spread_fraction?: number | null;
+        };
+        /**
+         * CorrectionOut
+         * @description What the temperature did to the figures of a side, mm, and how surely.
+         */
+        CorrectionOut: {
+            /** Correction Mm */
+            correction_mm: number;
+            /** Uncertainty Mm */
+            uncertainty_mm: number;
         };
         /**
          * CrankOut
@@ -472,6 +794,30 @@ export interface components {
             lobe_position: string | null;
         };
         /**
+         * Decided
+         * @description What the technician decided of a valve, and why.
+         */
+        Decided: {
+            /**
+             * Decision
+             * @enum {string}
+             */
+            decision: "leave" | "set" | "look-again";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * DecisionIn
+         * @description What is to be done with a valve, null to take it back; and the decision that the page showed.
+         */
+        DecisionIn: {
+            decided: components["schemas"]["Decided"] | null;
+            was: components["schemas"]["Decided"] | null;
+        };
+        /**
          * DiagnosisOut
          * @description One case diagnosed.
          */
@@ -484,6 +830,34 @@ export interface components {
             none_of_these: number;
             /** Next Tests */
             next_tests: components["schemas"]["NextTestOut"][];
+        };
+        /**
+         * EngineChangeIn
+         * @description The same, with the revision that the edit began from.
+         */
+        EngineChangeIn: {
+            /** Engine */
+            engine: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+            /** Confirmed */
+            confirmed?: string[];
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * EngineIn
+         * @description An engine as the record writes it; checked as a whole, so that every fault is told at once.
+         *
+         *     `confirmed`: paths that were asked about and are right as they are.
+         */
+        EngineIn: {
+            /** Engine */
+            engine: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+            /** Confirmed */
+            confirmed?: string[];
         };
         /**
          * EngineModel
@@ -571,10 +945,14 @@ export interface components {
         };
         /**
          * EngineOut
-         * @description An engine's data, the blades at hand and its cases.
+         * @description An engine's data, the blades at hand, its cases, and the cautions that fit it.
          */
         EngineOut: {
             engine: components["schemas"]["EngineModel"];
+            /** Revision */
+            revision: number;
+            /** Cautions */
+            cautions: components["schemas"]["CautionOut"][];
             gauge_set: components["schemas"]["GaugeSet"] | null;
             /** Cases */
             cases: components["schemas"]["CaseOut"][];
@@ -669,17 +1047,19 @@ export interface components {
         };
         /**
          * FaultOut
-         * @description One fault of an input.
+         * @description One fault of an input, or one question about it with the figure that was probably meant.
          */
         FaultOut: {
             /** Path */
             path: string;
             /** Message */
             message: string;
+            /** Suggestion */
+            suggestion?: number | null;
         };
         /**
          * FindingIn
-         * @description The state of a finding.
+         * @description The state of a finding; `was` is what the page showed, so that nobody is overwritten unseen.
          */
         FindingIn: {
             /**
@@ -687,6 +1067,8 @@ export interface components {
              * @enum {string}
              */
             state: "present" | "absent" | "unknown";
+            /** Was */
+            was?: ("present" | "absent" | "unknown") | null;
             /** Cylinder */
             cylinder?: number | null;
             /** Side */
@@ -711,6 +1093,8 @@ export interface components {
             help: string;
             /** Group */
             group: string;
+            /** First Looks */
+            first_looks: components["schemas"]["FirstLookOut"][];
         };
         /**
          * FindingModel
@@ -738,6 +1122,25 @@ export interface components {
             words?: string | null;
         };
         /**
+         * FiringOrderOut
+         * @description A firing order that is usual for a layout.
+         */
+        FiringOrderOut: {
+            /**
+             * Layout
+             * @enum {string}
+             */
+            layout: "in-line" | "v" | "flat";
+            /** Firing Order */
+            firing_order: number[];
+            /** Intervals Deg */
+            intervals_deg: number[] | null;
+            /** Banks */
+            banks: number[][] | null;
+            /** Note */
+            note: string | null;
+        };
+        /**
          * FiringOut
          * @description When a cylinder is at top on compression, degrees after cylinder 1.
          */
@@ -746,6 +1149,18 @@ export interface components {
             cylinder: number;
             /** Crank Deg */
             crank_deg: number;
+        };
+        /**
+         * FirstLookOut
+         * @description Something cheaper to look at first.
+         */
+        FirstLookOut: {
+            /** Label */
+            label: string;
+            /** What */
+            what: string;
+            /** Minutes */
+            minutes: number;
         };
         /**
          * ForecastOut
@@ -766,6 +1181,16 @@ export interface components {
             p_loose: number;
         };
         /**
+         * FormHelpOut
+         * @description Patterns and firing orders to choose from.
+         */
+        FormHelpOut: {
+            /** Patterns */
+            patterns: components["schemas"]["PatternOut"][];
+            /** Firing Orders */
+            firing_orders: components["schemas"]["FiringOrderOut"][];
+        };
+        /**
          * GaugeSet
          * @description The blades at hand, mm.
          */
@@ -779,6 +1204,20 @@ export interface components {
             blades_mm: number[];
         };
         /**
+         * HeadIn
+         * @description How the valves of a head stand; `along` for each bank, such as 'E I I E', or null.
+         */
+        HeadIn: {
+            /** Banks */
+            banks: number[][];
+            /** Intakes */
+            intakes: number;
+            /** Exhausts */
+            exhausts: number;
+            /** Along */
+            along?: string[] | null;
+        };
+        /**
          * Hydraulic
          * @description Preload of hydraulic lifters.
          */
@@ -789,6 +1228,81 @@ export interface components {
             plunger_stroke_mm?: number | null;
         };
         JsonValue: unknown;
+        /**
+         * JudgedValveOut
+         * @description One valve judged; `phase` is that of the reading that tells how it stands.
+         */
+        JudgedValveOut: {
+            /** Valve */
+            valve: string;
+            /** Cylinder */
+            cylinder: number;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "intake" | "exhaust";
+            spec: components["schemas"]["SpecOut"] | null;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "found" | "left";
+            found: components["schemas"]["EstimateOut"] | null;
+            standing: components["schemas"]["EstimateOut"] | null;
+            neighbours: components["schemas"]["ApartOut"] | null;
+            last_time: components["schemas"]["LastTimeOut"] | null;
+            swing: components["schemas"]["SwingOut"] | null;
+            /**
+             * Advised
+             * @enum {string}
+             */
+            advised: "leave" | "set" | "look-again";
+            /**
+             * Because
+             * @enum {string}
+             */
+            because: "in-spec" | "out-of-spec" | "contradiction" | "swings" | "shift" | "open" | "not-read";
+            advice: components["schemas"]["AdviceOut"] | null;
+            /** Skipped */
+            skipped: string | null;
+            decided: components["schemas"]["Decided"] | null;
+        };
+        /**
+         * JudgementOut
+         * @description A visit judged.
+         */
+        JudgementOut: {
+            /** Valves */
+            valves: components["schemas"]["JudgedValveOut"][];
+            /** Corrections */
+            corrections: {
+                [key: string]: components["schemas"]["CorrectionOut"];
+            };
+            shift: components["schemas"]["ShiftOut"] | null;
+            /** Temperature C */
+            temperature_c: number | null;
+            /** Reference Temperature C */
+            reference_temperature_c: number | null;
+        };
+        /**
+         * LastTimeOut
+         * @description How a valve stood after the last visit that read it, and how far it moved since.
+         */
+        LastTimeOut: {
+            /** Visit */
+            visit: string;
+            /** Usage */
+            usage: number;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "found" | "left";
+            estimate: components["schemas"]["EstimateOut"];
+            /** Moved Mm */
+            moved_mm: number | null;
+        };
         /**
          * Layout
          * @description How the head is drawn; no computation rests on it.
@@ -824,10 +1338,27 @@ export interface components {
          * @description The answers at a valve in one phase, what they say, and what to offer next.
          */
         MeasuredPhaseOut: {
+            /** Crank Turn */
+            crank_turn: number;
             /** Tries */
             tries: components["schemas"]["StoredTryOut"][];
             estimate: components["schemas"]["EstimateOut"] | null;
             advice: components["schemas"]["AdviceOut"] | null;
+            /** Skipped */
+            skipped: string | null;
+            /** Earlier */
+            earlier: components["schemas"]["MeasuredTurnOut"][];
+        };
+        /**
+         * MeasuredTurnOut
+         * @description An earlier reading, before the crank was turned round again.
+         */
+        MeasuredTurnOut: {
+            /** Crank Turn */
+            crank_turn: number;
+            /** Tries */
+            tries: components["schemas"]["StoredTryOut"][];
+            estimate: components["schemas"]["EstimateOut"] | null;
         };
         /**
          * MeasuredValveOut
@@ -838,6 +1369,7 @@ export interface components {
             valve: string;
             found: components["schemas"]["MeasuredPhaseOut"];
             left: components["schemas"]["MeasuredPhaseOut"];
+            swing: components["schemas"]["SwingOut"] | null;
         };
         /**
          * MeterChange
@@ -850,6 +1382,16 @@ export interface components {
              * Format: date
              */
             date: string;
+            /** Old */
+            old: number;
+            /** New */
+            new: number;
+        };
+        /**
+         * NewMeterIn
+         * @description The meter was replaced or rolled over: what the old one showed last, and the new one first.
+         */
+        NewMeterIn: {
             /** Old */
             old: number;
             /** New */
@@ -887,6 +1429,78 @@ export interface components {
             complaints: string[];
         };
         /**
+         * PaperIn
+         * @description The lines of a sheet.
+         */
+        PaperIn: {
+            /** Lines */
+            lines: components["schemas"]["PaperLineIn"][];
+            /** Confirmed */
+            confirmed?: string[];
+        };
+        /**
+         * PaperLineIn
+         * @description One line of a sheet: the thickest that went and how it felt, the thinnest that did not go.
+         */
+        PaperLineIn: {
+            /** Id */
+            id: string;
+            /** Valve */
+            valve: string;
+            /**
+             * Phase
+             * @default found
+             * @enum {string}
+             */
+            phase: "found" | "left";
+            went?: components["schemas"]["PaperTryIn"] | null;
+            /**
+             * Felt
+             * @default go
+             * @enum {string}
+             */
+            felt: "no-go" | "drag" | "free" | "go";
+            refused?: components["schemas"]["PaperTryIn"] | null;
+        };
+        /**
+         * PaperTryIn
+         * @description A blade or a stack as it was written.
+         */
+        PaperTryIn: {
+            /** Blades Mm */
+            blades_mm: number[];
+            /** Entered */
+            entered: string;
+        };
+        /**
+         * Part
+         * @description Small parts and screws: what, where it came from, and whether it is back.
+         */
+        Part: {
+            /** What */
+            what: string;
+            /**
+             * Came From
+             * @default
+             */
+            came_from: string;
+            /**
+             * Back
+             * @default false
+             */
+            back: boolean;
+        };
+        /**
+         * PartsIn
+         * @description The parts laid aside, and the list that the page showed before.
+         */
+        PartsIn: {
+            /** Parts */
+            parts: components["schemas"]["Part"][];
+            /** Was */
+            was: components["schemas"]["Part"][];
+        };
+        /**
          * PastTopOut
          * @description How far past each station's mark to turn on, so that the decompression cam has let go.
          */
@@ -895,6 +1509,64 @@ export interface components {
             travel_mm: number;
             /** Crank Deg */
             crank_deg: number;
+        };
+        /**
+         * PatternOut
+         * @description A made-up pattern to begin with.
+         */
+        PatternOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            engine: components["schemas"]["EngineModel"];
+        };
+        /**
+         * PlacedValveOut
+         * @description A valve of the head.
+         */
+        PlacedValveOut: {
+            /** Id */
+            id: string;
+            /** Cylinder */
+            cylinder: number;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "intake" | "exhaust";
+            /** Place */
+            place: number;
+        };
+        /**
+         * PriceOut
+         * @description The price of a check; what rests on the chance of setting is null where nothing is foretold.
+         */
+        PriceOut: {
+            /** Check Minutes */
+            check_minutes: number;
+            /** Set Minutes */
+            set_minutes: number | null;
+            /** Check Cost */
+            check_cost: number | null;
+            /** Set Cost */
+            set_cost: number | null;
+            /** P Set */
+            p_set: number | null;
+            /** Valves To Set */
+            valves_to_set: number | null;
+            /** Usage */
+            usage: number | null;
+            /** Foretold */
+            foretold: number;
+            /** Valves */
+            valves: number;
+            /** Access Minutes */
+            access_minutes: number;
+            /** Access Is Known */
+            access_is_known: boolean;
+            /** Currency */
+            currency: string;
         };
         /**
          * Problem
@@ -939,6 +1611,14 @@ export interface components {
             sink: components["schemas"]["SinkOut"] | null;
         };
         /**
+         * SetInUseIn
+         * @description Which set of blades is at hand.
+         */
+        SetInUseIn: {
+            /** Blade Set */
+            blade_set: string;
+        };
+        /**
          * SettingOut
          * @description How a valve was set.
          */
@@ -949,6 +1629,20 @@ export interface components {
             shim_from_mm: number | null;
             /** Shim To Mm */
             shim_to_mm: number | null;
+        };
+        /**
+         * ShiftOut
+         * @description What all readings of the visit share beyond what was foretold, mm.
+         */
+        ShiftOut: {
+            /** Mean Mm */
+            mean_mm: number;
+            /** Sd Mm */
+            sd_mm: number;
+            /** Readings */
+            readings: number;
+            /** Suspect */
+            suspect: boolean;
         };
         /**
          * ShimSeries
@@ -963,6 +1657,43 @@ export interface components {
             step_mm: number;
             /** Diameter Mm */
             diameter_mm?: number | null;
+        };
+        /**
+         * ShopSettings
+         * @description The shop's own figures; minutes by kind of work, the rate an hour in the shop's currency.
+         */
+        ShopSettings: {
+            /** Rate Per Hour */
+            rate_per_hour?: number | null;
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
+            /**
+             * Check Minutes Per Valve
+             * @default 2.5
+             */
+            check_minutes_per_valve: number;
+            /**
+             * Set Minutes Per Valve
+             * @default {
+             *       "screw-rocker": 4,
+             *       "screw-pushrod": 4,
+             *       "pivot-nut": 4,
+             *       "hydraulic": 5,
+             *       "shim-over-bucket": 10,
+             *       "shim-under-bucket": 8
+             *     }
+             */
+            set_minutes_per_valve: {
+                [key: string]: number;
+            };
+            /**
+             * Camshafts Out Minutes
+             * @default 75
+             */
+            camshafts_out_minutes: number;
         };
         /**
          * SidesSpec
@@ -981,6 +1712,19 @@ export interface components {
             mean_mm: number;
             /** Sd Mm */
             sd_mm: number;
+        };
+        /**
+         * SkipIn
+         * @description Why a valve is not read; null: it is to be read after all.
+         */
+        SkipIn: {
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "found" | "left";
+            /** Reason */
+            reason: string | null;
         };
         /**
          * Source
@@ -1003,6 +1747,17 @@ export interface components {
              */
             date: string;
             spec: components["schemas"]["SidesSpec"];
+        };
+        /**
+         * SpecGapsOut
+         * @description The gaps of a set about one spec of an engine.
+         */
+        SpecGapsOut: {
+            /** Valves */
+            valves: string[];
+            spec: components["schemas"]["SpecOut"];
+            /** Gaps */
+            gaps: components["schemas"]["BladeGapOut"][];
         };
         /**
          * SpecModel
@@ -1077,6 +1832,18 @@ export interface components {
             felt: "no-go" | "drag" | "free" | "go";
         };
         /**
+         * SwingOut
+         * @description How far the readings of different turns of the crank lie apart.
+         */
+        SwingOut: {
+            /** By Mm */
+            by_mm: number;
+            /** Z */
+            z: number;
+            /** Swings */
+            swings: boolean;
+        };
+        /**
          * Thread
          * @description Which way the adjuster turns and which part of it locks.
          */
@@ -1111,7 +1878,7 @@ export interface components {
         };
         /**
          * TryIn
-         * @description One answer at a valve.
+         * @description One answer at a valve; `entered` is how its blades were typed, where they were.
          */
         TryIn: {
             /** Valve */
@@ -1128,6 +1895,13 @@ export interface components {
              * @enum {string}
              */
             felt: "no-go" | "drag" | "free" | "go";
+            /**
+             * Crank Turn
+             * @default 1
+             */
+            crank_turn: number;
+            /** Entered */
+            entered?: string | null;
         };
         /**
          * ValveModel
@@ -1189,8 +1963,59 @@ export interface components {
             history: components["schemas"]["StateOut"][];
         };
         /**
+         * VisitChangeIn
+         * @description What is to be changed, and what the page showed there before.
+         */
+        VisitChangeIn: {
+            changes: components["schemas"]["VisitFieldsIn"];
+            was: components["schemas"]["VisitFieldsIn"];
+            /** Confirmed */
+            confirmed?: string[];
+        };
+        /**
+         * VisitFieldsIn
+         * @description Fields of a visit; those that are not named stay as they are.
+         */
+        VisitFieldsIn: {
+            /**
+             * Date
+             * Format: date
+             * @default 0001-01-01
+             */
+            date: string;
+            /**
+             * Usage
+             * @default 0
+             */
+            usage: number;
+            /** Temperature C */
+            temperature_c?: number | null;
+            /** Last Run Hours Ago */
+            last_run_hours_ago?: number | null;
+            /** Duty */
+            duty?: string | null;
+            /**
+             * Access
+             * @default straight
+             * @enum {string}
+             */
+            access: "straight" | "awkward";
+            /**
+             * Work
+             * @default check
+             * @enum {string}
+             */
+            work: "check" | "check-and-set" | "head-work";
+            /** Technician */
+            technician?: string | null;
+            /** Notes */
+            notes?: string | null;
+        };
+        /**
          * VisitIn
-         * @description A visit to begin, under the identifier that the page gave it.
+         * @description A visit to begin, under the identifier that the page gave it; `usage` is what the meter shows.
+         *
+         *     `confirmed`: paths that were asked about and are right as they are.
          */
         VisitIn: {
             /** Id */
@@ -1204,6 +2029,10 @@ export interface components {
             usage: number;
             /** Temperature C */
             temperature_c?: number | null;
+            /** Last Run Hours Ago */
+            last_run_hours_ago?: number | null;
+            /** Duty */
+            duty?: string | null;
             /**
              * Access
              * @default straight
@@ -1212,10 +2041,15 @@ export interface components {
             access: "straight" | "awkward";
             /** Technician */
             technician?: string | null;
+            new_meter?: components["schemas"]["NewMeterIn"] | null;
+            /** Confirmed */
+            confirmed?: string[];
         };
         /**
          * VisitOut
-         * @description A visit under way.
+         * @description A visit under way; `usage` is the running total, `meter` what the meter showed.
+         *
+         *     `not_cold`: why it is no cold check. `done`: the stops at which something was noted.
          */
         VisitOut: {
             /** Id */
@@ -1227,10 +2061,37 @@ export interface components {
             date: string;
             /** Usage */
             usage: number;
+            /** Meter */
+            meter: number;
             /** Temperature C */
             temperature_c: number | null;
+            /** Last Run Hours Ago */
+            last_run_hours_ago: number | null;
+            /** Duty */
+            duty: string | null;
+            /**
+             * Access
+             * @enum {string}
+             */
+            access: "straight" | "awkward";
+            /**
+             * Work
+             * @enum {string}
+             */
+            work: "check" | "check-and-set" | "head-work";
             /** Technician */
             technician: string | null;
+            /** Notes */
+            notes: string | null;
+            /** Not Cold */
+            not_cold: string[];
+            /** Done */
+            done: ("listen" | "prepare" | "look-in" | "turn" | "measure" | "judge")[];
+            /** Parts */
+            parts: components["schemas"]["Part"][];
+            /** Findings */
+            findings: components["schemas"]["FindingModel"][];
+            blade_set: components["schemas"]["BladeSetOut"] | null;
             /** Valves */
             valves: components["schemas"]["MeasuredValveOut"][];
         };
@@ -1333,6 +2194,70 @@ export interface operations {
             };
         };
     };
+    post_engine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EngineIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EngineOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_engine: {
         parameters: {
             query?: never;
@@ -1351,6 +2276,136 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EngineOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_engine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EngineChangeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EngineOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_price: {
+        parameters: {
+            query?: {
+                usage?: number | null;
+            };
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceOut"];
                 };
             };
             /** @description Bad Request */
@@ -1519,72 +2574,6 @@ export interface operations {
             };
         };
     };
-    put_blades: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                engine_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["BladesIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["EngineOut"];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     get_crank: {
         parameters: {
             query?: {
@@ -1669,6 +2658,130 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EngineOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_engine_form: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormHelpOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_head: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HeadIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacedValveOut"][];
                 };
             };
             /** @description Bad Request */
@@ -1842,6 +2955,275 @@ export interface operations {
             };
         };
     };
+    patch_visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitChangeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_blade_set_in_use: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetInUseIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_visit_finding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                finding_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingModel"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     put_try: {
         parameters: {
             query?: never;
@@ -1930,6 +3312,272 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeasuredValveOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_skip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                valve: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SkipIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuredValveOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PaperIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_judgement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgementOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_decision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                valve: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgementOut"];
                 };
             };
             /** @description Bad Request */
@@ -2163,7 +3811,7 @@ export interface operations {
             };
         };
     };
-    put_finding: {
+    put_case_finding: {
         parameters: {
             query?: never;
             header?: never;
@@ -2250,6 +3898,318 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DiagnosisOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_blade_sets: {
+        parameters: {
+            query?: {
+                engine?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BladeSetOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_blade_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                set_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BladeSetIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BladeSetOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_blade_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                set_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_shop_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopSettings"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShopSettings"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopSettings"];
                 };
             };
             /** @description Bad Request */

@@ -4,7 +4,11 @@ import { CasePage } from '@/case/CasePage'
 import { Empty, ErrorNotice } from '@/design/Notice'
 import { EnginePage } from '@/engine/EnginePage'
 import { Shop } from '@/shop/Shop'
+import { JudgePage } from '@/visit/JudgePage'
+import { ListenPage } from '@/visit/ListenPage'
+import { LookInPage } from '@/visit/LookInPage'
 import { MeasurePage } from '@/visit/MeasurePage'
+import { PreparePage } from '@/visit/PreparePage'
 import { TurnPage } from '@/visit/TurnPage'
 import { Frame } from './Frame'
 import { PreferencesProvider } from './preferences'
@@ -41,9 +45,13 @@ const router = createBrowserRouter([
       { path: '/', element: <Shop /> },
       { path: '/engines/:engineId', element: <EnginePage /> },
       { path: '/engines/:engineId/valves/:valveId', element: <EnginePage /> },
+      { path: '/engines/:engineId/visits/:visitId/listen', element: <ListenPage /> },
+      { path: '/engines/:engineId/visits/:visitId/prepare', element: <PreparePage /> },
+      { path: '/engines/:engineId/visits/:visitId/look-in', element: <LookInPage /> },
       { path: '/engines/:engineId/visits/:visitId/turn', element: <TurnPage /> },
       { path: '/engines/:engineId/visits/:visitId/measure', element: <MeasurePage /> },
       { path: '/engines/:engineId/visits/:visitId/measure/:valveId', element: <MeasurePage /> },
+      { path: '/engines/:engineId/visits/:visitId/judge', element: <JudgePage /> },
       { path: '/engines/:engineId/cases/:caseId', element: <CasePage /> },
       { path: '*', element: <NoSuchPage /> },
     ],

@@ -2,11 +2,17 @@
 
 export type LengthUnit = 'mm' | 'thou'
 
-const MM_PER_THOU = 0.0254
+export const MM_PER_THOU = 0.0254
 
 /** A clearance or a blade: hundredths of a millimetre, or tenths of a thou. */
 export function lengthFigure(mm: number, unit: LengthUnit): string {
   return unit === 'mm' ? mm.toFixed(2) : (mm / MM_PER_THOU).toFixed(1)
+}
+
+/** A blade as it is printed: inch sets have thicknesses in mm to a thousandth. */
+export function bladeFigure(mm: number, unit: LengthUnit): string {
+  if (unit === 'thou') return lengthFigure(mm, unit)
+  return Math.abs(mm - Math.round(mm * 100) / 100) < 0.0004 ? mm.toFixed(2) : mm.toFixed(3)
 }
 
 export function length(mm: number, unit: LengthUnit): string {

@@ -10,7 +10,7 @@ import { Empty, ErrorNotice, Loading } from '@/design/Notice'
 import { usePreferences } from '@/design/preferences'
 import { Sheet, TitleBlock } from '@/design/Sheet'
 import { useTitle } from '@/design/useTitle'
-import { gapOf, type Gap, type SpecRange } from '@/head-plan/gap'
+import { gapOf, specsOf, type Gap } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
 import { OpenCase } from './OpenCase'
 import { StartVisit } from './StartVisit'
@@ -38,10 +38,6 @@ function standingGaps(analysis: Analysis): Record<string, Gap | undefined> {
   )
 }
 
-function specs(analysis: Analysis): Record<string, SpecRange | null> {
-  return Object.fromEntries(analysis.valves.map((valve) => [valve.valve, valve.spec]))
-}
-
 /** The valve that opens first: the one least likely to be in spec, else the first. */
 function firstValve(analysis: Analysis): string | undefined {
   const read = analysis.valves.filter((valve) => valve.standing)
@@ -57,7 +53,7 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
   const [starting, setStarting] = useState(false)
   useTitle(engine.name ?? engine.id)
   const gaps = useMemo(() => standingGaps(analysis), [analysis])
-  const specOf = useMemo(() => specs(analysis), [analysis])
+  const specOf = useMemo(() => specsOf(analysis), [analysis])
   const selected = valveId ?? firstValve(analysis)
   const valve = analysis.valves.find((one) => one.valve === selected)
   const last = analysis.visits.at(-1)

@@ -2,27 +2,49 @@ import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from '@headlessui/re
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
 import { useNavigate } from 'react-router'
-import { measureAddress } from '@/api/addresses'
+import { stopAddress } from '@/api/addresses'
 import { api, numberedId, ProblemError, unwrap, type Engine } from '@/api/client'
 import { Button } from '@/design/Button'
 import { Field } from '@/design/Field'
 import { today, usage } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
+import { Questions } from '@/design/Question'
+import { typedFigure } from '@/design/typedFigure'
 
-type Form = { date: string; usage: string; temperature: string; access: 'straight' | 'awkward' }
+type Form = {
+  date: string
+  usage: string
+  temperature: string
+  lastRun: string
+  access: 'straight' | 'awkward'
+  /** The meter was replaced or rolled over: what the old one showed last, what the new one began at. */
+  newMeter: boolean
+  oldMeter: string
+  newMeterFrom: string
+}
 
-/** A figure as it was typed; a comma is a point. */
-function figure(text: string): number | null {
-  const trimmed = text.trim().replace(',', '.')
-  return trimmed === '' || Number.isNaN(Number(trimmed)) ? null : Number(trimmed)
+const PATHS: Partial<Record<keyof Form, string>> = {
+  date: '$.date',
+  usage: '$.usage',
+  temperature: '$.temperature_c',
+  lastRun: '$.last_run_hours_ago',
+  oldMeter: '$.new_meter.old',
+  newMeterFrom: '$.new_meter.new',
 }
 
 /** What is wrong with what was typed, by field, before it is sent. */
 function faultsOf(form: Form): Partial<Record<keyof Form, string>> {
   const faults: Partial<Record<keyof Form, string>> = {}
-  if (figure(form.usage) === null) faults.usage = 'needs a figure: what the meter shows'
-  if (form.temperature.trim() !== '' && figure(form.temperature) === null) {
-    faults.temperature = 'must be a figure, or left empty where it was not noted'
+  if (typedFigure(form.usage) === null) faults.usage = 'needs a figure: what the meter shows'
+  for (const key of ['temperature', 'lastRun'] as const) {
+    if (form[key].trim() !== '' && typedFigure(form[key]) === null) {
+      faults[key] = 'must be a figure, or left empty where it was not noted'
+    }
+  }
+  if (form.newMeter) {
+    if (typedFigure(form.oldMeter) === null)
+      faults.oldMeter = 'needs the last figure of the old meter'
+    if (typedFigure(form.newMeterFrom) === null) faults.newMeterFrom = 'needs a figure, often 0'
   }
   if (form.date === '') faults.date = 'needs a day'
   return faults
@@ -49,40 +71,51 @@ export function StartVisit({
     date: today(),
     usage: '',
     temperature: '',
+    lastRun: '',
     access: 'straight',
+    newMeter: false,
+    oldMeter: '',
+    newMeterFrom: '0',
   })
   const [checked, setChecked] = useState(false)
   const faults = checked ? faultsOf(form) : {}
   // Made once an opening, so that sending it twice begins it once.
   const [id, setId] = useState(() => numberedId('v', number))
   const start = useMutation({
-    mutationFn: () =>
+    mutationFn: (confirmed: string[]) =>
       unwrap(
         api.POST('/api/engines/{engine_id}/visits', {
           params: { path: { engine_id: engine.id } },
           body: {
             id,
             date: form.date,
-            usage: figure(form.usage) ?? 0,
-            temperature_c: figure(form.temperature),
+            usage: typedFigure(form.usage) ?? 0,
+            temperature_c: typedFigure(form.temperature),
+            last_run_hours_ago: typedFigure(form.lastRun),
             access: form.access,
+            new_meter: form.newMeter
+              ? { old: typedFigure(form.oldMeter) ?? 0, new: typedFigure(form.newMeterFrom) ?? 0 }
+              : null,
+            confirmed,
           },
         }),
       ),
     onSuccess: async (visit) => {
       await queryClient.invalidateQueries({ queryKey: ['engines'] })
       setId(numberedId('v', number + 1))
-      await navigate(measureAddress(engine.id, visit.id))
+      await navigate(stopAddress(engine.id, visit.id, 'listen'))
     },
   })
   const refused = start.error instanceof ProblemError ? start.error : undefined
-  const fieldFaults = ['$.date', '$.usage', '$.temperature_c']
-  const elsewhere = start.error && !fieldFaults.some((path) => refused?.at(path))
+  const elsewhere =
+    start.error && !refused?.asked && !Object.values(PATHS).some((path) => refused?.at(path))
+  const faultAt = (key: keyof Form) =>
+    faults[key] ?? (refused?.asked ? undefined : refused?.at(PATHS[key] ?? ''))
 
   function submit(event: FormEvent) {
     event.preventDefault()
     setChecked(true)
-    if (Object.keys(faultsOf(form)).length === 0) start.mutate()
+    if (Object.keys(faultsOf(form)).length === 0) start.mutate([])
   }
 
   const set = (key: keyof Form) => (event: { target: { value: string } }) => {
@@ -90,13 +123,15 @@ export function StartVisit({
     setForm({ ...form, [key]: event.target.value })
   }
   const limit = engine.check_below_temperature_c
-  const tooWarm = limit != null && (figure(form.temperature) ?? -99) > limit
+  const tooWarm = limit != null && (typedFigure(form.temperature) ?? -99) > limit
+  const backwards =
+    form.newMeter || (asOf !== null && (typedFigure(form.usage) ?? asOf) < asOf) || faultAt('usage')
 
   return (
     <Dialog open={open} onClose={onClose} className="relative z-30">
       <DialogBackdrop className="fixed inset-0 bg-ink/40" />
       <div className="fixed inset-0 flex items-center justify-center overflow-y-auto p-4">
-        <DialogPanel className="w-full max-w-lg border-2 border-ink bg-paper p-6">
+        <DialogPanel className="w-full max-w-xl border-2 border-ink bg-paper p-6">
           <DialogTitle className="text-xl font-semibold">Start a visit</DialogTitle>
           <p className="mt-1 text-sm text-ink-soft">
             Ignition off and plug lead off before a hand goes near the valve gear.
@@ -108,18 +143,54 @@ export function StartVisit({
               value={form.date}
               max={today()}
               onChange={set('date')}
-              fault={faults.date ?? refused?.at('$.date')}
+              fault={faultAt('date')}
             />
             <Field
-              label="Running total"
+              label="The meter shows"
               unit={engine.usage_unit}
               inputMode="decimal"
               autoFocus
               value={form.usage}
               onChange={set('usage')}
               hint={asOf === null ? undefined : `last visit: ${usage(asOf, engine.usage_unit)}`}
-              fault={faults.usage ?? refused?.at('$.usage')}
+              fault={faultAt('usage')}
             />
+            {backwards && (
+              <div className="col-span-2 grid grid-cols-2 gap-x-4 gap-y-2">
+                <label className="col-span-2 flex min-h-8 items-center gap-2">
+                  <input
+                    type="checkbox"
+                    className="size-5 accent-accent"
+                    checked={form.newMeter}
+                    onChange={(event) => {
+                      start.reset()
+                      setForm({ ...form, newMeter: event.target.checked })
+                    }}
+                  />
+                  The meter was replaced, or rolled over
+                </label>
+                {form.newMeter && (
+                  <>
+                    <Field
+                      label="The old one showed last"
+                      unit={engine.usage_unit}
+                      inputMode="decimal"
+                      value={form.oldMeter}
+                      onChange={set('oldMeter')}
+                      fault={faultAt('oldMeter')}
+                    />
+                    <Field
+                      label="The new one began at"
+                      unit={engine.usage_unit}
+                      inputMode="decimal"
+                      value={form.newMeterFrom}
+                      onChange={set('newMeterFrom')}
+                      fault={faultAt('newMeterFrom')}
+                    />
+                  </>
+                )}
+              </div>
+            )}
             <Field
               label="Engine soaked at"
               unit="°C"
@@ -131,7 +202,16 @@ export function StartVisit({
                   ? `over ${limit} °C this is no cold check`
                   : 'overnight; empty where not noted'
               }
-              fault={faults.temperature ?? refused?.at('$.temperature_c')}
+              fault={faultAt('temperature')}
+            />
+            <Field
+              label="Last run"
+              unit="hours ago"
+              inputMode="decimal"
+              value={form.lastRun}
+              onChange={set('lastRun')}
+              hint="empty where not known"
+              fault={faultAt('lastRun')}
             />
             <fieldset className="flex flex-col gap-1">
               <legend className="text-sm font-semibold">The blade goes in</legend>
@@ -149,6 +229,19 @@ export function StartVisit({
                 </label>
               ))}
             </fieldset>
+            {refused?.asked && (
+              <div className="col-span-2">
+                <Questions
+                  error={refused}
+                  suggestionText={(figure) => `${figure} °C`}
+                  onUse={(_, figure) => {
+                    start.reset()
+                    setForm({ ...form, temperature: String(figure) })
+                  }}
+                  onConfirm={(paths) => start.mutate(paths)}
+                />
+              </div>
+            )}
             {elsewhere && (
               <div className="col-span-2">
                 <ErrorNotice error={start.error} />
@@ -159,7 +252,7 @@ export function StartVisit({
                 Leave it
               </Button>
               <Button look="main" type="submit" disabled={start.isPending}>
-                Start measuring
+                Begin the visit
               </Button>
             </div>
           </form>

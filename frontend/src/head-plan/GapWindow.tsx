@@ -12,6 +12,7 @@ const WIDTHS_SHOWN = 2.6
 export function GapWindow({
   spec,
   gap,
+  flag,
   height,
   width,
   figure,
@@ -19,6 +20,8 @@ export function GapWindow({
 }: {
   spec: SpecRange | null
   gap: Gap | undefined
+  /** A word in place of the figure. */
+  flag?: string
   height: number
   width: number
   /** Height of the figure under the window. */
@@ -47,11 +50,11 @@ export function GapWindow({
       <text
         y={half + 18 + figure * 0.85}
         textAnchor="middle"
-        fontSize={figure}
+        fontSize={flag === undefined ? figure : 14}
         fontWeight={600}
-        fill={gap ? colour : 'var(--color-ink-soft)'}
+        fill={gap ? colour : flag ? 'var(--color-ink)' : 'var(--color-ink-soft)'}
       >
-        {gap ? gapFigure(gap, unit) : '–'}
+        {flag ?? (gap ? gapFigure(gap, unit) : '–')}
       </text>
       {gap?.contradiction && (
         <text

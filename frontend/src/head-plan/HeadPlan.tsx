@@ -26,6 +26,8 @@ export type HeadPlanProps = {
   gaps: Record<string, Gap | undefined>
   unit: LengthUnit
   selected?: string
+  /** A word at each valve in place of its figure, where the plan shows something else than readings. */
+  flags?: Record<string, string>
   /** Valves that something points to; the others pale. */
   marked?: ReadonlySet<string>
   onSelect?: (valve: string) => void
@@ -77,7 +79,7 @@ export function HeadPlan(props: HeadPlanProps) {
           className="plan-valve"
           role="button"
           tabIndex={valve.id === entry ? 0 : -1}
-          aria-label={spokenLabel(valve, props.gaps[valve.id], props.unit)}
+          aria-label={spokenLabel(valve, props.gaps[valve.id], props.unit, props.flags?.[valve.id])}
           aria-pressed={valve.id === selected}
           transform={`translate(${valve.x} ${valve.y})`}
           opacity={props.marked && !props.marked.has(valve.id) ? 0.5 : 1}
@@ -89,6 +91,7 @@ export function HeadPlan(props: HeadPlanProps) {
             geometry={geometry}
             spec={props.specs[valve.id] ?? null}
             gap={props.gaps[valve.id]}
+            flag={props.flags?.[valve.id]}
             unit={props.unit}
             selected={valve.id === selected}
           />
@@ -103,6 +106,7 @@ function ValveCell({
   geometry,
   spec,
   gap,
+  flag,
   unit,
   selected,
 }: {
@@ -110,6 +114,7 @@ function ValveCell({
   geometry: PlanGeometry
   spec: SpecRange | null
   gap: Gap | undefined
+  flag: string | undefined
   unit: LengthUnit
   selected: boolean
 }) {
@@ -148,6 +153,7 @@ function ValveCell({
         <GapWindow
           spec={spec}
           gap={gap}
+          flag={flag}
           height={window}
           width={windowWidth}
           figure={figure}

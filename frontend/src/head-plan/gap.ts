@@ -16,6 +16,13 @@ export type Gap = {
 
 export type SpecRange = { min_mm: number; max_mm: number }
 
+/** The spec of each valve, as the plan wants it. */
+export function specsOf(analysis: {
+  valves: { valve: string; spec: SpecRange | null }[]
+}): Record<string, SpecRange | null> {
+  return Object.fromEntries(analysis.valves.map((valve) => [valve.valve, valve.spec]))
+}
+
 /** Enough of a reading's estimate to draw it. */
 export type EstimateLike = {
   mean_mm: number
@@ -85,8 +92,10 @@ export function spokenLabel(
   valve: { id: string; cylinder: number; side: string },
   gap: Gap | undefined,
   unit: LengthUnit,
+  flag?: string,
 ): string {
   const name = `cylinder ${valve.cylinder}, ${valve.side}, valve ${valve.id}`
+  if (flag !== undefined) return flag ? `${name}, ${flag}` : name
   if (!gap) return `${name}, not measured`
   const known = gapText(gap, unit).replace(/ mm$/, ' millimetres')
   return `${name}, ${gap.verdict}, ${known}${gap.contradiction ? ', contradicts itself' : ''}`

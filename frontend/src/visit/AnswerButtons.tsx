@@ -15,7 +15,7 @@ export function AnswerButtons({
             key={felt}
             type="button"
             onClick={() => onAnswer(felt)}
-            className="flex min-h-20 flex-col items-center justify-center rounded-card border-2 border-ink bg-sheet hover:bg-accent-pale active:bg-accent-pale"
+            className="flex min-h-18 flex-col items-center justify-center rounded-card border-2 border-ink bg-sheet hover:bg-accent-pale active:bg-accent-pale"
           >
             <span className="flex items-center gap-2 text-xl font-semibold">
               <svg width={22} height={24} viewBox="-11 -12 22 24" aria-hidden="true">

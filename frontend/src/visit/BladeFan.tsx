@@ -1,4 +1,4 @@
-import { lengthFigure, type LengthUnit } from '@/design/format'
+import { bladeFigure, type LengthUnit } from '@/design/format'
 import type { Felt } from './bladeChoice'
 import { fanGeometry, type Leaf } from './fanGeometry'
 import { ANSWER_WORDS } from './answers'
@@ -6,28 +6,35 @@ import { ANSWER_WORDS } from './answers'
 /** Two prints of one thickness. */
 const SAME_MM = 1e-6
 
+/** In which units a leaf carries its figure: what is printed on it first, the page's own unit beside it. */
+export function printsOf(printed: LengthUnit | 'both', unit: LengthUnit): LengthUnit[] {
+  if (printed === 'both') return [unit, unit === 'mm' ? 'thou' : 'mm']
+  return printed === unit ? [unit] : [printed, unit]
+}
+
 /** The set at hand as a fan of leaves; tried ones carry the mark of what was felt, advised ones a dot. */
 export function BladeFan({
   bladesMm,
   chosen,
   felt,
   advisedMm,
-  unit,
+  prints,
   onChoose,
 }: {
   bladesMm: number[]
+  /** The leaf in the hand; -1 where the blade in the hand is none of the set's. */
   chosen: number
   felt: Map<number, Felt>
   /** The blade, or the two blades, to offer next. */
   advisedMm: number[]
-  unit: LengthUnit
+  prints: LengthUnit[]
   onChoose: (index: number) => void
 }) {
   const fan = fanGeometry(bladesMm, chosen)
   return (
     <svg
       viewBox={`0 0 ${fan.width} ${fan.height}`}
-      className="mx-auto block h-auto w-full max-w-[450px] lg:max-w-[560px]"
+      className="mx-auto block h-auto w-full max-w-[440px] lg:max-w-[530px]"
       role="radiogroup"
       aria-label="Blades of the set"
     >
@@ -39,7 +46,8 @@ export function BladeFan({
             chosen={leaf.index === chosen}
             felt={felt.get(leaf.index)}
             advised={advisedMm.some((mm) => Math.abs(mm - leaf.thicknessMm) < SAME_MM)}
-            unit={unit}
+            prints={prints}
+            reachable={leaf.index === Math.max(chosen, 0)}
             onChoose={onChoose}
           />
         ))}
@@ -55,25 +63,29 @@ function BladeLeaf({
   chosen,
   felt,
   advised,
-  unit,
+  prints,
+  reachable,
   onChoose,
 }: {
   leaf: Leaf
   chosen: boolean
   felt: Felt | undefined
   advised: boolean
-  unit: LengthUnit
+  prints: LengthUnit[]
+  /** Whether the tab key comes to it. */
+  reachable: boolean
   onChoose: (index: number) => void
 }) {
-  const figure = lengthFigure(leaf.thicknessMm, unit)
+  const [figure, second] = prints.map((unit) => bladeFigure(leaf.thicknessMm, unit))
+  const spoken = prints.map((unit) => `${bladeFigure(leaf.thicknessMm, unit)} ${unit}`).join(', ')
   const ink = chosen ? 'var(--color-on-accent)' : 'var(--color-ink)'
   return (
     <g
       className="blade-leaf"
       role="radio"
       aria-checked={chosen}
-      aria-label={`${figure} ${unit}${felt ? `, ${ANSWER_WORDS[felt]}` : ''}${advised ? ', advised' : ''}`}
-      tabIndex={chosen ? 0 : -1}
+      aria-label={`${spoken}${felt ? `, ${ANSWER_WORDS[felt]}` : ''}${advised ? ', advised' : ''}`}
+      tabIndex={reachable ? 0 : -1}
       transform={`rotate(${leaf.turn})`}
       onClick={() => onChoose(leaf.index)}
     >
@@ -94,6 +106,11 @@ function BladeLeaf({
       >
         {figure}
       </text>
+      {second !== undefined && (
+        <text y={-leaf.figureAt + 14} textAnchor="middle" fontSize={11} fill={ink}>
+          {second}
+        </text>
+      )}
       {felt && (
         <g transform={`translate(0 ${-leaf.markAt})`} stroke={ink} fill="none">
           <FeltMark felt={felt} />

@@ -1,10 +1,24 @@
 import { queryOptions, useMutation, useQueryClient, type QueryClient } from '@tanstack/react-query'
-import { api, unwrap, type MeasuredValve, type TryIn, type Visit } from '@/api/client'
+import {
+  api,
+  unwrap,
+  type Decided,
+  type Finding,
+  type MeasuredValve,
+  type Part,
+  type PaperLine,
+  type Phase,
+  type TryIn,
+  type Visit,
+  type VisitFields,
+} from '@/api/client'
 import type { School } from './school'
 
 export const visitQuery = (engineId: string, visitId: string) =>
   queryOptions({
     queryKey: ['engines', engineId, 'visits', visitId],
+    // Somebody else may be at the same visit: what they note shows here soon.
+    refetchInterval: 5_000,
     queryFn: () =>
       unwrap(
         api.GET('/api/engines/{engine_id}/visits/{visit_id}', {
@@ -74,5 +88,162 @@ export function useTakeBack(engineId: string, visitId: string) {
         }),
       ),
     onSuccess: (measured) => keep(queryClient, engineId, visitId, measured),
+  })
+}
+
+const path = (engineId: string, visitId: string) => ({
+  path: { engine_id: engineId, visit_id: visitId },
+})
+
+/** What a change of the visit answers with is the visit itself: it takes its place at once. */
+function useKeepVisit(engineId: string, visitId: string) {
+  const queryClient = useQueryClient()
+  return (visit: Visit) => {
+    queryClient.setQueryData(visitQuery(engineId, visitId).queryKey, visit)
+    void queryClient.invalidateQueries({ queryKey: ['engines'], refetchType: 'none' })
+  }
+}
+
+type Named = Required<VisitFields>
+type VisitChange = { changes: VisitFields; was: VisitFields; confirmed?: string[] }
+
+export function useChangeVisit(engineId: string, visitId: string) {
+  const keepVisit = useKeepVisit(engineId, visitId)
+  return useMutation({
+    scope: { id: `visit ${engineId} ${visitId}` },
+    mutationFn: ({ changes, was, confirmed = [] }: VisitChange) =>
+      unwrap(
+        api.PATCH('/api/engines/{engine_id}/visits/{visit_id}', {
+          params: path(engineId, visitId),
+          // Only what is named is changed; the description of the API cannot say so.
+          body: { changes, was, confirmed } as { changes: Named; was: Named; confirmed: string[] },
+        }),
+      ),
+    onSuccess: keepVisit,
+  })
+}
+
+export function useParts(engineId: string, visitId: string) {
+  const keepVisit = useKeepVisit(engineId, visitId)
+  return useMutation({
+    scope: { id: `visit ${engineId} ${visitId}` },
+    mutationFn: (body: { parts: Part[]; was: Part[] }) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/parts', {
+          params: path(engineId, visitId),
+          body,
+        }),
+      ),
+    onSuccess: keepVisit,
+  })
+}
+
+export function useBladeSet(engineId: string, visitId: string) {
+  const keepVisit = useKeepVisit(engineId, visitId)
+  return useMutation({
+    mutationFn: (bladeSet: string) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/blade-set', {
+          params: path(engineId, visitId),
+          body: { blade_set: bladeSet },
+        }),
+      ),
+    onSuccess: keepVisit,
+  })
+}
+
+export function useTypeIn(engineId: string, visitId: string) {
+  const keepVisit = useKeepVisit(engineId, visitId)
+  return useMutation({
+    mutationFn: (body: { lines: PaperLine[]; confirmed: string[] }) =>
+      unwrap(
+        api.POST('/api/engines/{engine_id}/visits/{visit_id}/sheet', {
+          params: path(engineId, visitId),
+          body,
+        }),
+      ),
+    onSuccess: keepVisit,
+  })
+}
+
+/** A finding as it is to be noted, and the state that the page showed before. */
+export type NotedFinding = Pick<Finding, 'id' | 'state'> &
+  Partial<Pick<Finding, 'cylinder' | 'side' | 'when' | 'onset' | 'words'>> & {
+    was?: Finding['state']
+  }
+
+export function useNoteVisitFinding(engineId: string, visitId: string) {
+  const queryClient = useQueryClient()
+  const { queryKey } = visitQuery(engineId, visitId)
+  return useMutation({
+    scope: { id: `findings ${engineId} ${visitId}` },
+    mutationFn: ({ id, ...body }: NotedFinding) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/findings/{finding_id}', {
+          params: { path: { engine_id: engineId, visit_id: visitId, finding_id: id } },
+          body,
+        }),
+      ),
+    onSuccess: (findings) => {
+      queryClient.setQueryData(
+        queryKey,
+        (visit: Visit | undefined) => visit && { ...visit, findings },
+      )
+      void queryClient.invalidateQueries({ queryKey: ['engines'], refetchType: 'none' })
+    },
+  })
+}
+
+export function useSkip(engineId: string, visitId: string) {
+  const queryClient = useQueryClient()
+  return useMutation({
+    mutationFn: ({ valve, ...body }: { valve: string; phase: Phase; reason: string | null }) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/valves/{valve}/skip', {
+          params: { path: { engine_id: engineId, visit_id: visitId, valve } },
+          body,
+        }),
+      ),
+    onSuccess: (measured) => keep(queryClient, engineId, visitId, measured),
+  })
+}
+
+export const judgementQuery = (engineId: string, visitId: string) =>
+  queryOptions({
+    queryKey: ['engines', engineId, 'visits', visitId, 'judgement'],
+    refetchInterval: 5_000,
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/engines/{engine_id}/visits/{visit_id}/judgement', {
+          params: path(engineId, visitId),
+        }),
+      ),
+  })
+
+export function useDecide(engineId: string, visitId: string) {
+  const queryClient = useQueryClient()
+  return useMutation({
+    scope: { id: `decisions ${engineId} ${visitId}` },
+    mutationFn: ({
+      valve,
+      ...body
+    }: {
+      valve: string
+      decided: Decided | null
+      was: Decided | null
+    }) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/valves/{valve}/decision', {
+          params: { path: { engine_id: engineId, visit_id: visitId, valve } },
+          body,
+        }),
+      ),
+    onSuccess: (judgement) => {
+      queryClient.setQueryData(judgementQuery(engineId, visitId).queryKey, judgement)
+      void queryClient.invalidateQueries({
+        queryKey: visitQuery(engineId, visitId).queryKey,
+        exact: true,
+      })
+    },
   })
 }

@@ -7,7 +7,7 @@ from fastapi.routing import APIRoute
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from pronostico import __version__
-from pronostico.api import cases, engines, visits
+from pronostico.api import blade_sets, cases, describing, engines, shop, visits
 from pronostico.api.errors import Problem, install_error_handlers
 from pronostico.api.pages import install_pages
 from pronostico.settings import HOST
@@ -35,7 +35,14 @@ def create_app(database: Database, static: Path) -> FastAPI:
     app.state.database = database
     problem = {"model": Problem, "content": {"application/problem+json": {}}}
     api = APIRouter(prefix="/api", responses=dict.fromkeys((400, 404, 409, 422), problem))
-    for router in (engines.router, visits.router, cases.router):
+    for router in (
+        engines.router,
+        describing.router,
+        visits.router,
+        cases.router,
+        blade_sets.router,
+        shop.router,
+    ):
         api.include_router(router)
     app.include_router(api)
     install_error_handlers(app)

@@ -3,8 +3,8 @@
 from fastapi import APIRouter
 
 from pronostico.api.deps import SessionDep, TodayDep, WriteSessionDep
-from pronostico.api.models import CaseIn, CaseOut, FindingIn, FindingKindOut
-from pronostico.knowledge import load_knowledge
+from pronostico.api.models import CaseIn, CaseOut, FindingIn, FindingKindOut, FirstLookOut
+from pronostico.knowledge import load_first_looks, load_knowledge
 from pronostico.record.models import CaseModel, FindingModel, Identifier
 from pronostico.services import cases
 from pronostico.services.diagnosis_report import DiagnosisOut
@@ -16,7 +16,18 @@ _ONE = "/engines/{engine_id}/cases/{case_id}"
 @router.get("/findings")
 def get_findings() -> list[FindingKindOut]:
     """Every kind of finding."""
-    return [FindingKindOut.model_validate(kind) for kind in load_knowledge().findings.values()]
+    return [
+        FindingKindOut(
+            id=kind.id,
+            label=kind.label,
+            help=kind.help,
+            group=kind.group,
+            first_looks=[
+                FirstLookOut.model_validate(look) for look in load_first_looks() if kind.id in look.complaints
+            ],
+        )
+        for kind in load_knowledge().findings.values()
+    ]
 
 
 @router.post("/engines/{engine_id}/cases", status_code=201)
@@ -33,7 +44,7 @@ def get_case(engine_id: str, case_id: str, session: SessionDep) -> CaseOut:
 
 
 @router.put(_ONE + "/findings/{finding_id}")
-def put_finding(
+def put_case_finding(
     engine_id: str,
     case_id: str,
     finding_id: Identifier,
@@ -42,7 +53,8 @@ def put_finding(
     session: SessionDep,
 ) -> CaseOut:
     """Note a finding: present, absent, or not known."""
-    cases.note_finding(writing, engine_id, case_id, FindingModel(id=finding_id, **body.model_dump()))
+    finding = FindingModel(id=finding_id, **body.model_dump(exclude={"was"}))
+    cases.note_case_finding(writing, engine_id, case_id, finding, was=body.was)
     return CaseOut.model_validate(cases.get_case(session, engine_id, case_id))
 
 

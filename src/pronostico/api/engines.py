@@ -1,24 +1,41 @@
 """Engines and their records."""
 
+from dataclasses import asdict
+from typing import Annotated
 from urllib.parse import quote
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, Query, Response
+from sqlalchemy.orm import Session
 
 from pronostico.api.deps import NowDep, RawBody, SessionDep, TodayDep, WriteSessionDep
-from pronostico.api.models import BladesIn, CaseOut, EngineOut, EngineSummaryOut
+from pronostico.api.models import (
+    CaseOut,
+    CautionOut,
+    EngineChangeIn,
+    EngineIn,
+    EngineOut,
+    EngineSummaryOut,
+    PriceOut,
+)
 from pronostico.core.crank import School
 from pronostico.record.models import Record
-from pronostico.services import engines
+from pronostico.services import engine_data, engines, preparing
 from pronostico.services.analysis import analyse_record
 from pronostico.services.analysis_report import AnalysisOut
 from pronostico.services.cranking import CrankOut, crank_stations
+from pronostico.services.pricing import price_of
 
 router = APIRouter(tags=["engines"])
 
 
-def _engine_out(record: Record) -> EngineOut:
-    cases = [CaseOut.model_validate(case) for case in record.cases]
-    return EngineOut(engine=record.engine, gauge_set=record.gauge_set, cases=cases)
+def _engine_out(session: Session, record: Record) -> EngineOut:
+    return EngineOut(
+        engine=record.engine,
+        revision=engine_data.revision_of(session, record.engine.id),
+        cautions=[CautionOut.model_validate(one) for one in preparing.cautions_for(record.engine)],
+        gauge_set=record.gauge_set,
+        cases=[CaseOut.model_validate(case) for case in record.cases],
+    )
 
 
 @router.get("/engines")
@@ -30,7 +47,32 @@ def get_engines(session: SessionDep) -> list[EngineSummaryOut]:
 @router.get("/engines/{engine_id}")
 def get_engine(engine_id: str, session: SessionDep) -> EngineOut:
     """An engine's data, blades and cases."""
-    return _engine_out(engines.engine_record(session, engine_id))
+    return _engine_out(session, engines.engine_record(session, engine_id))
+
+
+@router.post("/engines", status_code=201)
+def post_engine(body: EngineIn, session: WriteSessionDep, today: TodayDep, now: NowDep) -> EngineOut:
+    """Describe a new engine."""
+    record = engine_data.create_engine(session, body.engine, confirmed=body.confirmed, today=today, now=now)
+    return _engine_out(session, record)
+
+
+@router.put("/engines/{engine_id}")
+def put_engine(engine_id: str, body: EngineChangeIn, session: WriteSessionDep, today: TodayDep) -> EngineOut:
+    """Change an engine's data."""
+    record = engine_data.change_engine(
+        session, engine_id, body.engine, revision=body.revision, confirmed=body.confirmed, today=today
+    )
+    return _engine_out(session, record)
+
+
+@router.get("/engines/{engine_id}/price")
+def get_price(
+    engine_id: str, session: SessionDep, usage: Annotated[float | None, Query(ge=0)] = None
+) -> PriceOut:
+    """What a check costs, what a check with setting costs, and how likely the second is."""
+    at = price_of(session, engine_id, usage=usage)
+    return PriceOut.model_validate({**asdict(at.price), **asdict(at)})
 
 
 @router.get("/engines/{engine_id}/analysis")
@@ -55,13 +97,6 @@ def get_record(engine_id: str, session: SessionDep) -> Response:
     )
 
 
-@router.put("/engines/{engine_id}/blades")
-def put_blades(engine_id: str, body: BladesIn, writing: WriteSessionDep, session: SessionDep) -> EngineOut:
-    """Note which blades are at hand for an engine."""
-    engines.set_blades(writing, engine_id, name=body.name, text=body.text, unit=body.unit)
-    return _engine_out(engines.engine_record(session, engine_id))
-
-
 @router.get("/engines/{engine_id}/crank")
 def get_crank(engine_id: str, session: SessionDep, school: School = "two-turn") -> CrankOut:
     """Where to turn the crank, and which valves to measure there."""
@@ -78,4 +113,4 @@ def get_crank(engine_id: str, session: SessionDep, school: School = "two-turn") 
 )
 def post_record(text: RawBody, session: WriteSessionDep, today: TodayDep, now: NowDep) -> EngineOut:
     """Take a record in as a new engine."""
-    return _engine_out(engines.import_record(session, text, today=today, now=now))
+    return _engine_out(session, engines.import_record(session, text, today=today, now=now))

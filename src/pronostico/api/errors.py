@@ -1,5 +1,7 @@
 """Every refusal as application/problem+json (RFC 9457): a stable type, a title, every fault with its path."""
 
+from collections.abc import Sequence
+
 from fastapi import FastAPI, Request
 from fastapi.encoders import jsonable_encoder
 from fastapi.exceptions import RequestValidationError
@@ -10,14 +12,15 @@ from starlette.routing import Match, Route
 
 from pronostico.core.errors import CoreError, ImpossibleValue, KnowledgeFault, UnknownValve
 from pronostico.record.faults import Fault, json_path, plain_message
-from pronostico.services.errors import AlreadyThere, NotThere, Refused, ServiceError
+from pronostico.services.errors import AlreadyThere, Asked, NotThere, Question, Refused, ServiceError, Stale
 
 
 class FaultOut(BaseModel):
-    """One fault of an input."""
+    """One fault of an input, or one question about it with the figure that was probably meant."""
 
     path: str
     message: str
+    suggestion: float | None = None
 
 
 class Problem(BaseModel):
@@ -38,12 +41,18 @@ STATUS: dict[type[Exception], tuple[int, str, str]] = {
     ServiceError: (400, "refused", "That was refused"),
     NotThere: (404, "not-there", "There is no such thing"),
     AlreadyThere: (409, "already-there", "Something else is there already"),
+    Stale: (409, "stale", "Somebody else changed that meanwhile"),
     Refused: (422, "faulty-input", "The input has faults"),
+    Asked: (422, "asked", "Is that right as it stands?"),
 }
 
 
 def problem_response(
-    status: int, kind: str, title: str, detail: str | None = None, faults: list[Fault] | None = None
+    status: int,
+    kind: str,
+    title: str,
+    detail: str | None = None,
+    faults: Sequence[Fault | Question] = (),
 ) -> JSONResponse:
     """A problem as a response."""
     problem = Problem(
@@ -51,14 +60,25 @@ def problem_response(
         title=title,
         status=status,
         detail=detail,
-        faults=[FaultOut(path=fault.path, message=fault.message) for fault in faults or []],
+        faults=[
+            FaultOut(
+                path=fault.path,
+                message=fault.message,
+                suggestion=fault.suggestion if isinstance(fault, Question) else None,
+            )
+            for fault in faults
+        ],
     )
     return JSONResponse(jsonable_encoder(problem), status_code=status, media_type="application/problem+json")
 
 
 def _known_error(_request: Request, error: Exception) -> JSONResponse:
     status, kind, title = next(STATUS[cls] for cls in type(error).__mro__ if cls in STATUS)
-    faults = error.faults if isinstance(error, Refused) else None
+    faults: Sequence[Fault | Question] = ()
+    if isinstance(error, Refused | Stale):
+        faults = error.faults
+    elif isinstance(error, Asked):
+        faults = error.questions
     if isinstance(error, UnknownValve):
         faults = [Fault("$.valve", str(error))]
     return problem_response(status, kind, title, str(error), faults)

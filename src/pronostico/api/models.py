@@ -3,14 +3,12 @@
 from datetime import date
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, JsonValue
 
-from pronostico.core.advice import End
-from pronostico.core.blades import BladeUnit
 from pronostico.core.reading import Class, Verdict
-from pronostico.core.visits import THICKEST_BLADE_MM, Access, Felt, Phase
+from pronostico.core.visits import THICKEST_BLADE_MM
 from pronostico.record.models import EngineModel, FindingModel, GaugeSet, Identifier, Onset, State, When
-from pronostico.services.analysis_report import EstimateOut, ReportModel
+from pronostico.services.analysis_report import ReportModel
 
 
 def _no_guessing(value: object) -> object:
@@ -27,30 +25,14 @@ NoGuessing = BeforeValidator(_no_guessing)
 Blade = Annotated[float, Field(gt=0, le=THICKEST_BLADE_MM), NoGuessing]
 
 
+# Paths that were asked about and are right as they are.
+Confirmed = Annotated[list[str], Field(default_factory=list)]
+
+
 class RequestModel(BaseModel):
     """Base of request bodies: unknown fields are faults, numbers are finite."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
-
-
-class TryIn(RequestModel):
-    """One answer at a valve."""
-
-    valve: Identifier
-    phase: Phase
-    blades_mm: Annotated[list[Blade], Field(min_length=1, max_length=6)]
-    felt: Felt
-
-
-class VisitIn(RequestModel):
-    """A visit to begin, under the identifier that the page gave it."""
-
-    id: NewIdentifier
-    date: date
-    usage: Annotated[float, Field(ge=0), NoGuessing]
-    temperature_c: Annotated[float, Field(ge=-90, le=250), NoGuessing] | None = None
-    access: Access = "straight"
-    technician: Annotated[str, Field(max_length=80)] | None = None
 
 
 class CaseIn(RequestModel):
@@ -62,22 +44,15 @@ class CaseIn(RequestModel):
 
 
 class FindingIn(RequestModel):
-    """The state of a finding."""
+    """The state of a finding; `was` is what the page showed, so that nobody is overwritten unseen."""
 
     state: State
+    was: State | None = None
     cylinder: Annotated[int, Field(ge=1, le=64), NoGuessing] | None = None
     side: Literal["intake", "exhaust"] | None = None
     when: list[When] | None = None
     onset: Onset | None = None
     words: Annotated[str, Field(max_length=500)] | None = None
-
-
-class BladesIn(RequestModel):
-    """The blades at hand as they are said: '0.05 0.10', or '0.05 to 0.50 by 0.05'."""
-
-    name: Annotated[str, Field(min_length=1, max_length=80)] = "Blades at hand"
-    text: Annotated[str, Field(max_length=2000)]
-    unit: BladeUnit
 
 
 class WorstOut(ReportModel):
@@ -123,56 +98,62 @@ class CaseOut(ReportModel):
     findings: list[FindingModel]
 
 
+class CautionOut(ReportModel):
+    """One line of caution at a stop of the visit."""
+
+    step: str
+    text: str
+
+
+class EngineIn(RequestModel):
+    """An engine as the record writes it; checked as a whole, so that every fault is told at once.
+
+    `confirmed`: paths that were asked about and are right as they are.
+    """
+
+    engine: dict[str, JsonValue]
+    confirmed: Confirmed
+
+
+class EngineChangeIn(EngineIn):
+    """The same, with the revision that the edit began from."""
+
+    revision: int
+
+
 class EngineOut(ReportModel):
-    """An engine's data, the blades at hand and its cases."""
+    """An engine's data, the blades at hand, its cases, and the cautions that fit it."""
 
     engine: EngineModel
+    revision: int
+    cautions: list[CautionOut]
     gauge_set: GaugeSet | None
     cases: list[CaseOut]
 
 
-class StoredTryOut(ReportModel):
-    """An answer that is stored."""
+class PriceOut(ReportModel):
+    """The price of a check; what rests on the chance of setting is null where nothing is foretold."""
 
-    id: str
-    blades_mm: list[float]
-    felt: Felt
-
-
-class AdviceOut(ReportModel):
-    """The blade, or the stack, to offer next; or why there is none."""
-
-    blades_mm: list[float] | None
-    gain_bits: float
-    end: End | None
-    would_settle_mm: float | None
-
-
-class MeasuredPhaseOut(ReportModel):
-    """The answers at a valve in one phase, what they say, and what to offer next."""
-
-    tries: list[StoredTryOut]
-    estimate: EstimateOut | None
-    advice: AdviceOut | None
+    check_minutes: float
+    set_minutes: float | None
+    check_cost: float | None
+    set_cost: float | None
+    p_set: float | None
+    valves_to_set: float | None
+    usage: float | None
+    foretold: int
+    valves: int
+    access_minutes: float
+    access_is_known: bool
+    currency: str
 
 
-class MeasuredValveOut(ReportModel):
-    """One valve at the visit under way."""
+class FirstLookOut(ReportModel):
+    """Something cheaper to look at first."""
 
-    valve: str
-    found: MeasuredPhaseOut
-    left: MeasuredPhaseOut
-
-
-class VisitOut(ReportModel):
-    """A visit under way."""
-
-    id: str
-    date: date
-    usage: float
-    temperature_c: float | None
-    technician: str | None
-    valves: list[MeasuredValveOut]
+    label: str
+    what: str
+    minutes: float
 
 
 class FindingKindOut(ReportModel):
@@ -182,3 +163,4 @@ class FindingKindOut(ReportModel):
     label: str
     help: str
     group: str
+    first_looks: list[FirstLookOut]

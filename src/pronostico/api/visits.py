@@ -1,24 +1,76 @@
-"""Visits and the answers given at them."""
+"""Visits: begun, prepared, looked into, measured, judged."""
+
+from typing import Any
 
 from fastapi import APIRouter
+from sqlalchemy.orm import Session
 
+from pronostico.api.blade_models import BladeSetOut
 from pronostico.api.deps import NowDep, SessionDep, TodayDep, WriteSessionDep
-from pronostico.api.models import MeasuredValveOut, NewIdentifier, TryIn, VisitIn, VisitOut
-from pronostico.record.models import TryModel, VisitModel
-from pronostico.services import visits
-from pronostico.services.measuring import OpenVisit
+from pronostico.api.models import FindingIn, NewIdentifier
+from pronostico.api.visit_models import (
+    AdviceOut,
+    ApartOut,
+    CorrectionOut,
+    DecisionIn,
+    JudgedValveOut,
+    JudgementOut,
+    LastTimeOut,
+    MeasuredValveOut,
+    PaperIn,
+    PaperTryIn,
+    PartsIn,
+    SetInUseIn,
+    ShiftOut,
+    SkipIn,
+    SwingOut,
+    TryIn,
+    VisitChangeIn,
+    VisitIn,
+    VisitOut,
+)
+from pronostico.core.thermal import why_not_cold
+from pronostico.record.models import FindingModel, Identifier, TryModel, VisitModel
+from pronostico.services import blade_sets, findings, judging, preparing, visits
+from pronostico.services.analysis_report import SpecOut, estimate_out
+from pronostico.services.engines import engine_record
+from pronostico.services.stops import done_stops
+from pronostico.services.typing_in import PaperLine, PaperTry, type_in
+from pronostico.services.visit_notes import notes_of
 
 router = APIRouter(prefix="/engines/{engine_id}/visits", tags=["visits"])
 
 
-def _visit_out(opened: OpenVisit) -> VisitOut:
-    visit = opened.visit
+def _visit_out(session: Session, engine_id: str, visit_id: str) -> VisitOut:
+    record = engine_record(session, engine_id)
+    opened = visits.open_visit(session, engine_id, visit_id)
+    visit, engine = opened.visit, record.engine
+    noted = findings.findings_at(record, visit_id)
     return VisitOut(
         id=visit.id,
         date=visit.date,
         usage=visit.usage,
+        meter=visit.usage - preparing.offset_on(engine, visit.date),
         temperature_c=visit.temperature_c,
+        last_run_hours_ago=visit.last_run_hours_ago,
+        duty=visit.duty,
+        access=visit.access or "straight",
+        work=visit.work or "check",
         technician=visit.technician,
+        notes=visit.notes,
+        not_cold=list(
+            why_not_cold(
+                temperature_c=visit.temperature_c,
+                below_c=engine.check_below_temperature_c,
+                last_run_hours_ago=visit.last_run_hours_ago,
+            )
+        ),
+        done=done_stops(opened, noted),
+        parts=notes_of(visit).parts,
+        findings=noted,
+        blade_set=None
+        if opened.gauge_set is None
+        else BladeSetOut.model_validate(blade_sets.as_blade_set(opened.gauge_set, engine)),
         valves=[MeasuredValveOut.model_validate(valve) for valve in opened.valves],
     )
 
@@ -33,14 +85,69 @@ def post_visit(
     now: NowDep,
 ) -> VisitOut:
     """Begin a visit."""
-    visits.start_visit(writing, engine_id, VisitModel(**body.model_dump()), today=today, now=now)
-    return _visit_out(visits.open_visit(session, engine_id, body.id))
+    meter = None if body.new_meter is None else preparing.NewMeter(body.new_meter.old, body.new_meter.new)
+    visit = VisitModel(**body.model_dump(exclude={"new_meter", "confirmed"}))
+    preparing.start_visit(
+        writing, engine_id, visit, new_meter=meter, confirmed=body.confirmed, today=today, now=now
+    )
+    return _visit_out(session, engine_id, body.id)
 
 
 @router.get("/{visit_id}")
 def get_visit(engine_id: str, visit_id: str, session: SessionDep) -> VisitOut:
     """A visit with the answers at every valve."""
-    return _visit_out(visits.open_visit(session, engine_id, visit_id))
+    return _visit_out(session, engine_id, visit_id)
+
+
+@router.patch("/{visit_id}")
+def patch_visit(
+    engine_id: str,
+    visit_id: str,
+    body: VisitChangeIn,
+    writing: WriteSessionDep,
+    session: SessionDep,
+    today: TodayDep,
+) -> VisitOut:
+    """Change some of a visit's own fields."""
+    changes: dict[str, Any] = body.changes.model_dump(exclude_unset=True)
+    was: dict[str, Any] = body.was.model_dump(exclude_unset=True)
+    preparing.change_visit(
+        writing, engine_id, visit_id, changes=changes, was=was, confirmed=body.confirmed, today=today
+    )
+    return _visit_out(session, engine_id, visit_id)
+
+
+@router.put("/{visit_id}/parts")
+def put_parts(
+    engine_id: str, visit_id: str, body: PartsIn, writing: WriteSessionDep, session: SessionDep
+) -> VisitOut:
+    """Note the small parts laid aside, and where they came from."""
+    preparing.put_parts(writing, engine_id, visit_id, parts=body.parts, was=body.was)
+    return _visit_out(session, engine_id, visit_id)
+
+
+@router.put("/{visit_id}/blade-set")
+def put_blade_set_in_use(
+    engine_id: str, visit_id: str, body: SetInUseIn, writing: WriteSessionDep, session: SessionDep
+) -> VisitOut:
+    """Choose the set of blades at hand."""
+    blade_sets.use_blade_set(writing, engine_id, visit_id, body.blade_set)
+    return _visit_out(session, engine_id, visit_id)
+
+
+@router.put("/{visit_id}/findings/{finding_id}")
+def put_visit_finding(
+    engine_id: str,
+    visit_id: str,
+    finding_id: Identifier,
+    body: FindingIn,
+    writing: WriteSessionDep,
+    session: SessionDep,
+) -> list[FindingModel]:
+    """Note a complaint or something seen: present, absent, or not known."""
+    finding = FindingModel(id=finding_id, **body.model_dump(exclude={"was"}))
+    findings.note_visit_finding(writing, engine_id, visit_id, finding, was=body.was)
+    return findings.findings_at(engine_record(session, engine_id), visit_id)
 
 
 # What is shown is read after the writing is done and its turn given back: nobody waits for sums.
@@ -62,7 +169,8 @@ def put_try(
         try_id,
         valve=body.valve,
         phase=body.phase,
-        one=TryModel(blades_mm=body.blades_mm, felt=body.felt),
+        crank_turn=body.crank_turn,
+        one=TryModel(blades_mm=body.blades_mm, felt=body.felt, entered=body.entered),
         now=now,
     )
     return MeasuredValveOut.model_validate(visits.measured_valve(session, engine_id, visit_id, body.valve))
@@ -80,3 +188,82 @@ def delete_try(
     """Take an answer back; it stays stored, marked."""
     valve = visits.take_back_try(writing, engine_id, visit_id, try_id, now=now)
     return MeasuredValveOut.model_validate(visits.measured_valve(session, engine_id, visit_id, valve))
+
+
+@router.put("/{visit_id}/valves/{valve}/skip")
+def put_skip(
+    engine_id: str, visit_id: str, valve: str, body: SkipIn, writing: WriteSessionDep, session: SessionDep
+) -> MeasuredValveOut:
+    """Note why a valve is not read."""
+    visits.skip_valve(writing, engine_id, visit_id, valve=valve, phase=body.phase, reason=body.reason)
+    return MeasuredValveOut.model_validate(visits.measured_valve(session, engine_id, visit_id, valve))
+
+
+def _paper_try(body: PaperTryIn | None) -> PaperTry | None:
+    return None if body is None else PaperTry(tuple(body.blades_mm), body.entered)
+
+
+@router.post("/{visit_id}/sheet")
+def post_sheet(
+    engine_id: str,
+    visit_id: str,
+    body: PaperIn,
+    writing: WriteSessionDep,
+    session: SessionDep,
+    now: NowDep,
+) -> VisitOut:
+    """Type in a sheet of paper, all its lines at once."""
+    lines = [
+        PaperLine(one.id, one.valve, one.phase, _paper_try(one.went), one.felt, _paper_try(one.refused))
+        for one in body.lines
+    ]
+    type_in(writing, engine_id, visit_id, lines, confirmed=body.confirmed, now=now)
+    return _visit_out(session, engine_id, visit_id)
+
+
+def _judgement_out(visit: judging.JudgedVisit) -> JudgementOut:
+    valves = []
+    for one in visit.valves:
+        judged = one.judged
+        last = judged.last_time
+        valves.append(
+            JudgedValveOut(
+                valve=judged.valve.id,
+                cylinder=judged.valve.cylinder,
+                side=judged.valve.side,
+                spec=None if judged.at.spec is None else SpecOut.model_validate(judged.at.spec),
+                phase=one.phase,
+                found=estimate_out(judged.at.found),
+                standing=estimate_out(judged.at.standing),
+                neighbours=None if judged.neighbours is None else ApartOut.model_validate(judged.neighbours),
+                last_time=None if last is None else LastTimeOut.model_validate(last),
+                swing=None if judged.swing is None else SwingOut.model_validate(judged.swing),
+                advised=judged.advised,
+                because=judged.because,
+                advice=None if one.advice is None else AdviceOut.model_validate(one.advice),
+                skipped=one.skipped,
+                decided=one.decided,
+            )
+        )
+    return JudgementOut(
+        valves=valves,
+        corrections={side: CorrectionOut.model_validate(one) for side, one in visit.corrections.items()},
+        shift=None if visit.shift is None else ShiftOut.model_validate(visit.shift),
+        temperature_c=visit.temperature_c,
+        reference_temperature_c=visit.reference_temperature_c,
+    )
+
+
+@router.get("/{visit_id}/judgement")
+def get_judgement(engine_id: str, visit_id: str, session: SessionDep) -> JudgementOut:
+    """Every reading beside its neighbours and last time, and what was decided."""
+    return _judgement_out(judging.judge_visit(session, engine_id, visit_id))
+
+
+@router.put("/{visit_id}/valves/{valve}/decision")
+def put_decision(
+    engine_id: str, visit_id: str, valve: str, body: DecisionIn, writing: WriteSessionDep, session: SessionDep
+) -> JudgementOut:
+    """Decide what is to be done with a valve."""
+    judging.decide(writing, engine_id, visit_id, valve, body.decided, was=body.was)
+    return _judgement_out(judging.judge_visit(session, engine_id, visit_id))

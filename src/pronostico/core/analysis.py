@@ -1,7 +1,6 @@
 """One engine through all its visits: every valve's readings, line ahead and sink."""
 
 from dataclasses import dataclass
-from datetime import date
 
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Engine, Spec, Valve
@@ -38,10 +37,7 @@ class ValveAnalysis:
 
         As left, else as found where nothing was set after it.
         """
-        if not self.states:
-            return None
-        last = self.states[-1]
-        return last.left if last.touched or last.left is not None else last.found
+        return self.states[-1].standing if self.states else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +69,7 @@ def analyse_valve(
     """Readings, line and sink of one valve; `at` as for `analyse`."""
     states = tuple(at_visit(engine, valve, visit, constants) for visit in visits)
     line = line_ahead(states, check_interval=engine.check_interval, constants=constants)
-    spec = states[-1].spec if states else engine.spec_of(valve, date.max)
+    spec = states[-1].spec if states else engine.latest_spec_of(valve)
     forecast: tuple[LineForecast, ...] = ()
     if line is not None and spec is not None and visits:
         usages = at if at is not None else (visits[-1].usage + engine.check_interval,)

@@ -1,6 +1,7 @@
 """A whole set of blades from a line of text, as a technician would say it.
 
-'0.05 0.10 0.15', '0.05, 0.10', or a row: '0.05 to 0.50 by 0.05'; the two may be mixed. In mm or in thou.
+'0.05 0.10 0.15', '0.05, 0.10', or a row: '0.05 to 0.50 by 0.05'; the two may be mixed. In mm, in thou, or
+as a blade that carries both is printed: '0.152/6'.
 """
 
 import re
@@ -10,7 +11,8 @@ from pronostico.core.errors import ImpossibleValue
 from pronostico.core.units import mm_from_thou
 from pronostico.core.visits import THICKEST_BLADE_MM
 
-BladeUnit = Literal["mm", "thou"]
+BladeUnit = Literal["mm", "thou", "both"]
+"""What is printed on the blades; 'both' is mm and thou on each, written mm/thou."""
 
 MOST_BLADES = 120
 """More than any set holds: a slip of the step would else make thousands."""
@@ -20,6 +22,8 @@ _ROW = re.compile(rf"({_NUMBER})\s*to\s*({_NUMBER})\s*by\s*({_NUMBER})")
 _SHAPE = "thicknesses such as 0.05 0.10 0.15, or a row such as 0.05 to 0.50 by 0.05"
 # Two prints of one thickness, in mm, closer than any two blades are made.
 _SAME_MM = 1e-4
+# How far the two prints of one blade may lie apart, mm: thou are rounded to halves on many sets.
+_PRINTS_APART_MM = 0.008
 
 
 def _row(first: float, last: float, step: float) -> list[float]:
@@ -35,6 +39,26 @@ def _row(first: float, last: float, step: float) -> list[float]:
     return [first + index * step for index in range(count)]
 
 
+def _figure(word: str, shape: str) -> float:
+    if not re.fullmatch(_NUMBER, word):
+        raise ImpossibleValue("blade", f"'{word}'", shape)
+    return float(word)
+
+
+def _both(word: str) -> float:
+    """The thickness in mm of a blade that carries mm and thou; the mm, where the two agree."""
+    shape = "mm/thou as printed on the blade, such as 0.152/6"
+    mm_print, slash, thou_print = word.partition("/")
+    if not slash:
+        raise ImpossibleValue("blade", f"'{word}'", shape)
+    mm, thou = _figure(mm_print, shape), _figure(thou_print, shape)
+    if abs(mm - mm_from_thou(thou)) > _PRINTS_APART_MM:
+        raise ImpossibleValue(
+            "blade", f"'{word}'", f"one thickness: {thou:g} thou is {mm_from_thou(thou):.3f} mm"
+        )
+    return mm
+
+
 def parse_blades(text: str, unit: BladeUnit) -> tuple[float, ...]:
     """Thicknesses in mm, thinnest first, each once.
 
@@ -47,14 +71,11 @@ def parse_blades(text: str, unit: BladeUnit) -> tuple[float, ...]:
     # A comma between digits is a decimal point in half of the world; elsewhere it parts the figures.
     plain = re.sub(r"(?<=\d),(?=\d)", ".", text.strip().lower())
     found: list[float] = []
-    for row in _ROW.finditer(plain):
+    for row in _ROW.finditer(plain) if unit != "both" else ():
         found.extend(_row(*(float(part) for part in row.groups())))
-    for word in re.split(r"[\s,;]+", _ROW.sub(" ", plain)):
-        if not word:
-            continue
-        if not re.fullmatch(_NUMBER, word):
-            raise ImpossibleValue("blade", f"'{word}'", _SHAPE)
-        found.append(float(word))
+    for word in re.split(r"[\s,;]+", plain if unit == "both" else _ROW.sub(" ", plain)):
+        if word:
+            found.append(_both(word) if unit == "both" else _figure(word, _SHAPE))
     in_mm = sorted(round(mm_from_thou(value) if unit == "thou" else value, 4) for value in found)
     if not in_mm:
         raise ImpossibleValue("set of blades", "empty", _SHAPE)

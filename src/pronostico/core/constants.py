@@ -51,6 +51,18 @@ class Constants:
     set_without_target_sd_mm: float = 0.05
     shim_step_sd_mm: float = 0.008
 
+    # An engine takes this long to soak through, whatever its outside feels like.
+    cold_after_hours: float = 4.0
+
+    # When all readings of a visit are suspected to have moved at once.
+    fewest_for_shift: int = 6
+    shift_z: float = 2.0
+    shift_share: float = 1.75  # of the shift's own sd
+    # When a valve stands apart from the others of its side, and when a reading swings with the crank.
+    fewest_neighbours: int = 2
+    odd_valve_z: float = 3.0
+    swing_z: float = 3.0
+
     # A drift smaller than this per check interval is no trend.
     trend_floor_mm_per_interval: float = 0.002
 

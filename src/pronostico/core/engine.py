@@ -123,6 +123,10 @@ class Engine:
                 spec = change.spec
         return spec
 
+    def latest_spec_of(self, valve: Valve) -> Spec | None:
+        """The spec of a valve after every change that is known."""
+        return self.spec_of(valve, date.max)
+
     @property
     def cylinders(self) -> tuple[int, ...]:
         """The cylinders that have valves, ascending."""

@@ -32,6 +32,11 @@ class ValveAtVisit:
         """Whether the clearance after this visit is not the one found at it."""
         return bool(self.settings) or self.head_work
 
+    @property
+    def standing(self) -> Estimate | None:
+        """The reading that tells how the valve stands: as left, else as found where nothing was set."""
+        return self.left if self.touched or self.left is not None else self.found
+
 
 @dataclass(frozen=True, slots=True)
 class Sink:

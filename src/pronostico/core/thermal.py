@@ -40,6 +40,28 @@ def sensitivity_mm_per_k(engine: Engine, side: Side, constants: Constants = DEFA
     return engine.rocker_ratio * rod * engine.pushrod_length_mm + in_head
 
 
+def why_not_cold(
+    *,
+    temperature_c: float | None,
+    below_c: float | None,
+    last_run_hours_ago: float | None,
+    constants: Constants = DEFAULT,
+) -> tuple[str, ...]:
+    """Why a visit is no cold check; empty where nothing known speaks against it.
+
+    >>> why_not_cold(temperature_c=45.0, below_c=38.0, last_run_hours_ago=None)
+    ('45 °C is over the 38 °C below which it may be checked',)
+    """
+    reasons = []
+    if temperature_c is not None and below_c is not None and temperature_c > below_c:
+        reasons.append(f"{temperature_c:g} °C is over the {below_c:g} °C below which it may be checked")
+    if last_run_hours_ago is not None and last_run_hours_ago < constants.cold_after_hours:
+        reasons.append(
+            f"it ran {last_run_hours_ago:g} h ago, and takes {constants.cold_after_hours:g} h to cool"
+        )
+    return tuple(reasons)
+
+
 def correction_at(
     engine: Engine, side: Side, temperature_c: float | None, constants: Constants = DEFAULT
 ) -> Correction:

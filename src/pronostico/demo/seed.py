@@ -6,6 +6,7 @@ from datetime import date, datetime
 from pathlib import Path
 
 from pronostico.demo.scenario import DemoMachine, demo_machines
+from pronostico.store.blade_sets import shelve_blades
 from pronostico.store.database import Database
 from pronostico.store.records import add_record
 
@@ -28,6 +29,8 @@ def seed_demo(folder: Path, *, today: date, now: datetime) -> Path:
     with database.writing() as session:
         for machine in demo_machines(today):
             add_record(session, machine.record, now=now)
+            if machine.record.gauge_set is not None:
+                shelve_blades(session, machine.record.gauge_set)
             _write_beside(folder, machine)
         session.commit()
     database.close()

@@ -1,5 +1,20 @@
-"""The trade's knowledge as data: kinds of findings and causes, checked on load."""
+"""The trade's knowledge as data, checked on load."""
 
+from pronostico.knowledge.cautions import Caution, load_cautions
+from pronostico.knowledge.firing_orders import FiringOrder, load_firing_orders
+from pronostico.knowledge.first_looks import FirstLook, load_first_looks
 from pronostico.knowledge.loader import load_knowledge, parse_knowledge
+from pronostico.knowledge.patterns import Pattern, load_patterns
 
-__all__ = ["load_knowledge", "parse_knowledge"]
+__all__ = [
+    "Caution",
+    "FiringOrder",
+    "FirstLook",
+    "Pattern",
+    "load_cautions",
+    "load_firing_orders",
+    "load_first_looks",
+    "load_knowledge",
+    "load_patterns",
+    "parse_knowledge",
+]

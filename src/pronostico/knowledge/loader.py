@@ -1,11 +1,9 @@
 """Reads the knowledge files into the core's types; a fault names the file and the entry."""
 
-import tomllib
 from functools import cache
-from importlib.resources import files
 from typing import Literal, TypeVar
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import Field
 
 from pronostico.core.causes import (
     STRENGTHS,
@@ -17,17 +15,13 @@ from pronostico.core.causes import (
     PriorFactor,
 )
 from pronostico.core.errors import KnowledgeFault
+from pronostico.knowledge.entries import Entry, file_text, parse_file
 
-Model = TypeVar("Model", bound=BaseModel)
 Kind = TypeVar("Kind", FindingKind, CauseKind)
 Strength = Literal["always", "usually", "often", "sometimes", "rarely", "prevents"]
 
 
-class _Entry(BaseModel):
-    model_config = ConfigDict(extra="forbid")
-
-
-class _Finding(_Entry):
+class _Finding(Entry):
     id: str = Field(pattern=r"^[a-z]+(-[a-z]+)*$")
     label: str
     help: str
@@ -39,20 +33,20 @@ class _Finding(_Entry):
     leak_why: str = Field(min_length=1)
 
 
-class _Factor(_Entry):
+class _Factor(Entry):
     of: Literal["fuel", "duty", "adjustment", "side"]
     values: tuple[str, ...]
     times: float = Field(gt=0)
     why: str = Field(min_length=1)
 
 
-class _Link(_Entry):
+class _Link(Entry):
     finding: str
     strength: Strength
     why: str
 
 
-class _Cause(_Entry):
+class _Cause(Entry):
     id: str = Field(pattern=r"^[a-z]+(-[a-z]+)*$")
     label: str
     help: str
@@ -64,24 +58,12 @@ class _Cause(_Entry):
     link: tuple[_Link, ...]
 
 
-class _FindingsFile(_Entry):
+class _FindingsFile(Entry):
     finding: tuple[_Finding, ...]
 
 
-class _CausesFile(_Entry):
+class _CausesFile(Entry):
     cause: tuple[_Cause, ...]
-
-
-def _parse(name: str, text: str, model: type[Model]) -> Model:
-    try:
-        return model.model_validate(tomllib.loads(text))
-    except tomllib.TOMLDecodeError as error:
-        raise KnowledgeFault(f"{name}: {error}") from error
-    except ValidationError as error:
-        faults = "; ".join(
-            f"{'.'.join(str(step) for step in fault['loc'])}: {fault['msg']}" for fault in error.errors()
-        )
-        raise KnowledgeFault(f"{name}: {faults}") from error
 
 
 def _finding(entry: _Finding) -> FindingKind:
@@ -117,8 +99,8 @@ def parse_knowledge(findings_toml: str, causes_toml: str) -> Knowledge:
         KnowledgeFault: a file is not TOML, an entry is not of the expected shape, or entries contradict
             each other; the message names the file and the entry.
     """
-    findings = _parse("findings.toml", findings_toml, _FindingsFile).finding
-    causes = _parse("causes.toml", causes_toml, _CausesFile).cause
+    findings = parse_file("findings.toml", findings_toml, _FindingsFile).finding
+    causes = parse_file("causes.toml", causes_toml, _CausesFile).cause
     return Knowledge(
         _by_id("findings.toml", [_finding(entry) for entry in findings]),
         _by_id("causes.toml", [_cause(entry) for entry in causes]),
@@ -128,7 +110,4 @@ def parse_knowledge(findings_toml: str, causes_toml: str) -> Knowledge:
 @cache
 def load_knowledge() -> Knowledge:
     """The knowledge that ships with the application."""
-    folder = files("pronostico.knowledge")
-    return parse_knowledge(
-        (folder / "findings.toml").read_text("utf-8"), (folder / "causes.toml").read_text("utf-8")
-    )
+    return parse_knowledge(file_text("findings.toml"), file_text("causes.toml"))

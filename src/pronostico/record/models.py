@@ -305,6 +305,11 @@ class FindingModel(RecordModel):
     words: str | None = None
 
 
+def place_of(finding: FindingModel) -> tuple[str, int | None, Side | None]:
+    """What tells one noted finding from another: its kind and where it is."""
+    return finding.id, finding.cylinder, finding.side
+
+
 class VisitModel(Entered):
     """One visit; `usage` is the running total."""
 

@@ -7,7 +7,7 @@ from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Engine
 from pronostico.knowledge import load_knowledge
 from pronostico.record.conversion import engine_from, visits_from
-from pronostico.record.models import CaseModel, FindingModel, Record
+from pronostico.record.models import CaseModel, FindingModel, Record, place_of
 from pronostico.services.analysis_report import AnalysisOut, analysis_out
 from pronostico.services.diagnosis_report import DiagnosisOut, diagnosis_out
 from pronostico.services.errors import NotThere
@@ -74,11 +74,10 @@ def diagnose_record(
     engine = engine_from(record.engine, constants)
     count = _up_to_visit(record, case)
     analysis = analyse(engine, visits_from(record)[:count], constants=constants)
-    noted = [
-        *(case.findings if case is not None else []),
-        *(record.visits[count - 1].findings if count else []),
-    ]
-    evidence = [one for finding in noted if (one := _evidence(engine, finding)) is not None]
+    # Noted at the visit and in the case it is one finding, and the case has the last word.
+    at_visit = record.visits[count - 1].findings if count else []
+    noted = {place_of(one): one for one in (*at_visit, *(case.findings if case is not None else []))}
+    evidence = [one for finding in noted.values() if (one := _evidence(engine, finding)) is not None]
     evidence.extend(computed_findings(analysis, constants))
     diagnosis = diagnose(engine, knowledge, evidence)
     return diagnosis_out(None if case is None else case.id, diagnosis, engine, knowledge)

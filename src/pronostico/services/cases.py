@@ -4,15 +4,15 @@ from datetime import date
 
 from sqlalchemy.orm import Session
 
-from pronostico.knowledge import load_knowledge
 from pronostico.record.faults import Fault
-from pronostico.record.models import CaseModel, FindingModel
+from pronostico.record.models import CaseModel, FindingModel, State
 from pronostico.services.analysis import diagnose_record
 from pronostico.services.diagnosis_report import DiagnosisOut
 from pronostico.services.engines import engine_record
 from pronostico.services.errors import AlreadyThere, NotThere, Refused
+from pronostico.services.findings import check_finding, refuse_stale
 from pronostico.store import records
-from pronostico.store.findings import put_finding
+from pronostico.store.findings import put_case_finding
 
 
 def open_case(session: Session, engine_id: str, case: CaseModel, *, today: date) -> CaseModel:
@@ -50,24 +50,23 @@ def get_case(session: Session, engine_id: str, case_id: str) -> CaseModel:
     raise NotThere("case", case_id)
 
 
-def note_finding(session: Session, engine_id: str, case_id: str, finding: FindingModel) -> None:
+def note_case_finding(
+    session: Session, engine_id: str, case_id: str, finding: FindingModel, *, was: State | None = None
+) -> None:
     """Note a finding at a place; what was noted there before is replaced.
+
+    Args:
+        was: what the page showed; None: whatever stands there.
 
     Raises:
         NotThere: there is no such engine or case.
         Refused: the finding, or its cylinder, is not known.
+        Stale: somebody else noted something else there meanwhile.
     """
     record = engine_record(session, engine_id)
-    faults = []
-    if finding.id not in load_knowledge().findings:
-        faults.append(Fault("$.id", f"there is no finding '{finding.id}'"))
-    cylinders = {valve.cylinder for valve in record.engine.valves}
-    if finding.cylinder is not None and finding.cylinder not in cylinders:
-        faults.append(Fault("$.cylinder", f"there is no cylinder {finding.cylinder} on this engine"))
-    if faults:
-        raise Refused(faults)
-    if not put_finding(session, engine_id, case_id, finding):
-        raise NotThere("case", case_id)
+    check_finding(record.engine, finding)
+    refuse_stale(get_case(session, engine_id, case_id).findings, finding, was)
+    put_case_finding(session, engine_id, case_id, finding)
     session.commit()
 
 

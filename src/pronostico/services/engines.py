@@ -5,16 +5,14 @@ from datetime import date, datetime
 
 from sqlalchemy.orm import Session
 
-from pronostico.core.blades import BladeUnit, parse_blades
-from pronostico.core.errors import ImpossibleValue
 from pronostico.core.reading import Class, Verdict
-from pronostico.record.faults import Fault
-from pronostico.record.models import GaugeSet, Record
+from pronostico.record.models import Record
 from pronostico.record.reading_in import NotARecord, read_record
 from pronostico.services.analysis import analyse_record
 from pronostico.services.analysis_report import AnalysisOut, ValveOut
 from pronostico.services.errors import AlreadyThere, NotThere, Refused
 from pronostico.store import records
+from pronostico.store.blade_sets import shelve_blades
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,24 +120,7 @@ def import_record(session: Session, text: bytes, *, today: date, now: datetime) 
             f"an engine '{record.engine.id}' is in the shop already; give the record another engine.id"
         )
     records.add_record(session, record, now=now)
+    if record.gauge_set is not None:
+        shelve_blades(session, record.gauge_set)
     session.commit()
     return record
-
-
-def set_blades(session: Session, engine_id: str, *, name: str, text: str, unit: BladeUnit) -> None:
-    """Note the blades at hand for an engine, as they were typed.
-
-    Raises:
-        NotThere: there is no engine of that id.
-        Refused: something in the text is no blade.
-    """
-    try:
-        blades_mm = parse_blades(text, unit)
-    except ImpossibleValue as error:
-        raise Refused([Fault("$.text", str(error))]) from error
-    gauge_set = GaugeSet(
-        id=f"{engine_id}-blades"[:80], name=name, blades_mm=list(blades_mm), entered=f"{text} ({unit})"
-    )
-    if not records.put_gauge_set(session, engine_id, gauge_set):
-        raise NotThere("engine", engine_id)
-    session.commit()

@@ -3,8 +3,12 @@
 ServiceError
 |-- NotThere         something was named that does not exist
 |-- AlreadyThere     something new would take the place of something else
-`-- Refused          what was sent cannot be right; every fault with its JSON path
+|-- Stale            somebody else changed meanwhile what this would overwrite
+|-- Refused          what was sent cannot be right; every fault with its JSON path
+`-- Asked            what was sent is odd; stored once it is confirmed
 """
+
+from dataclasses import dataclass
 
 from pronostico.record.faults import Fault
 
@@ -30,3 +34,39 @@ class Refused(ServiceError):
     def __init__(self, faults: list[Fault]) -> None:
         self.faults = faults
         super().__init__("; ".join(str(fault) for fault in faults))
+
+
+class Stale(ServiceError):
+    """Somebody else changed meanwhile what this would overwrite; each fault says what stands there now."""
+
+    def __init__(self, faults: list[Fault]) -> None:
+        self.faults = faults
+        super().__init__("; ".join(str(fault) for fault in faults))
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """What is odd at a JSON path, and the figure that was probably meant (None: no guess)."""
+
+    path: str
+    message: str
+    suggestion: float | None = None
+
+
+class Asked(ServiceError):
+    """What was sent is odd: it is stored once the paths asked about come back as confirmed."""
+
+    def __init__(self, questions: list[Question]) -> None:
+        self.questions = questions
+        super().__init__("; ".join(f"{one.path}: {one.message}" for one in questions))
+
+
+def ask(questions: list[Question], confirmed: list[str]) -> None:
+    """Ask what was not confirmed yet.
+
+    Raises:
+        Asked: a question's path is not among those confirmed.
+    """
+    open_ones = [question for question in questions if question.path not in confirmed]
+    if open_ones:
+        raise Asked(open_ones)

@@ -9,43 +9,60 @@ from pronostico.core.analysis import analyse_valve
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Spec, Valve
 from pronostico.core.history import at_visit
+from pronostico.core.judging import Swing, swing_of
 from pronostico.core.line import LineForecast
-from pronostico.core.reading import Estimate
+from pronostico.core.reading import Estimate, estimate
 from pronostico.core.thermal import correction_at
-from pronostico.core.visits import Phase, Reading
+from pronostico.core.visits import Phase, Reading, Try
 from pronostico.record.conversion import engine_from, visit_from
-from pronostico.record.models import Record, VisitModel
+from pronostico.record.models import GaugeSet, Record, VisitModel
 from pronostico.services.errors import NotThere
 from pronostico.store import tries
-from pronostico.store.tries import StoredTry
+from pronostico.store.blade_sets import set_at_visit
+from pronostico.store.tries import StoredReading, StoredTry
+
+
+@dataclass(frozen=True, slots=True)
+class MeasuredTurn:
+    """An earlier reading of a valve, before the crank was turned round again."""
+
+    crank_turn: int
+    tries: tuple[StoredTry, ...]
+    estimate: Estimate | None
 
 
 @dataclass(frozen=True, slots=True)
 class MeasuredPhase:
     """The tries of a valve in one phase, what they say, and what to offer next.
 
+    They are those of the last turn of the crank at which it was measured; the others stand in `earlier`.
     `advice` is None where there is no spec to judge by or no set of blades to choose from.
     """
 
+    crank_turn: int
     tries: tuple[StoredTry, ...]
     estimate: Estimate | None
     advice: Advice | None
+    skipped: str | None
+    earlier: tuple[MeasuredTurn, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class MeasuredValve:
-    """One valve at the visit under way."""
+    """One valve at the visit under way; `swing` is None before it was measured at two turns of the crank."""
 
     valve: str
     found: MeasuredPhase
     left: MeasuredPhase
+    swing: Swing | None
 
 
 @dataclass(frozen=True, slots=True)
 class OpenVisit:
-    """A visit with all valves of its engine, read or not."""
+    """A visit with all valves of its engine, read or not, and the set of blades at hand."""
 
     visit: VisitModel
+    gauge_set: GaugeSet | None
     valves: tuple[MeasuredValve, ...]
 
 
@@ -68,14 +85,15 @@ class Measuring:
         self.engine = engine_from(record.engine, constants)
         self.model = record.visits[at]
         self.visit = visit_from(self.model)
-        self.stored = tries.stored_tries(session, record.engine.id, visit_id)
-        self.blades_mm = tuple(record.gauge_set.blades_mm) if record.gauge_set is not None else ()
+        self.stored = tries.stored_readings(session, record.engine.id, visit_id)
+        self.gauge_set = set_at_visit(session, record.engine.id, visit_id) or record.gauge_set
+        self.blades_mm = tuple(self.gauge_set.blades_mm) if self.gauge_set is not None else ()
         self._access = self.model.access or "straight"
-        self._before = tuple(visit_from(visit) for visit in record.visits[:at])
+        self.before = tuple(visit_from(visit) for visit in record.visits[:at])
 
     def _forecast(self, valve: Valve, spec: Spec) -> LineForecast | None:
         """What the visits before foretell of a valve as found at this one."""
-        line = analyse_valve(self.engine, valve, self._before, at=(), constants=self.constants).line
+        line = analyse_valve(self.engine, valve, self.before, at=(), constants=self.constants).line
         return None if line is None else line.at(self.visit.usage, spec)
 
     def _advice(self, valve: Valve, phase: Phase) -> Advice | None:
@@ -94,11 +112,35 @@ class Measuring:
         valve = self.engine.valve(valve_id)
         state = at_visit(self.engine, valve, self.visit, self.constants)
 
-        def phase(name: Phase, estimate: Estimate | None) -> MeasuredPhase:
-            return MeasuredPhase(self.stored.get((valve_id, name), ()), estimate, self._advice(valve, name))
+        def phase(name: Phase, known: Estimate | None) -> MeasuredPhase:
+            stored = self.stored.get((valve_id, name), ())
+            read = [one for one in stored if one.tries]
+            last = read[-1] if read else None
+            return MeasuredPhase(
+                crank_turn=last.crank_turn if last else 1,
+                tries=last.tries if last else (),
+                estimate=known,
+                advice=self._advice(valve, name),
+                skipped=next((one.skipped for one in stored if one.skipped), None),
+                earlier=tuple(self._turn(valve, one) for one in read[:-1]),
+            )
 
-        return MeasuredValve(valve_id, phase("found", state.found), phase("left", state.left))
+        swing = swing_of(self.engine, valve, self.visit, self.constants)
+        return MeasuredValve(valve_id, phase("found", state.found), phase("left", state.left), swing)
+
+    def _turn(self, valve: Valve, reading: StoredReading) -> MeasuredTurn:
+        spec = self.engine.spec_of(valve, self.visit.day)
+        known = None
+        if spec is not None:
+            answers = tuple(Try(one.blades_mm, one.felt) for one in reading.tries)
+            correction = correction_at(self.engine, valve.side, self.visit.temperature_c, self.constants)
+            # The phase says nothing of the figure: the same answers come to the same estimate.
+            read = Reading(valve.id, "found", answers, self._access)
+            known = estimate(read, spec, correction, self.constants)
+        return MeasuredTurn(reading.crank_turn, reading.tries, known)
 
     def opened(self) -> OpenVisit:
         """The visit with all its valves."""
-        return OpenVisit(self.model, tuple(self.measured(valve.id) for valve in self.engine.valves))
+        return OpenVisit(
+            self.model, self.gauge_set, tuple(self.measured(valve.id) for valve in self.engine.valves)
+        )

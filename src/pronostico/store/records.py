@@ -9,7 +9,7 @@ from uuid import uuid4
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from pronostico.record.models import FORMAT, CaseModel, GaugeSet, Record, RecordModel, VisitModel
+from pronostico.record.models import FORMAT, CaseModel, EngineModel, Record, RecordModel, VisitModel
 from pronostico.store.rows import visit_row
 from pronostico.store.tables import (
     CaseFindingRow,
@@ -20,6 +20,7 @@ from pronostico.store.tables import (
     SettingRow,
     TryRow,
     ValveRow,
+    VisitFindingRow,
     VisitRow,
 )
 
@@ -47,6 +48,7 @@ def _visit_document(row: VisitRow) -> Json:
         # A reading whose only tries were taken back is as if never begun.
         "readings": [one for one in readings if one["tries"] or one.get("skipped")],
         "settings": [setting.data for setting in row.settings],
+        "findings": [finding.data for finding in row.findings],
     }
 
 
@@ -76,6 +78,12 @@ def valve_ids(session: Session, engine_id: str) -> tuple[str, ...] | None:
     return None if row is None else tuple(valve.id for valve in row.valves)
 
 
+def engine_revision(session: Session, engine_id: str) -> int | None:
+    """How often an engine's data were edited, counted from one; None where there is no such engine."""
+    row = session.get(EngineRow, engine_id)
+    return None if row is None else row.revision
+
+
 def has_visit(session: Session, engine_id: str, visit_id: str) -> bool:
     """Whether an engine has a visit of that id."""
     return visit_row(session, engine_id, visit_id) is not None
@@ -103,15 +111,6 @@ def load_record(session: Session, engine_id: str) -> Record | None:
 # Into the tables
 
 
-def put_gauge_set(session: Session, engine_id: str, gauge_set: GaugeSet) -> bool:
-    """The blades at hand for an engine, in place of those before; False where there is no such engine."""
-    row = session.get(EngineRow, engine_id)
-    if row is None:
-        return False
-    row.gauge_set = dump(gauge_set)
-    return True
-
-
 def add_visit(session: Session, engine_id: str, visit: VisitModel, *, position: int, now: datetime) -> None:
     """A visit with its readings, tries and settings."""
     row = VisitRow(
@@ -120,7 +119,8 @@ def add_visit(session: Session, engine_id: str, visit: VisitModel, *, position: 
         position=position,
         day=visit.date,
         usage=visit.usage,
-        data=dump(visit, "id", "date", "usage", "readings", "settings"),
+        data=dump(visit, "id", "date", "usage", "readings", "settings", "findings"),
+        findings=[VisitFindingRow(finding=finding.id, data=dump(finding)) for finding in visit.findings],
         readings=[
             ReadingRow(
                 position=index,
@@ -154,6 +154,32 @@ def add_case(session: Session, engine_id: str, case: CaseModel) -> None:
     session.add(row)
 
 
+def _valve_rows(engine: EngineModel) -> list[ValveRow]:
+    return [
+        ValveRow(engine_id=engine.id, id=valve.id, position=index, data=dump(valve, "id"))
+        for index, valve in enumerate(engine.valves)
+    ]
+
+
+def put_engine(session: Session, engine: EngineModel) -> None:
+    """An engine's data in place of those before; its visits and cases stay. The engine must be there."""
+    row = session.get_one(EngineRow, engine.id)
+    row.name = engine.name
+    row.data = dump(engine, "id", "name", "valves")
+    row.revision += 1
+    kept = {valve.id: valve for valve in row.valves}
+    for new in _valve_rows(engine):
+        old = kept.pop(new.id, None)
+        if old is None:
+            session.add(new)
+        else:
+            old.position, old.data = new.position, new.data
+    for gone in kept.values():
+        session.delete(gone)
+    session.flush()
+    session.expire(row)
+
+
 def add_record(session: Session, record: Record, *, now: datetime) -> None:
     """A whole record as a new engine.
 
@@ -167,10 +193,7 @@ def add_record(session: Session, record: Record, *, now: datetime) -> None:
         data=dump(engine, "id", "name", "valves"),
         gauge_set=None if record.gauge_set is None else dump(record.gauge_set),
         shim_box=None if record.shim_box is None else [dump(shim) for shim in record.shim_box],
-        valves=[
-            ValveRow(id=valve.id, position=index, data=dump(valve, "id"))
-            for index, valve in enumerate(engine.valves)
-        ],
+        valves=_valve_rows(engine),
     )
     session.add(row)
     session.flush()

@@ -27,6 +27,8 @@ class EngineRow(Base):
     id: Mapped[str] = mapped_column(String(80), primary_key=True)
     name: Mapped[str | None] = mapped_column(String(200))
     data: Mapped[Json] = mapped_column(JSON)
+    # Raised by every edit of the engine's data, so that a stale edit is told.
+    revision: Mapped[int] = mapped_column(Integer, default=1)
     gauge_set: Mapped[Json | None] = mapped_column(JSON)
     shim_box: Mapped[list[Json] | None] = mapped_column(JSON)
     valves: Mapped[list["ValveRow"]] = relationship(order_by="ValveRow.position", lazy="selectin")
@@ -44,7 +46,10 @@ class ValveRow(Base):
 
 
 class VisitRow(Base):
-    """A visit; `data` is what the record's visit has beyond these columns, readings and settings."""
+    """A visit; `data` is what the record's visit has beyond these columns and the tables of its own.
+
+    `gauge_set` is the set of blades used at it, as the set was then; None: the engine's.
+    """
 
     __tablename__ = "visits"
     __table_args__ = (UniqueConstraint("engine_id", "visit_id"),)
@@ -56,8 +61,21 @@ class VisitRow(Base):
     day: Mapped[date] = mapped_column(Date)
     usage: Mapped[float] = mapped_column(Float)
     data: Mapped[Json] = mapped_column(JSON)
+    gauge_set: Mapped[Json | None] = mapped_column(JSON)
+    findings: Mapped[list["VisitFindingRow"]] = relationship(order_by="VisitFindingRow.pk", lazy="selectin")
     readings: Mapped[list["ReadingRow"]] = relationship(order_by="ReadingRow.position", lazy="selectin")
     settings: Mapped[list["SettingRow"]] = relationship(order_by="SettingRow.position", lazy="selectin")
+
+
+class VisitFindingRow(Base):
+    """One finding of a visit."""
+
+    __tablename__ = "visit_findings"
+
+    pk: Mapped[int] = mapped_column(Integer, primary_key=True)
+    visit_pk: Mapped[int] = mapped_column(ForeignKey("visits.pk"), index=True)
+    finding: Mapped[str] = mapped_column(String(80))
+    data: Mapped[Json] = mapped_column(JSON)
 
 
 class ReadingRow(Base):
@@ -121,4 +139,23 @@ class CaseFindingRow(Base):
     pk: Mapped[int] = mapped_column(Integer, primary_key=True)
     case_pk: Mapped[int] = mapped_column(ForeignKey("cases.pk"), index=True)
     finding: Mapped[str] = mapped_column(String(80))
+    data: Mapped[Json] = mapped_column(JSON)
+
+
+class BladeSetRow(Base):
+    """A set of blades of the shop; `data` is the record's gauge set without its id."""
+
+    __tablename__ = "blade_sets"
+
+    id: Mapped[str] = mapped_column(String(80), primary_key=True)
+    data: Mapped[Json] = mapped_column(JSON)
+    removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+
+
+class ShopRow(Base):
+    """What the shop set for itself: one row."""
+
+    __tablename__ = "shop"
+
+    pk: Mapped[int] = mapped_column(Integer, primary_key=True)
     data: Mapped[Json] = mapped_column(JSON)

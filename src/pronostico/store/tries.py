@@ -22,18 +22,32 @@ class StoredTry:
     felt: Felt
 
 
-def stored_tries(
+@dataclass(frozen=True, slots=True)
+class StoredReading:
+    """One reading with its standing answers.
+
+    `crank_turn` counts the turns of the crank from one: a valve may be measured again after another.
+    """
+
+    crank_turn: int
+    tries: tuple[StoredTry, ...]
+    skipped: str | None
+
+
+def stored_readings(
     session: Session, engine_id: str, visit_id: str
-) -> dict[tuple[str, Phase], tuple[StoredTry, ...]]:
-    """The standing answers of the last reading of each valve in each phase; none of an unknown visit."""
+) -> dict[tuple[str, Phase], tuple[StoredReading, ...]]:
+    """The readings by valve and phase that have answers or were skipped; none of an unknown visit."""
     visit = visit_row(session, engine_id, visit_id)
     phases: tuple[Phase, ...] = get_args(Phase)
-    found: dict[tuple[str, Phase], tuple[StoredTry, ...]] = {}
-    for reading in visit.readings if visit is not None else ():
-        standing = [one for one in reading.tries if one.taken_back_at is None]
-        phase = next(name for name in phases if name == reading.phase)
-        if standing:
-            found[reading.valve, phase] = tuple(_stored(one) for one in standing)
+    found: dict[tuple[str, Phase], tuple[StoredReading, ...]] = {}
+    for row in visit.readings if visit is not None else ():
+        phase = next(name for name in phases if name == row.phase)
+        standing = tuple(_stored(one) for one in row.tries if one.taken_back_at is None)
+        skipped = row.data.get("skipped")
+        if standing or skipped:
+            reading = StoredReading(_turn_of(row), standing, skipped)
+            found[row.valve, phase] = (*found.get((row.valve, phase), ()), reading)
     return found
 
 
@@ -42,14 +56,33 @@ def _stored(row: TryRow) -> StoredTry:
     return StoredTry(row.id, tuple(model.blades_mm), model.felt)
 
 
-def _reading_for(visit: VisitRow, valve: str, phase: Phase) -> ReadingRow:
-    """The last reading of a valve in a phase; a new one where there is none."""
+def _turn_of(row: ReadingRow) -> int:
+    turn = row.data.get("crank_turn")
+    return turn if isinstance(turn, int) else 1
+
+
+def _reading_for(visit: VisitRow, valve: str, phase: Phase, crank_turn: int) -> ReadingRow:
+    """The last reading of a valve in a phase at a turn of the crank; a new one where there is none."""
     for reading in reversed(visit.readings):
-        if reading.valve == valve and reading.phase == phase:
+        if (reading.valve, reading.phase, _turn_of(reading)) == (valve, phase, crank_turn):
             return reading
-    reading = ReadingRow(position=len(visit.readings), valve=valve, phase=phase, data={})
+    data = {} if crank_turn == 1 else {"crank_turn": crank_turn}
+    reading = ReadingRow(position=len(visit.readings), valve=valve, phase=phase, data=data)
     visit.readings.append(reading)
     return reading
+
+
+def put_skipped(
+    session: Session, engine_id: str, visit_id: str, *, valve: str, phase: Phase, reason: str | None
+) -> bool:
+    """Note why a valve is not read, or (None) that it will be; False where there is no such visit."""
+    visit = visit_row(session, engine_id, visit_id)
+    if visit is None:
+        return False
+    reading = _reading_for(visit, valve, phase, 1)
+    without = {key: value for key, value in reading.data.items() if key != "skipped"}
+    reading.data = without if reason is None else {**without, "skipped": reason}
+    return True
 
 
 def add_try(
@@ -60,6 +93,7 @@ def add_try(
     *,
     valve: str,
     phase: Phase,
+    crank_turn: int,
     one: TryModel,
     now: datetime,
 ) -> bool:
@@ -73,9 +107,12 @@ def add_try(
     existing = session.get(TryRow, try_id)
     if existing is not None:
         reading = session.get_one(ReadingRow, existing.reading_pk)
-        same_place = (reading.visit_pk, reading.valve, reading.phase) == (visit.pk, valve, phase)
+        place = (reading.visit_pk, reading.valve, reading.phase, _turn_of(reading))
+        same_place = place == (visit.pk, valve, phase, crank_turn)
         return same_place and existing.data == dump(one)
-    reading = _reading_for(visit, valve, phase)
+    reading = _reading_for(visit, valve, phase, crank_turn)
+    # Who measures it after all has no reason left for not doing so.
+    reading.data = {key: value for key, value in reading.data.items() if key != "skipped"}
     reading.tries.append(TryRow(id=try_id, position=len(reading.tries), data=dump(one), noted_at=now))
     return True
 

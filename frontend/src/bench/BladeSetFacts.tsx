@@ -1,0 +1,48 @@
+import type { BladeSet } from '@/api/client'
+import { bladeFigure, length, lengthRange, type LengthUnit } from '@/design/format'
+
+const PRINT_WORDS: Record<BladeSet['unit'], string> = {
+  mm: 'mm',
+  thou: 'thou',
+  both: 'mm and thou',
+}
+
+/** How many blades, from where to where, and what is printed on them. */
+export function BladeSetRange({ set, unit }: { set: BladeSet; unit: LengthUnit }) {
+  const thinnest = set.blades_mm[0] ?? 0
+  const thickest = set.blades_mm.at(-1) ?? thinnest
+  return (
+    <span className="text-ink-soft">
+      {set.blades_mm.length} {set.blades_mm.length === 1 ? 'blade' : 'blades'},{' '}
+      {lengthRange(thinnest, thickest, unit)}, printed in {PRINT_WORDS[set.unit]}
+    </span>
+  )
+}
+
+type Gap = BladeSet['gaps'][number]['gaps'][number]
+
+function gapWords(gap: Gap, unit: LengthUnit): string {
+  const stacks = gap.stacks.map((stack) => stack.map((one) => bladeFigure(one, unit)).join(' + '))
+  const filled =
+    stacks.length === 0 ? 'no stack of two fills it' : `filled by ${stacks.join(' or ')}`
+  return `nothing from ${bladeFigure(gap.from_mm, unit)} to ${length(gap.to_mm, unit)}, ${filled}`
+}
+
+/** Where the set is too coarse for a spec, and which two blades held together fill it. */
+export function BladeSetGaps({ set, unit }: { set: BladeSet; unit: LengthUnit }) {
+  if (set.gaps.length === 0) return null
+  return (
+    <ul className="mt-1 text-sm">
+      {set.gaps.map(({ valves, spec, gaps }) => (
+        <li key={valves.join()}>
+          <span className="font-semibold">
+            Spec {lengthRange(spec.min_mm, spec.max_mm, unit)} ({valves.join(' ')}):
+          </span>{' '}
+          {gaps.length === 0
+            ? 'no gap near it.'
+            : `${gaps.map((gap) => gapWords(gap, unit)).join('; ')}.`}
+        </li>
+      ))}
+    </ul>
+  )
+}

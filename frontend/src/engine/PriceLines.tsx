@@ -1,0 +1,80 @@
+import { useQuery } from '@tanstack/react-query'
+import { Link } from 'react-router'
+import { BENCH_ADDRESS, engineDataAddress } from '@/api/addresses'
+import type { Price } from '@/api/client'
+import { priceQuery } from '@/api/queries'
+import { chance } from '@/design/format'
+import { ErrorNotice, Loading } from '@/design/Notice'
+
+/** So many minutes, to the nearest five: nobody knows them better. */
+function minutes(value: number): string {
+  const rounded = Math.round(value / 5) * 5
+  return rounded < 60
+    ? `${rounded} min`
+    : `${Math.floor(rounded / 60)} h ${rounded % 60 === 0 ? '' : `${rounded % 60} min`}`.trim()
+}
+
+function cost(value: number | null, currency: string): string {
+  return value === null ? '' : `, ${value.toFixed(0)} ${currency}`.trimEnd()
+}
+
+/** What a check costs, what one with setting costs, and how likely the second is. */
+export function PriceLines({ engineId, usage }: { engineId: string; usage?: number }) {
+  const { data: price, error } = useQuery(priceQuery(engineId, usage))
+  if (!price) return error ? <ErrorNotice error={error} /> : <Loading what="the price" />
+  return (
+    <div className="px-4 py-2">
+      <dl className="grid grid-cols-[auto_1fr] gap-x-4">
+        <dt className="text-ink-soft">a check</dt>
+        <dd className="font-semibold">
+          {minutes(price.check_minutes)}
+          {cost(price.check_cost, price.currency)}
+        </dd>
+        <dt className="text-ink-soft">with setting</dt>
+        <dd>
+          {price.set_minutes === null ? (
+            'not foretold before a first look'
+          ) : (
+            <>
+              <strong>
+                {minutes(price.set_minutes)}
+                {cost(price.set_cost, price.currency)}
+              </strong>
+              , for about {Math.max(1, Math.round(price.valves_to_set ?? 1))} of {price.valves}{' '}
+              valves
+            </>
+          )}
+        </dd>
+        <dt className="text-ink-soft">setting needed</dt>
+        <dd className="font-semibold">
+          {price.p_set === null ? 'not known' : chance(price.p_set)}
+        </dd>
+      </dl>
+      <p className="mt-1 text-sm text-ink-soft">
+        <Basis price={price} engineId={engineId} />
+      </p>
+    </div>
+  )
+}
+
+function Basis({ price, engineId }: { price: Price; engineId: string }) {
+  return (
+    <>
+      {price.access_is_known ? (
+        `Access ${price.access_minutes} min`
+      ) : (
+        <>
+          Access taken as {price.access_minutes} min,{' '}
+          <Link to={engineDataAddress(engineId)}>not noted</Link>
+        </>
+      )}
+      {price.check_cost === null && (
+        <>
+          ; no cost without the <Link to={BENCH_ADDRESS}>shop's rate</Link>
+        </>
+      )}
+      {price.p_set !== null &&
+        `; the chance rests on ${price.foretold} of ${price.valves} valves, each foretold by its own line (provisional).`}
+    </>
+  )
+}

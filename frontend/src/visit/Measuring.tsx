@@ -1,0 +1,298 @@
+import { useMemo, useState } from 'react'
+import { useNavigate, useParams } from 'react-router'
+import { measureAddress } from '@/api/addresses'
+import type { Analysis, BladeSet, CrankPlan, Engine, Phase, Visit } from '@/api/client'
+import { Button } from '@/design/Button'
+import { length, lengthFigure } from '@/design/format'
+import { Empty } from '@/design/Notice'
+import { usePreferences } from '@/design/preferences'
+import { useTitle } from '@/design/useTitle'
+import { gapOf, specsOf } from '@/head-plan/gap'
+import { HeadPlan } from '@/head-plan/HeadPlan'
+import { AnswerButtons } from './AnswerButtons'
+import { answerOfKey } from './answers'
+import { BladeFan, printsOf } from './BladeFan'
+import { feltAt, inHand } from './bladeChoice'
+import { FailureNotice } from './FailureNotice'
+import { HandLine } from './HandLine'
+import { LastTime } from './LastTime'
+import { firstUnread, measuringOrder, nextValve } from './order'
+import { PhaseChoice } from './PhaseChoice'
+import { useSkip } from './queries'
+import { ReadingLine } from './ReadingLine'
+import { SkipValve } from './SkipValve'
+import { StationLine, stationOf } from './StationLine'
+import { useBladeInHand } from './useBladeInHand'
+import { useGoingOn } from './useGoingOn'
+import { useKeys } from './useKeys'
+import { useMeasuring } from './useMeasuring'
+import { ValveNotes } from './ValveNotes'
+
+function isTyping(target: EventTarget | null): boolean {
+  return (
+    target instanceof HTMLElement &&
+    (/^(textarea|select)$/i.test(target.tagName) ||
+      (target instanceof HTMLInputElement && target.type !== 'checkbox'))
+  )
+}
+
+const DEFAULT_START_MM = 0.2
+
+/** One valve after the other: the blade in the hand, what it felt like, what that comes to. */
+export function Measuring({
+  engine,
+  analysis,
+  visit,
+  plan,
+  bladeSet,
+  onOtherBlades,
+}: {
+  engine: Engine
+  analysis: Analysis
+  visit: Visit
+  plan: CrankPlan | undefined
+  bladeSet: BladeSet
+  onOtherBlades: () => void
+}) {
+  const { valveId } = useParams()
+  const { unit } = usePreferences()
+  const navigate = useNavigate()
+  const [phase, setPhase] = useState<Phase>('found')
+  const [typing, setTyping] = useState(false)
+  const [turned, setTurned] = useState<{ place: string; turn: number } | null>(null)
+  const [answeredAt, setAnsweredAt] = useState('')
+  const order = useMemo(
+    () => measuringOrder(visit, plan, engine.valves),
+    [visit, plan, engine.valves],
+  )
+  // Chosen once on arrival: an answer that settles the first valve must not carry the page on by itself.
+  const [arrival] = useState(() => firstUnread(order, visit))
+  const valve = valveId ?? arrival ?? ''
+  const place = `${valve} ${phase}`
+  useTitle(`${valve}, visit ${visit.id}: ${engine.name ?? engine.id}`)
+
+  const known = analysis.valves.find((one) => one.valve === valve)
+  const stored = visit.valves.find((one) => one.valve === valve)
+  const storedTurn = stored?.[phase].crank_turn ?? 1
+  const turn = turned?.place === place ? Math.max(turned.turn, storedTurn) : storedTurn
+  // Turned round and nothing answered yet: what was read before is an earlier reading.
+  const measured = turn === storedTurn ? stored?.[phase] : undefined
+
+  const measuring = useMeasuring(engine.id, visit)
+  const skip = useSkip(engine.id, visit.id)
+  const tries = measuring.tries(valve, phase, turn)
+  const waiting = measuring.waiting(valve, phase, turn)
+  const advice = waiting ? null : (measured?.advice ?? null)
+  const estimate = measured?.estimate ?? null
+  const middle = known?.spec ? (known.spec.min_mm + known.spec.max_mm) / 2 : DEFAULT_START_MM
+  const bladesMm = useMemo(() => [...bladeSet.blades_mm].sort((a, b) => a - b), [bladeSet])
+  const [choice, dispatch] = useBladeInHand({
+    place: `${place} ${turn}`,
+    bladesMm,
+    startMm: stored?.[phase].estimate?.mean_mm ?? middle,
+    tries,
+    advice,
+  })
+  const gaps = useMemo(
+    () =>
+      Object.fromEntries(
+        visit.valves.map((one) => {
+          const read = one[phase].estimate
+          return [one.valve, read ? gapOf(read) : undefined]
+        }),
+      ),
+    [visit, phase],
+  )
+
+  const goTo = (id: string) => {
+    setTyping(false)
+    void navigate(measureAddress(engine.id, visit.id, id), { replace: true })
+  }
+  const goOn = () => goTo(nextValve(order, visit, phase, valve))
+  const settled =
+    !waiting && estimate !== null && estimate.verdict !== 'open' && !estimate.contradiction
+  const goingOn = useGoingOn(settled && answeredAt === place, goOn)
+
+  const hand = inHand(choice)
+  function answer(felt: 'no-go' | 'drag' | 'free') {
+    setAnsweredAt(place)
+    // Typed in their own unit, where they are none of the set's.
+    const entered = choice.typed ? choice.typed.map((mm) => length(mm, unit)).join(' + ') : null
+    measuring.answer({ valve, phase, blades_mm: hand, felt, crank_turn: turn, entered }, () =>
+      dispatch({ type: 'unadvised', felt, tried: [...tries, { blades_mm: hand, felt }] }),
+    )
+  }
+  function takeBack(id = tries.at(-1)?.id) {
+    setAnsweredAt('')
+    if (id !== undefined) void measuring.takeBack(id)
+  }
+  function turnRound() {
+    setAnsweredAt('')
+    if (tries.length > 0 && !waiting) setTurned({ place, turn: turn + 1 })
+  }
+  const stack = () => dispatch({ type: choice.stacked.length > 0 ? 'unstack' : 'stack' })
+
+  function onKey(event: globalThis.KeyboardEvent) {
+    if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return
+    const felt = answerOfKey(event.key)
+    // A key held down is one answer, not many.
+    if (felt && event.repeat) return
+    // A button or link with the focus keeps its Enter.
+    const onControl = event.target instanceof Element && event.target.closest('a, button') !== null
+    const doing: Record<string, () => void> = {
+      ArrowUp: () => dispatch({ type: 'step', by: 1 }),
+      ArrowDown: () => dispatch({ type: 'step', by: -1 }),
+      '+': () => dispatch({ type: 'stack' }),
+      '-': () => dispatch({ type: 'unstack' }),
+      Backspace: () => takeBack(),
+      B: () => setTyping(true),
+      R: turnRound,
+      F: () => setPhase('found'),
+      G: () => setPhase('left'),
+      ...(onControl ? {} : { Enter: goOn }),
+    }
+    const act =
+      felt && felt !== 'go'
+        ? () => answer(felt)
+        : doing[event.key.length === 1 ? event.key.toUpperCase() : event.key]
+    if (!act) return
+    event.preventDefault()
+    act()
+  }
+  useKeys(onKey)
+
+  if (!known) return <Empty>This engine has no valve {valve}. Pick one on the plan.</Empty>
+  const station = stationOf(plan, valve)
+  const advised = advice?.blades_mm ?? []
+  return (
+    <div className="grid gap-x-6 gap-y-2 lg:grid-cols-[minmax(0,1.15fr)_minmax(0,1fr)]">
+      <div className="min-w-0">
+        <StationLine plan={plan} station={station} engineId={engine.id} visitId={visit.id} />
+        <HeadPlan
+          valves={engine.valves}
+          layout={engine.layout}
+          specs={specsOf(analysis)}
+          gaps={gaps}
+          unit={unit}
+          selected={valve}
+          onSelect={goTo}
+          marked={station && new Set(station.valves)}
+          label={`Plan of the head, readings as ${phase}`}
+          className="max-h-[22vh] lg:max-h-[440px]"
+        />
+        <LastTime analysis={analysis} valve={valve} visit={visit} engineId={engine.id} />
+        <div className="mt-1 flex flex-wrap items-center justify-between gap-x-6 text-sm">
+          <Button
+            look="quiet"
+            className="-ml-4 min-h-12"
+            onClick={onOtherBlades}
+            aria-label={`Other blades; at hand: ${bladeSet.name}`}
+          >
+            Blades: {bladeSet.name}
+          </Button>
+          <label className="flex min-h-12 items-center gap-2">
+            <input
+              type="checkbox"
+              className="size-5 accent-accent"
+              checked={goingOn.on}
+              onChange={(event) => goingOn.setOn(event.target.checked)}
+            />
+            go on by itself once a valve is settled
+          </label>
+        </div>
+        <ValveNotes
+          valve={engine.valves.find((one) => one.id === valve)}
+          measured={stored}
+          phase={phase}
+          unit={unit}
+        />
+      </div>
+      <section aria-label={`Measuring valve ${valve}`} className="flex min-w-0 flex-col gap-2">
+        <div className="flex flex-wrap items-center justify-between gap-2">
+          <h1>
+            {valve}{' '}
+            <span className="text-base font-normal text-ink-soft">
+              cylinder {known.cylinder}, {known.side}
+              {known.spec &&
+                `, spec ${lengthFigure(known.spec.min_mm, unit)} to ${length(known.spec.max_mm, unit)}`}
+              {turn > 1 && `, turn ${turn} of the crank`}
+            </span>
+          </h1>
+          <PhaseChoice phase={phase} onChange={setPhase} />
+        </div>
+        <BladeFan
+          bladesMm={choice.bladesMm}
+          chosen={choice.typed ? -1 : choice.at}
+          felt={feltAt(choice.bladesMm, tries)}
+          advisedMm={advised}
+          prints={printsOf(bladeSet.unit, unit)}
+          onChoose={(at) => dispatch({ type: 'choose', at })}
+        />
+        <HandLine
+          key={place}
+          hand={hand}
+          advised={advised.length > 0 && advised.join() === hand.join()}
+          stacked={choice.stacked.length > 0}
+          bladesMm={bladesMm}
+          unit={unit}
+          typing={typing}
+          onTyping={setTyping}
+          onStack={stack}
+          onTyped={(blades) => {
+            dispatch({ type: 'typed', bladesMm: blades })
+            setTyping(false)
+          }}
+        />
+        <AnswerButtons onAnswer={answer} />
+        <ReadingLine
+          valve={valve}
+          phase={phase}
+          tries={tries}
+          estimate={estimate}
+          advice={advice}
+          judged={known.spec !== null}
+          skipped={measured?.skipped ?? null}
+          unit={unit}
+          onTakeBack={takeBack}
+        />
+        <div className="flex flex-wrap justify-between gap-1.5">
+          <Button
+            onClick={() => takeBack()}
+            disabled={tries.length === 0}
+            className="min-h-12 px-2.5!"
+            title="Backspace"
+          >
+            Take back
+          </Button>
+          <SkipValve
+            valve={valve}
+            skipped={measured?.skipped ?? null}
+            error={skip.error}
+            onSkip={(reason) =>
+              // A valve passed over is done with; one that is to be read after all stays.
+              skip.mutate({ valve, phase, reason }, reason === null ? {} : { onSuccess: goOn })
+            }
+          />
+          <Button
+            onClick={turnRound}
+            disabled={tries.length === 0 || waiting}
+            className="min-h-12 px-2.5!"
+            title="Turn the crank round twice and read this valve once more: a bent rod shows by it"
+          >
+            Turned: again ( R )
+          </Button>
+          <Button look={settled ? 'main' : 'plain'} onClick={goOn} className="min-h-12 px-2.5!">
+            Next valve ( Enter )
+          </Button>
+        </div>
+        {measuring.failure && (
+          <FailureNotice
+            failure={measuring.failure}
+            onSendAgain={measuring.sendAll}
+            onLetGo={measuring.letGo}
+          />
+        )}
+      </section>
+    </div>
+  )
+}

@@ -1,0 +1,45 @@
+import type { MeasuredValve, Phase, Valve } from '@/api/client'
+import { doubt, type LengthUnit } from '@/design/format'
+import { gapOf, gapText } from '@/head-plan/gap'
+
+/** What else is to be known at this valve: who shares its rocker, and how it read before the crank was turned. */
+export function ValveNotes({
+  valve,
+  measured,
+  phase,
+  unit,
+}: {
+  valve: Valve | undefined
+  measured: MeasuredValve | undefined
+  phase: Phase
+  unit: LengthUnit
+}) {
+  const sharers = valve?.shares_rocker_with ?? []
+  const earlier = measured?.[phase].earlier ?? []
+  const swing = phase === 'found' ? measured?.swing : null
+  if (sharers.length === 0 && earlier.length === 0) return null
+  return (
+    <ul className="mt-1 text-sm">
+      {sharers.length > 0 && (
+        <li>
+          <strong>{valve?.id}</strong> shares its rocker with {sharers.join(' and ')}: read them one
+          after the other, with the blade of one out before the other goes in.
+        </li>
+      )}
+      {earlier.map((turn) => (
+        <li key={turn.crank_turn}>
+          Before turn {turn.crank_turn + 1} of the crank:{' '}
+          {turn.estimate ? gapText(gapOf(turn.estimate), unit) : 'not told'}, {turn.tries.length}{' '}
+          {turn.tries.length === 1 ? 'answer' : 'answers'}.
+        </li>
+      ))}
+      {swing && (
+        <li className={swing.swings ? 'font-semibold text-loose' : ''}>
+          {swing.swings
+            ? `It swings by ${doubt(swing.by_mm, unit)} as the crank is turned round: look for a bent rod or a worn cam.`
+            : `The readings agree within ${doubt(swing.by_mm, unit)}: it does not swing on turning.`}
+        </li>
+      )}
+    </ul>
+  )
+}

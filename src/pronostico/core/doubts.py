@@ -1,0 +1,80 @@
+"""Figures that can be right but seldom are: a unit mixed up, a digit too many.
+
+A doubt refuses nothing. It says what is odd and, where there is one, which figure was probably meant; the
+technician decides.
+"""
+
+from dataclasses import dataclass
+
+from pronostico.core.units import MM_PER_THOU, celsius_from_fahrenheit
+
+WARMEST_SOAK_C = 45.0
+"""No engine that stood overnight is warmer, in any workshop; in Fahrenheit such figures are everyday ones."""
+
+WARMEST_LIMIT_C = 60.0
+"""No manual calls an engine cold above this; 100 deg F is 38 deg C."""
+
+WIDEST_CLEARANCE_MM = 1.2
+"""Far over any engine's valve clearance; read as thou such figures are everyday ones."""
+
+NARROWEST_CLEARANCE_MM = 0.02
+"""Thinner than any blade; what comes out when a figure in mm is taken as one in thou."""
+
+LONGEST_GAP_INTERVALS = 10.0
+"""So much usage between two visits is more often a digit too many."""
+
+
+@dataclass(frozen=True, slots=True)
+class Doubt:
+    """Why a figure is asked about, and the figure that was probably meant (None where none is known)."""
+
+    question: str
+    suggestion: float | None
+
+
+def soak_doubt(temperature_c: float | None, warmest_c: float = WARMEST_SOAK_C) -> Doubt | None:
+    """Whether a temperature may be a Fahrenheit figure.
+
+    >>> soak_doubt(64.0).suggestion
+    17.8
+    """
+    if temperature_c is None or temperature_c <= warmest_c:
+        return None
+    meant = round(celsius_from_fahrenheit(temperature_c), 1)
+    return Doubt(
+        f"{temperature_c:g} °C is warm for that; {temperature_c:g} °F would be {meant:g} °C",
+        meant if meant <= warmest_c else None,
+    )
+
+
+def clearance_doubt(clearance_mm: float | None) -> Doubt | None:
+    """Whether a clearance may have been given in the other unit: the two lie 25 times apart.
+
+    >>> clearance_doubt(6.0).suggestion
+    0.152
+    >>> clearance_doubt(0.15 * 0.0254).suggestion
+    0.15
+    """
+    if clearance_mm is None:
+        return None
+    if clearance_mm > WIDEST_CLEARANCE_MM:
+        meant = round(clearance_mm * MM_PER_THOU, 3)
+        return Doubt(
+            f"{clearance_mm:g} mm is about 25 times a valve clearance; {clearance_mm:g} thou is {meant:g} mm",
+            meant,
+        )
+    if 0.0 < clearance_mm < NARROWEST_CLEARANCE_MM:
+        meant = round(clearance_mm / MM_PER_THOU, 2)
+        return Doubt(
+            f"{clearance_mm:.4f} mm ({meant:g} thou) is thinner than any blade; {meant:g} mm would be usual",
+            meant,
+        )
+    return None
+
+
+def usage_doubt(usage: float, before: float, check_interval: float) -> Doubt | None:
+    """Whether a usage lies so far beyond the last visit's that a digit may be too many."""
+    intervals = (usage - before) / check_interval
+    if intervals <= LONGEST_GAP_INTERVALS:
+        return None
+    return Doubt(f"{usage:g} is {intervals:.0f} check intervals after the last visit at {before:g}", None)

@@ -1,0 +1,33 @@
+"""What can hurt someone: one line at the step, for the engines that it applies to."""
+
+from functools import cache
+from typing import Literal
+
+from pronostico.core.engine import Adjustment
+from pronostico.knowledge.entries import Entry, file_text, parse_file
+
+Step = Literal["prepare", "look-in", "turn", "measure"]
+
+
+class Caution(Entry):
+    """One caution; without fuels or adjustments it applies to every engine."""
+
+    step: Step
+    text: str
+    fuels: tuple[str, ...] = ()
+    adjustments: tuple[Adjustment, ...] = ()
+
+    def applies(self, *, fuel: str | None, adjustment: Adjustment) -> bool:
+        """Whether it applies to an engine; one whose fuel is not known is warned of every fuel."""
+        of_fuel = not self.fuels or fuel is None or fuel.strip().lower() in self.fuels
+        return of_fuel and (not self.adjustments or adjustment in self.adjustments)
+
+
+class _File(Entry):
+    caution: tuple[Caution, ...]
+
+
+@cache
+def load_cautions() -> tuple[Caution, ...]:
+    """The cautions that ship with the application, in their order."""
+    return parse_file("cautions.toml", file_text("cautions.toml"), _File).caution

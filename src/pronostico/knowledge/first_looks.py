@@ -1,0 +1,48 @@
+"""What is cheaper to look at than a valve, complaint by complaint."""
+
+from functools import cache
+
+from pydantic import Field
+
+from pronostico.core.errors import KnowledgeFault
+from pronostico.knowledge.entries import Entry, file_text, parse_file
+from pronostico.knowledge.loader import load_knowledge
+
+
+class FirstLook(Entry):
+    """One thing to look at: what, how long it takes in minutes, and for which complaints."""
+
+    id: str
+    label: str
+    what: str
+    minutes: float = Field(gt=0)
+    complaints: tuple[str, ...] = Field(min_length=1)
+
+
+class _File(Entry):
+    look: tuple[FirstLook, ...]
+
+
+def parse_first_looks(text: str, complaints: frozenset[str]) -> tuple[FirstLook, ...]:
+    """The looks of a file, quickest first.
+
+    Raises:
+        KnowledgeFault: a look is of a complaint that there is not, or a complaint has no look.
+    """
+    looks = parse_file("first_looks.toml", text, _File).look
+    for look in looks:
+        unknown = sorted(set(look.complaints) - complaints)
+        if unknown:
+            raise KnowledgeFault(f"first_looks.toml: {look.id}: there is no complaint {unknown[0]}")
+    bare = sorted(complaints - {one for look in looks for one in look.complaints})
+    if bare:
+        raise KnowledgeFault(f"first_looks.toml: nothing cheaper is named for {', '.join(bare)}")
+    return tuple(sorted(looks, key=lambda look: look.minutes))
+
+
+@cache
+def load_first_looks() -> tuple[FirstLook, ...]:
+    """The looks that ship with the application."""
+    findings = load_knowledge().findings.values()
+    complaints = frozenset(kind.id for kind in findings if kind.group == "complaint")
+    return parse_first_looks(file_text("first_looks.toml"), complaints)

@@ -1,0 +1,156 @@
+"""Describing an engine: made new or changed, checked as a whole, odd figures asked about."""
+
+import json
+from collections.abc import Iterator
+from datetime import date, datetime
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from pronostico.core.doubts import WARMEST_LIMIT_C, clearance_doubt, soak_doubt
+from pronostico.core.errors import ImpossibleValue
+from pronostico.record.faults import Fault
+from pronostico.record.models import FORMAT, EngineModel, Record, SpecModel
+from pronostico.record.reading_in import NotARecord, read_record
+from pronostico.services.engines import engine_record
+from pronostico.services.errors import AlreadyThere, NotThere, Question, Refused, Stale, ask
+from pronostico.store import records
+
+Document = dict[str, Any]
+"""An engine as the record writes it, of a shape that is not checked yet."""
+
+
+def _checked(document: Document, today: date) -> Record:
+    """A record of the engine alone.
+
+    Raises:
+        Refused: with every fault, each with its JSON path.
+    """
+    whole = {"format": FORMAT, "version": 1, "engine": document}
+    try:
+        return read_record(json.dumps(whole), today=today)
+    except NotARecord as error:
+        raise Refused(error.faults) from error
+    except ImpossibleValue as error:
+        raise Refused([Fault("$.engine", str(error))]) from error
+
+
+def _spec_questions(path: str, spec: SpecModel | None) -> Iterator[Question]:
+    if spec is None:
+        return
+    for key in ("min_mm", "max_mm", "figure_mm"):
+        doubt = clearance_doubt(getattr(spec, key))
+        if doubt is not None:
+            yield Question(f"{path}.{key}", doubt.question, doubt.suggestion)
+
+
+def _questions(engine: EngineModel) -> Iterator[Question]:
+    yield from _spec_questions("$.engine.spec.intake", engine.spec.intake)
+    yield from _spec_questions("$.engine.spec.exhaust", engine.spec.exhaust)
+    for index, valve in enumerate(engine.valves):
+        yield from _spec_questions(f"$.engine.valves[{index}].spec", valve.spec)
+    for key, warmest in (
+        ("reference_temperature_c", None),
+        ("check_below_temperature_c", WARMEST_LIMIT_C),
+    ):
+        value = getattr(engine, key)
+        doubt = soak_doubt(value) if warmest is None else soak_doubt(value, warmest)
+        if doubt is not None:
+            yield Question(f"$.engine.{key}", doubt.question, doubt.suggestion)
+
+
+def create_engine(
+    session: Session, document: Document, *, confirmed: list[str], today: date, now: datetime
+) -> Record:
+    """A new engine; the same one sent twice is made once.
+
+    Raises:
+        Refused: it has faults, each with its JSON path.
+        Asked: a figure is odd.
+        AlreadyThere: another engine has that id.
+    """
+    record = _checked(document, today)
+    there = records.load_record(session, record.engine.id)
+    if there is not None:
+        if there.engine == record.engine:
+            return there
+        raise AlreadyThere(f"an engine '{record.engine.id}' is in the shop already; give this one another id")
+    ask(list(_questions(record.engine)), confirmed)
+    records.add_record(session, record, now=now)
+    session.commit()
+    return record
+
+
+def _still_read(record: Record, engine: EngineModel) -> list[Fault]:
+    """Valves that are to go although readings or settings of theirs are on record."""
+    kept = {valve.id for valve in engine.valves}
+    faults = []
+    for valve in record.engine.valves:
+        visits = [
+            visit.id
+            for visit in record.visits
+            if valve.id in {one.valve for one in visit.readings} | {one.valve for one in visit.settings}
+        ]
+        if visits and valve.id not in kept:
+            named = f"{', '.join(visits[:3])}{' and more' if len(visits) > 3 else ''}"
+            faults.append(Fault("$.engine.valves", f"valve {valve.id} was read at {named}; it must stay"))
+    return faults
+
+
+def _differences(stored: EngineModel, sent: EngineModel) -> list[Fault]:
+    """What stands otherwise in the shop than in what was sent."""
+    return [
+        Fault(f"$.engine.{name}", "was changed meanwhile by somebody else")
+        for name in EngineModel.model_fields
+        if getattr(stored, name) != getattr(sent, name)
+    ]
+
+
+def change_engine(
+    session: Session,
+    engine_id: str,
+    document: Document,
+    *,
+    revision: int,
+    confirmed: list[str],
+    today: date,
+) -> Record:
+    """An engine's data in place of those before.
+
+    Args:
+        revision: the one that the edit began from.
+
+    Raises:
+        NotThere: there is no such engine.
+        Refused: it has faults, names itself otherwise, or drops a valve that was read.
+        Stale: it was edited since that revision.
+        Asked: a figure is odd.
+    """
+    record = engine_record(session, engine_id)
+    engine = _checked(document, today).engine
+    if engine.id != engine_id:
+        raise Refused([Fault("$.engine.id", f"is '{engine.id}', must stay '{engine_id}'")])
+    if records.engine_revision(session, engine_id) != revision:
+        differences = _differences(record.engine, engine)
+        if differences:
+            raise Stale(differences)
+        return record
+    faults = _still_read(record, engine)
+    if faults:
+        raise Refused(faults)
+    ask([one for one in _questions(engine) if one not in _questions(record.engine)], confirmed)
+    records.put_engine(session, engine)
+    session.commit()
+    return engine_record(session, engine_id)
+
+
+def revision_of(session: Session, engine_id: str) -> int:
+    """How often an engine's data were edited.
+
+    Raises:
+        NotThere: there is no such engine.
+    """
+    revision = records.engine_revision(session, engine_id)
+    if revision is None:
+        raise NotThere("engine", engine_id)
+    return revision

@@ -1,0 +1,250 @@
+"""Preparing a visit: when, at what usage, how cold, how hard the machine is used, what came off."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date, datetime
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from pronostico.core.doubts import soak_doubt, usage_doubt
+from pronostico.core.usage import MeterChange, meter_offset
+from pronostico.knowledge import load_cautions
+from pronostico.record.faults import Fault
+from pronostico.record.models import EngineModel, Record, VisitModel
+from pronostico.record.models import MeterChange as MeterChangeModel
+from pronostico.services.engines import engine_record
+from pronostico.services.errors import AlreadyThere, NotThere, Question, Refused, Stale, ask
+from pronostico.services.visit_notes import Part, notes_of, with_notes
+from pronostico.store import records
+from pronostico.store.visit_data import put_visit_data
+
+
+@dataclass(frozen=True, slots=True)
+class NewMeter:
+    """Why a meter shows less than before: it was replaced or rolled over."""
+
+    old: float
+    new: float
+
+
+def offset_on(engine: EngineModel, day: date) -> float:
+    """What to add to the meter's figure on a day for the running total."""
+    changes = (MeterChange(one.date, one.old, one.new) for one in engine.meter_changes)
+    return meter_offset(changes, day)
+
+
+def _usage_fault(shown: float, usage: float, before: VisitModel, offset: float) -> Fault:
+    running = "" if offset == 0.0 else f" (with {offset:g} of earlier meters: {usage:g})"
+    return Fault(
+        "$.usage",
+        f"is {shown:g}{running}, less than the {before.usage:g} of the last visit ({before.date}); the "
+        "running total cannot go back. Say why: the meter was replaced or rolled over, or correct the "
+        "earlier visit",
+    )
+
+
+def _order_faults(
+    visit: VisitModel, shown: float, before: VisitModel | None, after: VisitModel | None, offset: float
+) -> list[Fault]:
+    """Where a visit does not fit between its neighbours."""
+    faults = []
+    if before is not None and visit.usage < before.usage:
+        faults.append(_usage_fault(shown, visit.usage, before, offset))
+    if before is not None and visit.date < before.date:
+        faults.append(Fault("$.date", f"{visit.date} is before the last visit ({before.date})"))
+    if after is not None and visit.usage > after.usage:
+        faults.append(
+            Fault("$.usage", f"is {shown:g}, more than the {after.usage:g} of the next visit ({after.date})")
+        )
+    if after is not None and visit.date > after.date:
+        faults.append(Fault("$.date", f"{visit.date} is after the next visit ({after.date})"))
+    return faults
+
+
+def _questions(
+    visit: VisitModel, before: VisitModel | None, engine: EngineModel, changed: Iterable[str]
+) -> list[Question]:
+    questions = []
+    if "temperature_c" in changed and (doubt := soak_doubt(visit.temperature_c)) is not None:
+        questions.append(Question("$.temperature_c", doubt.question, doubt.suggestion))
+    if "usage" in changed and before is not None:
+        far = usage_doubt(visit.usage, before.usage, engine.check_interval)
+        if far is not None:
+            questions.append(Question("$.usage", far.question))
+    return questions
+
+
+def start_visit(
+    session: Session,
+    engine_id: str,
+    visit: VisitModel,
+    *,
+    new_meter: NewMeter | None = None,
+    confirmed: list[str],
+    today: date,
+    now: datetime,
+) -> VisitModel:
+    """Begin a visit; the same one sent twice is begun once.
+
+    Args:
+        visit: its `usage` is what the meter shows; stored is the running total.
+        new_meter: why the meter shows less than before.
+        confirmed: the paths that were asked about and are right as they are.
+
+    Raises:
+        NotThere: there is no such engine.
+        Refused: usage or date runs backwards, or the date lies ahead.
+        Asked: a figure is odd.
+        AlreadyThere: another visit has that id.
+    """
+    record = engine_record(session, engine_id)
+    shown = visit.usage
+    same = next((one for one in record.visits if one.id == visit.id), None)
+    if same is not None:
+        meter = same.usage - offset_on(record.engine, same.date)
+        if (same.date, meter, same.temperature_c) == (visit.date, shown, visit.temperature_c):
+            return same
+        raise AlreadyThere(f"a visit '{visit.id}' is there already, of {same.date} at {same.usage:g}")
+    engine = record.engine
+    if new_meter is not None:
+        engine = _with_new_meter(record, visit.date, shown, new_meter)
+    offset = offset_on(engine, visit.date)
+    visit = visit.model_copy(update={"usage": shown + offset})
+    before = record.visits[-1] if record.visits else None
+    faults = _order_faults(visit, shown, before, None, offset)
+    if visit.date > today:
+        faults.append(Fault("$.date", f"{visit.date} lies in the future (today is {today})"))
+    if faults:
+        raise Refused(faults)
+    ask(_questions(visit, before, engine, ("usage", "temperature_c")), confirmed)
+    if offset != 0.0:
+        visit = with_notes(visit, notes_of(visit).model_copy(update={"meter": shown}))
+    if engine is not record.engine:
+        records.put_engine(session, engine)
+    records.add_visit(session, engine_id, visit, position=len(record.visits), now=now)
+    session.commit()
+    return visit
+
+
+def _with_new_meter(record: Record, day: date, shown: float, change: NewMeter) -> EngineModel:
+    """The engine with a change of its meter noted.
+
+    Raises:
+        Refused: what the old meter showed last lies below the last visit, or the new one began above.
+    """
+    offset = offset_on(record.engine, day)
+    faults = []
+    if record.visits and change.old + offset < record.visits[-1].usage:
+        last = record.visits[-1].usage - offset
+        faults.append(Fault("$.new_meter.old", f"is {change.old:g}; at the last visit it showed {last:g}"))
+    if change.new > shown:
+        faults.append(Fault("$.new_meter.new", f"is {change.new:g}, more than the {shown:g} it shows now"))
+    if faults:
+        raise Refused(faults)
+    noted = MeterChangeModel(date=day, old=change.old, new=change.new)
+    return record.engine.model_copy(update={"meter_changes": [*record.engine.meter_changes, noted]})
+
+
+def _stale(visit: VisitModel, changes: dict[str, Any], was: dict[str, Any]) -> list[Fault]:
+    """What somebody else changed since the page was read, of what is to be changed now."""
+    faults = []
+    for field, value in changes.items():
+        now = getattr(visit, field)
+        if field in was and now not in (was[field], value):
+            faults.append(Fault(f"$.{field}", f"was changed meanwhile to {now}"))
+    return faults
+
+
+def change_visit(
+    session: Session,
+    engine_id: str,
+    visit_id: str,
+    *,
+    changes: dict[str, Any],
+    was: dict[str, Any],
+    confirmed: list[str],
+    today: date,
+) -> None:
+    """Change fields of a visit, each on its own: two people who change different ones both succeed.
+
+    Args:
+        changes: fields of the visit; `usage` is what the meter shows.
+        was: what the page showed before, for the same fields.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+        Stale: somebody else changed one of the fields meanwhile.
+        Refused: it does not fit between its neighbours, or lies in the future.
+        Asked: a figure is odd.
+    """
+    record = engine_record(session, engine_id)
+    at = next((index for index, one in enumerate(record.visits) if one.id == visit_id), None)
+    if at is None:
+        raise NotThere("visit", visit_id)
+    visit = record.visits[at]
+    offset = offset_on(record.engine, changes.get("date", visit.date))
+    for figures in (changes, was):
+        if "usage" in figures:
+            figures["usage"] += offset
+    stale = _stale(visit, changes, was)
+    if stale:
+        raise Stale(stale)
+    changed = visit.model_copy(update=changes)
+    before = record.visits[at - 1] if at > 0 else None
+    after = record.visits[at + 1] if at + 1 < len(record.visits) else None
+    moved = {"usage", "date"} & set(changes)
+    faults = _order_faults(changed, changed.usage - offset, before, after, offset) if moved else []
+    if changed.date > today:
+        faults.append(Fault("$.date", f"{changed.date} lies in the future (today is {today})"))
+    if faults:
+        raise Refused(faults)
+    ask(_questions(changed, before, record.engine, changes), confirmed)
+    put_visit_data(session, engine_id, changed)
+    session.commit()
+
+
+def put_parts(session: Session, engine_id: str, visit_id: str, *, parts: list[Part], was: list[Part]) -> None:
+    """Note the parts laid aside, in place of those the page knew of.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+        Stale: somebody else changed the list meanwhile.
+    """
+    visit = visit_of(engine_record(session, engine_id), visit_id)
+    notes = notes_of(visit)
+    if notes.parts not in (was, parts):
+        listed = "; ".join(f"{part.what}, {part.came_from}" for part in notes.parts) or "nothing"
+        raise Stale([Fault("$.parts", f"was changed meanwhile; it lists {listed}")])
+    changed = with_notes(visit, notes.model_copy(update={"parts": parts}))
+    put_visit_data(session, engine_id, changed)
+    session.commit()
+
+
+def visit_of(record: Record, visit_id: str) -> VisitModel:
+    """One visit of a record.
+
+    Raises:
+        NotThere: it has none of that id.
+    """
+    for visit in record.visits:
+        if visit.id == visit_id:
+            return visit
+    raise NotThere("visit", visit_id)
+
+
+@dataclass(frozen=True, slots=True)
+class ApplyingCaution:
+    """One line of caution at a stop of the visit."""
+
+    step: str
+    text: str
+
+
+def cautions_for(engine: EngineModel) -> tuple[ApplyingCaution, ...]:
+    """The cautions that fit an engine."""
+    return tuple(
+        ApplyingCaution(one.step, one.text)
+        for one in load_cautions()
+        if one.applies(fuel=engine.fuel, adjustment=engine.adjustment)
+    )

@@ -1,0 +1,32 @@
+"""How far a visit has come along its stops; any may be left out and come back to."""
+
+from collections.abc import Iterable
+from typing import Literal
+
+from pronostico.knowledge import load_knowledge
+from pronostico.record.models import FindingModel
+from pronostico.services.measuring import OpenVisit
+from pronostico.services.visit_notes import notes_of
+
+Stop = Literal["listen", "prepare", "look-in", "turn", "measure", "judge"]
+
+
+def done_stops(opened: OpenVisit, findings: Iterable[FindingModel]) -> list[Stop]:
+    """The stops at which something was noted; Measure and Judge once every valve has its turn.
+
+    Turn has nothing to note: it is done once a valve was measured.
+    """
+    kinds = load_knowledge().findings
+    groups = {kinds[one.id].group for one in findings if one.state != "unknown" and one.id in kinds}
+    visit = opened.visit
+    read = {one.valve for one in opened.valves if one.found.tries or one.left.tries}
+    skipped = {one.valve for one in opened.valves if one.found.skipped}
+    done: dict[Stop, bool] = {
+        "listen": "complaint" in groups,
+        "prepare": visit.temperature_c is not None or visit.last_run_hours_ago is not None,
+        "look-in": "looking-in" in groups,
+        "turn": bool(read),
+        "measure": len(read | skipped) == len(opened.valves),
+        "judge": bool(read) and read <= set(notes_of(visit).decisions),
+    }
+    return [stop for stop, is_done in done.items() if is_done]

@@ -1,0 +1,57 @@
+"""What a visit carries beside its figures: parts laid aside, decisions, what the meter showed.
+
+It travels within the record, in the visit's `entered`, so that it goes wherever the visit goes.
+"""
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from pronostico.core.judging import Decision
+from pronostico.record.models import VisitModel
+
+
+class Part(BaseModel):
+    """Small parts and screws: what, where it came from, and whether it is back."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    what: str = Field(max_length=120)
+    came_from: str = Field(default="", max_length=120)
+    back: bool = False
+
+
+class Decided(BaseModel):
+    """What the technician decided of a valve, and why."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    decision: Decision
+    reason: str = Field(default="", max_length=300)
+
+
+class VisitNotes(BaseModel):
+    """The notes of one visit; what else was typed there (by another program) is kept as it is."""
+
+    model_config = ConfigDict(extra="allow")
+
+    parts: list[Part] = []
+    decisions: dict[str, Decided] = {}
+    meter: float | None = None
+    temperature: tuple[float, Literal["°C", "°F"]] | None = None
+
+
+def notes_of(visit: VisitModel) -> VisitNotes:
+    """The notes of a visit; whatever has not their shape is kept under `other`."""
+    if visit.entered is None:
+        return VisitNotes()
+    try:
+        return VisitNotes.model_validate(visit.entered)
+    except ValidationError:
+        return VisitNotes.model_validate({"other": visit.entered})
+
+
+def with_notes(visit: VisitModel, notes: VisitNotes) -> VisitModel:
+    """The visit with its notes; none at all leave nothing behind."""
+    document = notes.model_dump(mode="json", exclude_defaults=True)
+    return visit.model_copy(update={"entered": document or None})

@@ -1,0 +1,22 @@
+"""What the shop set for itself, kept in one row."""
+
+from sqlalchemy.orm import Session
+
+from pronostico.store.tables import Json, ShopRow
+
+_ONLY = 1
+
+
+def shop_data(session: Session) -> Json:
+    """What was set; empty where nothing was."""
+    row = session.get(ShopRow, _ONLY)
+    return {} if row is None else row.data
+
+
+def put_shop_data(session: Session, data: Json) -> None:
+    """Set it anew."""
+    row = session.get(ShopRow, _ONLY)
+    if row is None:
+        session.add(ShopRow(pk=_ONLY, data=data))
+    else:
+        row.data = data
