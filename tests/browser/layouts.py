@@ -24,6 +24,12 @@ SHAPES: dict[str, dict[str, Any]] = {
         "exhaust": 2,
         "layout": {"intake_side": "left"},
     },
+    "in-line four, four valves": {
+        "cylinders": 4,
+        "intake": 2,
+        "exhaust": 2,
+        "layout": {"intake_side": "left"},
+    },
     "in-line four, one row": {"cylinders": 4, "intake": 1, "exhaust": 1},
     "V twin": {"cylinders": 2, "intake": 1, "exhaust": 1, "layout": {"kind": "v", "banks": [[1], [2]]}},
     "V eight": {

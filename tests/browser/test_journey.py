@@ -5,42 +5,12 @@ import re
 import httpx2
 import pytest
 from axe_playwright_python.sync_playwright import Axe
-from playwright.sync_api import Page, expect
+from playwright.sync_api import expect
 
+from tests.browser.hands import follow_advice, press_to
 from tests.browser.layouts import shaped_record
 
 pytestmark = pytest.mark.browser
-
-
-def press_to(page: Page, name: str | re.Pattern[str], role: str = "link", most: int = 60) -> None:
-    """Tab on until something of that name has the focus, then press Enter."""
-    wanted = page.get_by_role(role, name=name).first
-    expect(wanted).to_be_visible()
-    for _ in range(most):
-        page.keyboard.press("Tab")
-        if wanted.evaluate("element => element === document.activeElement"):
-            page.keyboard.press("Enter")
-            return
-    raise AssertionError(f"Tab never reached {name}")
-
-
-def follow_advice(page: Page, *, gap_mm: float, before: int = 0, most: int = 8) -> int:
-    """Answer the advised blades truly for a gap, by key, until the verdict is settled; the answers given.
-
-    `before`: how many answers are there already.
-    """
-    section = page.get_by_role("region", name="Measuring valve")
-    advised, settled = section.get_by_text(", advised"), section.get_by_text(re.compile(r"Settled\."))
-    for given in range(most):
-        # Until an answer is stored and judged the page shows neither.
-        expect(advised.or_(settled).first).to_be_visible()
-        if settled.is_visible():
-            return given
-        thickness = float(section.locator("p strong").first.inner_text().removesuffix(" mm"))
-        margin = gap_mm - thickness
-        page.keyboard.press("j" if margin < -0.003 else "k" if margin < 0.015 else "l")
-        expect(section.get_by_role("listitem")).to_have_count(given + 1 + before)
-    raise AssertionError("the advice did not settle it")
 
 
 def test_the_whole_journey_with_the_keyboard_alone(watched, server):
@@ -272,8 +242,17 @@ def test_a_faulty_record_is_told_fault_by_fault(page, server, tmp_path):
 ADDRESSES = {
     "shop": "/",
     "engine": "/engines/resurfacer-1",
+    "listening": "/engines/resurfacer-1/visits/v8/listen",
+    "preparing": "/engines/resurfacer-1/visits/v8/prepare",
+    "looking in": "/engines/resurfacer-1/visits/v8/look-in",
     "turning": "/engines/resurfacer-1/visits/v8/turn",
     "measuring": "/engines/resurfacer-1/visits/v8/measure",
+    "judging": "/engines/resurfacer-1/visits/v8/judge",
+    "typing in": "/engines/resurfacer-1/visits/v8/type-in",
+    "sheet": "/engines/resurfacer-1/sheet",
+    "data": "/engines/resurfacer-1/data",
+    "new engine": "/new-engine",
+    "bench": "/bench",
     "case": "/engines/resurfacer-1/cases/c1",
 }
 

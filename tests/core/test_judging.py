@@ -65,6 +65,10 @@ def test_what_differs_from_one_turn_of_the_crank_to_the_next_swings():
 
     assert turned(0.10).swing.swings and turned(0.10).because == "swings"
     assert not turned(0.25).swing.swings
+    # A reading without a lower end is vague in its mean, and yet surely far below the other.
+    vague = found("1E", (0.28, "no-go"), (0.23, "no-go"))
+    swing = judged(visit(1, 100.0, around("1E", 0.27), vague))["1E"].swing
+    assert swing.swings and 0.02 < swing.at_least_mm < 0.06 < swing.by_mm
     assert judged(visit(1, 100.0, around("1E", 0.27)))["1E"].swing is None
 
 

@@ -1838,6 +1838,8 @@ export interface components {
         SwingOut: {
             /** By Mm */
             by_mm: number;
+            /** At Least Mm */
+            at_least_mm: number;
             /** Z */
             z: number;
             /** Swings */

@@ -1,8 +1,12 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { createBrowserRouter, Link, RouterProvider, useRouteError } from 'react-router'
+import { BenchPage } from '@/bench/BenchPage'
 import { CasePage } from '@/case/CasePage'
 import { Empty, ErrorNotice } from '@/design/Notice'
+import { EngineDataPage, NewEnginePage } from '@/engine/EngineFormPage'
 import { EnginePage } from '@/engine/EnginePage'
+import { SheetPage } from '@/paper/SheetPage'
+import { TypeInPage } from '@/paper/TypeInPage'
 import { Shop } from '@/shop/Shop'
 import { JudgePage } from '@/visit/JudgePage'
 import { ListenPage } from '@/visit/ListenPage'
@@ -43,6 +47,11 @@ const router = createBrowserRouter([
     errorElement: <BrokenPage />,
     children: [
       { path: '/', element: <Shop /> },
+      { path: '/bench', element: <BenchPage /> },
+      { path: '/new-engine', element: <NewEnginePage /> },
+      { path: '/engines/:engineId/sheet', element: <SheetPage /> },
+      { path: '/engines/:engineId/visits/:visitId/type-in', element: <TypeInPage /> },
+      { path: '/engines/:engineId/data', element: <EngineDataPage /> },
       { path: '/engines/:engineId', element: <EnginePage /> },
       { path: '/engines/:engineId/valves/:valveId', element: <EnginePage /> },
       { path: '/engines/:engineId/visits/:visitId/listen', element: <ListenPage /> },

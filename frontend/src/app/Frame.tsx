@@ -1,7 +1,13 @@
 import { useEffect, useRef } from 'react'
 import { Link, NavLink, Outlet, useLocation } from 'react-router'
+import { BENCH_ADDRESS } from '@/api/addresses'
 import { usePreferences } from '@/design/preferences'
 import { Find } from './Find'
+
+const PLACES = [
+  { to: '/', label: 'Shop' },
+  { to: BENCH_ADDRESS, label: 'Bench' },
+]
 
 /** The slim top line, and the place under it. */
 export function Frame() {
@@ -31,17 +37,20 @@ export function Frame() {
           Pronostico
         </Link>
         <nav aria-label="Places" className="flex h-full">
-          <NavLink
-            to="/"
-            end
-            className={({ isActive }) =>
-              `flex h-full items-center px-3 text-ink no-underline ${
-                isActive ? 'font-semibold shadow-[inset_0_-4px_0_var(--color-accent)]' : ''
-              }`
-            }
-          >
-            Shop
-          </NavLink>
+          {PLACES.map(({ to, label }) => (
+            <NavLink
+              key={to}
+              to={to}
+              end
+              className={({ isActive }) =>
+                `flex h-full items-center px-3 text-ink no-underline ${
+                  isActive ? 'font-semibold shadow-[inset_0_-4px_0_var(--color-accent)]' : ''
+                }`
+              }
+            >
+              {label}
+            </NavLink>
+          ))}
         </nav>
         <div className="flex-1" />
         <Find />

@@ -16,7 +16,7 @@ export function Field({
   const id = useId()
   const describedBy = fault ? `${id}-fault` : hint ? `${id}-hint` : undefined
   return (
-    <div className="flex flex-col gap-1">
+    <div className="flex min-w-0 flex-col gap-1">
       <label htmlFor={id} className="text-sm font-semibold">
         {label}
         {unit && <span className="font-normal text-ink-soft"> ({unit})</span>}
@@ -25,7 +25,7 @@ export function Field({
         id={id}
         aria-invalid={fault !== undefined}
         aria-describedby={describedBy}
-        className="min-h-11 rounded-card border border-rule-strong bg-sheet px-3 py-2"
+        className="min-h-11 w-full min-w-0 rounded-card border border-rule-strong bg-sheet px-3 py-2"
         {...rest}
       />
       {fault ? (

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
-import { measureAddress, valveAddress } from '@/api/addresses'
+import { engineDataAddress, measureAddress, sheetAddress, valveAddress } from '@/api/addresses'
 import type { Analysis, EngineDetail } from '@/api/client'
 import { analysisQuery, engineQuery } from '@/api/queries'
 import { Button, buttonClass } from '@/design/Button'
@@ -13,6 +13,7 @@ import { useTitle } from '@/design/useTitle'
 import { gapOf, specsOf, type Gap } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
 import { OpenCase } from './OpenCase'
+import { PriceLines } from './PriceLines'
 import { StartVisit } from './StartVisit'
 import { ValveHistory } from './ValveHistory'
 import { VisitTable } from './VisitTable'
@@ -63,6 +64,12 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
         <h1>{engine.name ?? engine.id}</h1>
         <div className="no-print flex flex-wrap gap-2">
+          <Link to={engineDataAddress(engine.id)} className={buttonClass('quiet')}>
+            Its data
+          </Link>
+          <Link to={sheetAddress(engine.id)} className={buttonClass('quiet')}>
+            Blank sheet
+          </Link>
           {last && (
             <Link to={measureAddress(engine.id, last.visit)} className={buttonClass()}>
               Go on with visit {last.visit}
@@ -98,6 +105,9 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
                 className="max-h-[430px]"
               />
             </div>
+          </Sheet>
+          <Sheet title="What a check would cost now">
+            <PriceLines engineId={engine.id} />
           </Sheet>
           <VisitTable analysis={analysis} detail={detail} />
         </div>
@@ -138,13 +148,15 @@ function EngineData({
   const source = engine.source
     ? `${engine.source.title}${engine.source.page ? `, page ${engine.source.page}` : ''}`
     : 'hearsay: no manual named'
+  // A figure without a source is hearsay, and says so where it stands.
+  const sourced = (text: string) => (engine.source ? text : `${text}, hearsay`)
   return (
     <TitleBlock
       cells={[
         { name: 'running total', value: asOf === null ? '–' : usage(asOf, engine.usage_unit) },
-        { name: 'check every', value: usage(engine.check_interval, engine.usage_unit) },
-        { name: 'spec, intake', value: specText(engine.spec.intake, unit) },
-        { name: 'spec, exhaust', value: specText(engine.spec.exhaust, unit) },
+        { name: 'check every', value: sourced(usage(engine.check_interval, engine.usage_unit)) },
+        { name: 'spec, intake', value: sourced(specText(engine.spec.intake, unit)) },
+        { name: 'spec, exhaust', value: sourced(specText(engine.spec.exhaust, unit)) },
         { name: 'adjustment', value: engine.adjustment.replaceAll('-', ' ') },
         { name: 'fuel', value: engine.fuel ?? 'not noted' },
         { name: 'firing order', value: engine.firing_order?.join('-') ?? 'not noted' },

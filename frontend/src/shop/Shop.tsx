@@ -1,8 +1,9 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
-import { caseAddress, engineAddress } from '@/api/addresses'
+import { caseAddress, engineAddress, NEW_ENGINE_ADDRESS } from '@/api/addresses'
 import type { EngineSummary } from '@/api/client'
 import { enginesQuery, findingsQuery } from '@/api/queries'
+import { buttonClass } from '@/design/Button'
 import { chance, day, usage } from '@/design/format'
 import { Empty, ErrorNotice, Loading } from '@/design/Notice'
 import { VerdictMark } from '@/design/shapes'
@@ -17,14 +18,19 @@ export function Shop() {
     <div className="mx-auto max-w-6xl">
       <div className="mb-4 flex flex-wrap items-end justify-between gap-4">
         <h1>Shop</h1>
-        <BringIn />
+        <div className="flex flex-wrap items-start gap-2">
+          <BringIn />
+          <Link to={NEW_ENGINE_ADDRESS} className={buttonClass('main')}>
+            Describe an engine
+          </Link>
+        </div>
       </div>
       {error && <ErrorNotice error={error} retry={() => void refetch()} />}
       {!engines && !error && <Loading what="the engines" />}
       {engines?.length === 0 && (
         <Empty>
-          No engine yet. Bring in a record of one (a JSON file in the open format) to begin; its
-          visits, readings and cases come with it.
+          No engine yet. Describe one, in about two minutes, or bring in a record of one (a JSON
+          file in the open format); its visits, readings and cases come with it.
         </Empty>
       )}
       {engines && engines.length > 0 && <EngineTable engines={engines} />}

@@ -88,7 +88,7 @@ function Standing({ judged, unit }: { judged: JudgedValve; unit: LengthUnit }) {
       )}
       {swing?.swings && (
         <div className="text-sm font-semibold text-loose">
-          swings by {doubt(swing.by_mm, unit)} on turning
+          swings by {doubt(swing.at_least_mm, unit)} or more on turning
         </div>
       )}
       {standing.verdict === 'open' && advice && (

@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react'
-import { useNavigate, useParams } from 'react-router'
-import { measureAddress } from '@/api/addresses'
+import { Link, useNavigate, useParams } from 'react-router'
+import { measureAddress, typeInAddress } from '@/api/addresses'
 import type { Analysis, BladeSet, CrankPlan, Engine, Phase, Visit } from '@/api/client'
 import { Button } from '@/design/Button'
 import { length, lengthFigure } from '@/design/format'
@@ -190,6 +190,7 @@ export function Measuring({
           >
             Blades: {bladeSet.name}
           </Button>
+          <Link to={typeInAddress(engine.id, visit.id)}>type in a sheet of paper</Link>
           <label className="flex min-h-12 items-center gap-2">
             <input
               type="checkbox"
@@ -197,7 +198,7 @@ export function Measuring({
               checked={goingOn.on}
               onChange={(event) => goingOn.setOn(event.target.checked)}
             />
-            go on by itself once a valve is settled
+            go on by itself when settled
           </label>
         </div>
         <ValveNotes
@@ -214,7 +215,7 @@ export function Measuring({
             <span className="text-base font-normal text-ink-soft">
               cylinder {known.cylinder}, {known.side}
               {known.spec &&
-                `, spec ${lengthFigure(known.spec.min_mm, unit)} to ${length(known.spec.max_mm, unit)}`}
+                `, spec ${lengthFigure(known.spec.min_mm, unit)} to ${length(known.spec.max_mm, unit)}${engine.source ? '' : ', hearsay'}`}
               {turn > 1 && `, turn ${turn} of the crank`}
             </span>
           </h1>

@@ -4,9 +4,12 @@ import type { Phase } from '@/api/client'
 export function PhaseChoice({
   phase,
   onChange,
+  keys = true,
 }: {
   phase: Phase
   onChange: (phase: Phase) => void
+  /** Whether the page has the keys for it. */
+  keys?: boolean
 }) {
   return (
     <div role="group" aria-label="Phase" className="flex">
@@ -20,7 +23,7 @@ export function PhaseChoice({
             phase === one ? 'bg-ink font-semibold text-paper' : 'bg-sheet'
           }`}
         >
-          as {one} <span className="text-sm">( {one === 'found' ? 'F' : 'G'} )</span>
+          as {one} {keys && <span className="text-sm">( {one === 'found' ? 'F' : 'G'} )</span>}
         </button>
       ))}
     </div>

@@ -19,6 +19,7 @@ export function SavedChoice({
   choices: { id: string; label: string }[]
 }) {
   const change = useChangeVisit(engineId, visitId)
+  const shown = change.isPending ? change.variables.changes[field] : value
   return (
     <fieldset className="flex flex-col gap-1">
       <legend className="text-sm font-semibold">{label}</legend>
@@ -29,7 +30,7 @@ export function SavedChoice({
               type="radio"
               name={field}
               className="size-5 accent-accent"
-              checked={value === one.id}
+              checked={shown === one.id}
               onChange={() =>
                 change.mutate({ changes: { [field]: one.id }, was: { [field]: value } })
               }

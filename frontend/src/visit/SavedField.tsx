@@ -41,9 +41,12 @@ export function SavedField({
   // What is typed and not stored; null while the field shows what is stored.
   const [draft, setDraft] = useState<string | null>(null)
   const [fault, setFault] = useState<string>()
+  // What stood there, as far as this page knew, when the draft was last sent.
+  const [sentAgainst, setSentAgainst] = useState(stored)
   const refused = change.error instanceof ProblemError ? change.error : undefined
   const asked = refused?.asked ?? false
-  const stale = refused?.status === 409
+  // Only once the page knows what others stored can storing mine in its place be meant.
+  const mayOverrule = refused?.status === 409 && stored !== sentAgainst
   const refusal = asked ? undefined : refused?.at(`$.${field}`)
 
   function save(text: string, confirmed: string[] = []) {
@@ -52,6 +55,7 @@ export function SavedField({
       setFault(parsed.fault)
       return
     }
+    setSentAgainst(stored)
     change.mutate(
       { changes: { [field]: parsed.value }, was: { [field]: stored }, confirmed },
       {
@@ -83,7 +87,7 @@ export function SavedField({
         hint={change.isPending ? 'storing…' : draft !== null ? 'Enter stores it' : hint}
         fault={
           fault ??
-          (refusal && stale
+          (refusal && mayOverrule
             ? `${refusal}; Enter puts yours in its place, Escape leaves theirs`
             : refusal)
         }

@@ -1,36 +1,29 @@
-import { useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
 import type { Part, Visit } from '@/api/client'
 import { Button } from '@/design/Button'
 import { ErrorNotice } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
-import { useParts, visitQuery } from './queries'
+import { useParts } from './queries'
 
 /** What came off and where it came from, ticked off as it goes back. */
 export function SmallParts({ engineId, visit }: { engineId: string; visit: Visit }) {
-  const queryClient = useQueryClient()
   const keep = useParts(engineId, visit.id)
   const [what, setWhat] = useState('')
   const [from, setFrom] = useState('')
   const left = visit.parts.filter((part) => !part.back).length
 
-  function store(parts: Part[], onStored?: () => void) {
-    keep.mutate(
-      { parts, was: visit.parts },
-      {
-        onSuccess: onStored,
-        onError: () =>
-          void queryClient.invalidateQueries({ queryKey: visitQuery(engineId, visit.id).queryKey }),
-      },
-    )
-  }
+  const store = (parts: Part[], onError?: () => void) =>
+    keep.mutate({ parts, was: visit.parts }, { onError })
 
   function submit(event: FormEvent) {
     event.preventDefault()
     if (!what.trim()) return
+    setWhat('')
+    setFrom('')
+    // What could not be stored stands in its boxes again.
     store([...visit.parts, { what: what.trim(), came_from: from.trim(), back: false }], () => {
-      setWhat('')
-      setFrom('')
+      setWhat(what)
+      setFrom(from)
     })
   }
 
@@ -100,7 +93,7 @@ export function SmallParts({ engineId, visit }: { engineId: string; visit: Visit
           onChange={(event) => setFrom(event.target.value)}
           className="min-h-11 min-w-40 flex-2 rounded-card border border-rule-strong bg-sheet px-3 placeholder:text-ink-soft"
         />
-        <Button type="submit" disabled={keep.isPending}>
+        <Button type="submit">
           Note it
         </Button>
       </form>

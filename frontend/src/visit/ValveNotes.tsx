@@ -36,8 +36,8 @@ export function ValveNotes({
       {swing && (
         <li className={swing.swings ? 'font-semibold text-loose' : ''}>
           {swing.swings
-            ? `It swings by ${doubt(swing.by_mm, unit)} as the crank is turned round: look for a bent rod or a worn cam.`
-            : `The readings agree within ${doubt(swing.by_mm, unit)}: it does not swing on turning.`}
+            ? `It swings by ${doubt(swing.at_least_mm, unit)} or more as the crank is turned round: look for a bent rod or a worn cam.`
+            : 'No swing on turning can be told from these readings.'}
         </li>
       )}
     </ul>

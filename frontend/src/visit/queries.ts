@@ -95,6 +95,26 @@ const path = (engineId: string, visitId: string) => ({
   path: { engine_id: engineId, visit_id: visitId },
 })
 
+/**
+ * Show what was chosen at once; what the server makes of it takes its place when it answers, and what it
+ * refuses is fetched anew.
+ */
+function useShowAtOnce(engineId: string, visitId: string) {
+  const queryClient = useQueryClient()
+  const { queryKey } = visitQuery(engineId, visitId)
+  return {
+    show(change: (visit: Visit) => Partial<Visit>) {
+      // A fetch that is under way knows nothing of it yet.
+      void queryClient.cancelQueries({ queryKey, exact: true })
+      queryClient.setQueryData(
+        queryKey,
+        (visit: Visit | undefined) => visit && { ...visit, ...change(visit) },
+      )
+    },
+    fetchAnew: () => queryClient.invalidateQueries({ queryKey, exact: true }),
+  }
+}
+
 /** What a change of the visit answers with is the visit itself: it takes its place at once. */
 function useKeepVisit(engineId: string, visitId: string) {
   const queryClient = useQueryClient()
@@ -125,6 +145,7 @@ export function useChangeVisit(engineId: string, visitId: string) {
 
 export function useParts(engineId: string, visitId: string) {
   const keepVisit = useKeepVisit(engineId, visitId)
+  const atOnce = useShowAtOnce(engineId, visitId)
   return useMutation({
     scope: { id: `visit ${engineId} ${visitId}` },
     mutationFn: (body: { parts: Part[]; was: Part[] }) =>
@@ -134,6 +155,8 @@ export function useParts(engineId: string, visitId: string) {
           body,
         }),
       ),
+    onMutate: ({ parts }) => atOnce.show(() => ({ parts })),
+    onError: atOnce.fetchAnew,
     onSuccess: keepVisit,
   })
 }
@@ -172,8 +195,17 @@ export type NotedFinding = Pick<Finding, 'id' | 'state'> &
     was?: Finding['state']
   }
 
+function isSamePlace(a: NotedFinding, b: NotedFinding): boolean {
+  return (
+    a.id === b.id &&
+    (a.cylinder ?? null) === (b.cylinder ?? null) &&
+    (a.side ?? null) === (b.side ?? null)
+  )
+}
+
 export function useNoteVisitFinding(engineId: string, visitId: string) {
   const queryClient = useQueryClient()
+  const atOnce = useShowAtOnce(engineId, visitId)
   const { queryKey } = visitQuery(engineId, visitId)
   return useMutation({
     scope: { id: `findings ${engineId} ${visitId}` },
@@ -184,6 +216,13 @@ export function useNoteVisitFinding(engineId: string, visitId: string) {
           body,
         }),
       ),
+    onMutate: ({ id, state, cylinder, side, when, onset, words }) => {
+      const noted = { id, state, cylinder, side, when, onset, words }
+      atOnce.show(({ findings }) => ({
+        findings: [...findings.filter((one) => !isSamePlace(one, noted)), noted],
+      }))
+    },
+    onError: atOnce.fetchAnew,
     onSuccess: (findings) => {
       queryClient.setQueryData(
         queryKey,

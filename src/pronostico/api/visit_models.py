@@ -159,6 +159,7 @@ class SwingOut(ReportModel):
     """How far the readings of different turns of the crank lie apart."""
 
     by_mm: float
+    at_least_mm: float
     z: float
     swings: bool
 

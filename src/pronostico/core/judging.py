@@ -34,9 +34,14 @@ class Apart:
 
 @dataclass(frozen=True, slots=True)
 class Swing:
-    """Between two turns of the crank: largest difference of the means, mm, in sd, and whether it is real."""
+    """Between two turns of the crank: largest difference of the means, mm, in sd, and whether it is real.
+
+    `at_least_mm`: what lies between the 90 % ranges, 0 where they overlap; all that is sure where one of the
+    readings has no other end.
+    """
 
     by_mm: float
+    at_least_mm: float
     z: float
     swings: bool
 
@@ -116,7 +121,8 @@ def swing_of(engine: Engine, valve: Valve, visit: Visit, constants: Constants = 
     high = max(estimates, key=lambda one: one.mean_mm)
     by = high.mean_mm - low.mean_mm
     z = by / sqrt(low.sd_mm**2 + high.sd_mm**2 + 2.0 * constants.reading_sd_mm**2)
-    return Swing(by, z, z > constants.swing_z)
+    at_least = max(0.0, high.q05_mm - low.q95_mm)
+    return Swing(by, at_least, z, z > constants.swing_z or at_least > 2.0 * constants.reading_sd_mm)
 
 
 def _last_time(before: Sequence[ValveAtVisit], now: ValveAtVisit) -> LastTime | None:

@@ -58,7 +58,7 @@ def findings_at(record: Record, visit_id: str) -> list[FindingModel]:
 def note_visit_finding(
     session: Session, engine_id: str, visit_id: str, finding: FindingModel, *, was: State | None = None
 ) -> None:
-    """Note a finding at a visit; an open case of the visit that speaks of it is told as well.
+    """Note a finding at a visit; an open case of the visit is told as well.
 
     Raises:
         NotThere: there is no such engine or visit.
@@ -71,6 +71,7 @@ def note_visit_finding(
     put_visit_finding(session, engine_id, visit_id, finding)
     for case in record.cases:
         spoken_of = place_of(finding) in {place_of(one) for one in case.findings}
-        if case.visit == visit_id and case.closed is None and spoken_of:
+        news = spoken_of or finding.state != "unknown"
+        if case.visit == visit_id and case.closed is None and news:
             put_case_finding(session, engine_id, case.id, finding)
     session.commit()

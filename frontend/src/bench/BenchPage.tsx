@@ -1,0 +1,19 @@
+import { useTitle } from '@/design/useTitle'
+import { BladeSets } from './BladeSets'
+import { ShopFigures } from './ShopFigures'
+
+/** What the shop works with, whatever the engine. */
+export function BenchPage() {
+  useTitle('Bench')
+  return (
+    <div className="mx-auto max-w-[1400px]">
+      <h1 className="mb-3">Bench</h1>
+      <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)]">
+        <div className="flex flex-col gap-4">
+          <BladeSets />
+        </div>
+        <ShopFigures />
+      </div>
+    </div>
+  )
+}

@@ -1,0 +1,55 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import type { FormHelp } from '@/api/client'
+import { engineQuery, enginesQuery } from '@/api/queries'
+import { BringIn } from '@/shop/BringIn'
+import { copyOf, type EngineDraft } from './draft'
+import { Pick } from './fields'
+
+/** What a description begins from: a pattern, another engine of the shop, or a record file. */
+export function BeginFrom({
+  help,
+  onBegin,
+}: {
+  help: FormHelp
+  onBegin: (draft: EngineDraft, marked: string) => void
+}) {
+  const queryClient = useQueryClient()
+  const { data: engines = [] } = useQuery(enginesQuery)
+
+  function pattern(id: string) {
+    const chosen = help.patterns.find((one) => one.id === id)
+    if (chosen) onBegin(copyOf(chosen.engine), `the pattern '${chosen.label}'`)
+  }
+
+  async function copy(id: string) {
+    if (!id) return
+    const { engine } = await queryClient.fetchQuery(engineQuery(id))
+    onBegin(copyOf(engine), engine.name ?? engine.id)
+  }
+
+  return (
+    <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4">
+      <Pick
+        label="A made-up pattern"
+        value=""
+        choices={[
+          { id: '', label: 'choose one …' },
+          ...help.patterns.map((one) => ({ id: one.id, label: one.label })),
+        ]}
+        onChange={pattern}
+      />
+      <Pick
+        label="A copy of"
+        value=""
+        choices={[
+          { id: '', label: 'choose an engine …' },
+          ...engines.map((one) => ({ id: one.id, label: one.name })),
+        ]}
+        onChange={(id) => void copy(id)}
+      />
+      <div className="col-span-2">
+        <BringIn />
+      </div>
+    </div>
+  )
+}

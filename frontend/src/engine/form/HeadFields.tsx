@@ -1,0 +1,146 @@
+import { Field } from '@/design/Field'
+import type { HeadDraft, Kind, Stand } from './draft'
+import { halves } from './draft'
+import { Pick, useForm } from './fields'
+
+const KINDS: { id: Kind; label: string }[] = [
+  { id: 'in-line', label: 'in line' },
+  { id: 'v', label: 'V' },
+  { id: 'flat', label: 'flat' },
+]
+
+const STANDS: Record<'one' | 'two', { id: Stand; label: string }[]> = {
+  one: [
+    { id: 'left', label: 'at the left, seen to the front' },
+    { id: 'right', label: 'at the right, seen to the front' },
+    { id: 'along', label: 'in one line with the exhausts' },
+  ],
+  two: [
+    { id: 'inside', label: 'between the banks' },
+    { id: 'outside', label: 'outside' },
+    { id: 'along', label: 'in one line with the exhausts' },
+  ],
+}
+
+const COUNTS = ['1', '2', '3', '4'].map((one) => ({ id: one, label: one }))
+const CYLINDERS = Array.from({ length: 16 }, (_, index) => String(index + 1)).map((one) => ({
+  id: one,
+  label: one,
+}))
+
+function cylindersOf(head: HeadDraft): number {
+  return head.banks.join(' ').split(/\s+/).filter(Boolean).length
+}
+
+/** An order along the head that fits, to begin with: exhausts outermost at each cylinder. */
+function alongFor(head: HeadDraft): string[] {
+  const one = [...Array<string>(head.exhausts).fill('E'), ...Array<string>(head.intakes).fill('I')]
+  return head.banks.map((bank) =>
+    bank
+      .split(/\s+/)
+      .filter(Boolean)
+      .map((_, index) => (index % 2 === 0 ? one : [...one].reverse()).join(' '))
+      .join(' '),
+  )
+}
+
+/** How the cylinders and the valves stand; the plan beside follows each key. */
+export function HeadFields({ fault }: { fault: string | undefined }) {
+  const { draft, change } = useForm()
+  const { head } = draft
+  const set = (part: Partial<HeadDraft>) => {
+    const next = { ...head, ...part }
+    change({ head: 'along' in part ? next : { ...next, along: alongFor(next) } })
+  }
+  function banksFor(kind: Kind, count: number): string[] {
+    const cylinders = Array.from({ length: count }, (_, index) => index + 1)
+    return kind === 'in-line' || count === 1 ? [cylinders.join(' ')] : halves(cylinders)
+  }
+  const count = cylindersOf(head)
+  const several = head.banks.length > 1
+  return (
+    <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4 sm:grid-cols-4">
+      <Pick
+        label="Cylinders stand"
+        value={head.kind}
+        choices={KINDS}
+        onChange={(kind) => {
+          const banks = banksFor(kind, count)
+          const stand = head.stand === 'along' ? 'along' : banks.length > 1 ? 'inside' : 'left'
+          set({ kind, banks, stand })
+        }}
+      />
+      <Pick
+        label="Cylinders"
+        value={String(count)}
+        choices={CYLINDERS}
+        onChange={(value) => set({ banks: banksFor(head.kind, Number(value)) })}
+      />
+      <Pick
+        label="Intakes a cylinder"
+        value={String(head.intakes)}
+        choices={COUNTS}
+        onChange={(value) => set({ intakes: Number(value) })}
+      />
+      <Pick
+        label="Exhausts a cylinder"
+        value={String(head.exhausts)}
+        choices={COUNTS}
+        onChange={(value) => set({ exhausts: Number(value) })}
+      />
+      <div className="col-span-2">
+        <Pick
+          label="The intakes stand"
+          value={head.stand}
+          choices={STANDS[several ? 'two' : 'one']}
+          onChange={(stand) => set({ stand })}
+        />
+      </div>
+      <div className="col-span-2">
+        <Pick
+          label="Front of the engine drawn at the"
+          value={head.front}
+          choices={[
+            { id: 'left', label: 'left' },
+            { id: 'right', label: 'right' },
+          ]}
+          onChange={(front) => set({ front })}
+        />
+      </div>
+      {several &&
+        head.banks.map((bank, index) => (
+          <div key={index} className="col-span-2">
+            <Field
+              label={`Cylinders of bank ${index + 1}, from the front`}
+              value={bank}
+              onChange={(event) =>
+                set({
+                  banks: head.banks.map((one, at) => (at === index ? event.target.value : one)),
+                })
+              }
+            />
+          </div>
+        ))}
+      {head.stand === 'along' &&
+        head.along.map((along, index) => (
+          <div key={index} className="col-span-2 sm:col-span-4">
+            <Field
+              label={`Order along the head${several ? `, bank ${index + 1}` : ''}, from the front`}
+              value={along}
+              hint="I and E, such as E I I E"
+              onChange={(event) =>
+                set({
+                  along: head.along.map((one, at) => (at === index ? event.target.value : one)),
+                })
+              }
+            />
+          </div>
+        ))}
+      {fault && (
+        <p role="alert" className="col-span-full text-sm text-tight">
+          {fault}
+        </p>
+      )}
+    </div>
+  )
+}

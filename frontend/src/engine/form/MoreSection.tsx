@@ -1,0 +1,143 @@
+import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/react'
+import type { ReactNode } from 'react'
+import { Field } from '@/design/Field'
+import type { EngineDraft } from './draft'
+import { FigureOf, Pick, TextOf, useForm } from './fields'
+
+const MATERIALS: { id: EngineDraft['head_material']; label: string }[] = [
+  { id: '', label: 'not known' },
+  { id: 'aluminium', label: 'aluminium' },
+  { id: 'cast-iron', label: 'cast iron' },
+]
+
+function Group({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <Disclosure as="section" className="border-b border-rule last:border-0">
+      <DisclosureButton className="flex min-h-11 w-full items-center gap-2 px-4 text-left font-semibold">
+        {({ open }) => (
+          <>
+            <span aria-hidden="true" className="w-4 text-accent">
+              {open ? '–' : '+'}
+            </span>
+            {title}
+          </>
+        )}
+      </DisclosureButton>
+      {/* Kept in the page: a fault in a part that is folded away must not be lost. */}
+      <DisclosurePanel unmount={false} className="grid grid-cols-2 gap-x-5 gap-y-3 px-4 pb-4">
+        {children}
+      </DisclosurePanel>
+    </Disclosure>
+  )
+}
+
+/** What makes the figures surer, where it is known. */
+export function MoreSection() {
+  const { draft, change, faultAt } = useForm()
+  const { compression, shims } = draft
+  return (
+    <>
+      <Group title="Materials and lengths: what the temperature does to a clearance">
+        <Pick
+          label="Head"
+          value={draft.head_material}
+          choices={MATERIALS}
+          onChange={(head_material) => change({ head_material })}
+        />
+        <Pick
+          label="Block"
+          value={draft.block_material}
+          choices={MATERIALS}
+          onChange={(block_material) => change({ block_material })}
+        />
+        <FigureOf name="valve_length_mm" label="Valve length" unit="mm" />
+        <FigureOf name="pushrod_length_mm" label="Push-rod length" unit="mm" />
+      </Group>
+      <Group title="Rocker and adjuster: how far to turn the screw">
+        <FigureOf name="rocker_ratio" label="Rocker ratio" hint="valve side over the other" />
+        <FigureOf name="adjuster_pitch_mm" label="Pitch of the thread" unit="mm a turn" />
+        <Pick
+          label="The screw stands at the"
+          value={draft.adjuster_at}
+          choices={[
+            { id: '', label: 'not known' },
+            { id: 'valve', label: 'valve end' },
+            { id: 'pushrod', label: 'push-rod end' },
+            { id: 'pivot', label: 'pivot' },
+          ]}
+          onChange={(adjuster_at) => change({ adjuster_at })}
+        />
+      </Group>
+      <Group title="Crank: stroke, decompression bump, the manual's own table">
+        <FigureOf name="stroke_mm" label="Stroke" unit="mm" />
+        <FigureOf name="rod_length_mm" label="Rod length" unit="mm" hint="between its centres" />
+        <FigureOf name="decompression_lift_mm" label="Decompression bump" unit="mm of lift" />
+        <FigureOf
+          name="bump_release_travel_mm"
+          label="Let go after"
+          unit="mm of piston travel past top"
+        />
+        <div className="col-span-2">
+          <TextOf name="lobe_position" label="The manual's words for the position" />
+        </div>
+        <div className="col-span-2 flex flex-col gap-1">
+          <label htmlFor="stations" className="text-sm font-semibold">
+            The manual's own table{' '}
+            <span className="font-normal text-ink-soft">
+              (a line a position: degrees | mark | valves)
+            </span>
+          </label>
+          <textarea
+            id="stations"
+            rows={3}
+            value={draft.stations}
+            placeholder="0 | mark T | 1I 1E 2I 3E"
+            onChange={(event) => change({ stations: event.target.value })}
+            className="rounded-card border border-rule-strong bg-sheet px-3 py-2 placeholder:text-ink-soft"
+          />
+        </div>
+      </Group>
+      <Group title="Compression">
+        <Field
+          label="At least"
+          unit="kPa"
+          inputMode="decimal"
+          value={compression.min}
+          onChange={(event) => change({ compression: { ...compression, min: event.target.value } })}
+          fault={faultAt('$.engine.compression_spec_kpa.min')}
+        />
+        <Field
+          label="At most"
+          unit="kPa"
+          inputMode="decimal"
+          value={compression.max}
+          onChange={(event) => change({ compression: { ...compression, max: event.target.value } })}
+          fault={faultAt('$.engine.compression_spec_kpa.max')}
+        />
+        <Field
+          label="Cylinders apart by at most"
+          unit="%"
+          inputMode="decimal"
+          value={compression.spreadPercent}
+          onChange={(event) =>
+            change({ compression: { ...compression, spreadPercent: event.target.value } })
+          }
+          fault={faultAt('$.engine.compression_spec_kpa.max_spread_fraction')}
+        />
+      </Group>
+      <Group title="Shims that can be had">
+        {(['from', 'to', 'step', 'diameter'] as const).map((key) => (
+          <Field
+            key={key}
+            label={{ from: 'Thinnest', to: 'Thickest', step: 'Step', diameter: 'Diameter' }[key]}
+            unit="mm"
+            inputMode="decimal"
+            value={shims[key]}
+            onChange={(event) => change({ shims: { ...shims, [key]: event.target.value } })}
+            fault={faultAt(`$.engine.shim_series.${key}_mm`)}
+          />
+        ))}
+      </Group>
+    </>
+  )
+}

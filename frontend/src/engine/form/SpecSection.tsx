@@ -1,0 +1,65 @@
+import { Field } from '@/design/Field'
+import { FigureOf, Pick, SpecFields, useForm } from './fields'
+import type { EngineDraft } from './draft'
+
+const ADJUSTMENTS: { id: EngineDraft['adjustment']; label: string }[] = [
+  { id: 'screw-rocker', label: 'screw in the rocker' },
+  { id: 'screw-pushrod', label: 'screw at the push-rod' },
+  { id: 'pivot-nut', label: 'nut on the rocker pivot' },
+  { id: 'shim-under-bucket', label: 'shim under the bucket' },
+  { id: 'shim-over-bucket', label: 'shim over the bucket' },
+  { id: 'hydraulic', label: 'hydraulic' },
+]
+
+/** How the clearance is adjusted, and what the manual asks it to be. */
+export function SpecSection({ isNew }: { isNew: boolean }) {
+  const { draft, change, faultAt } = useForm()
+  return (
+    <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4">
+      <Pick
+        label="Adjusted by"
+        value={draft.adjustment}
+        choices={ADJUSTMENTS}
+        onChange={(adjustment) => change({ adjustment })}
+      />
+      <Pick
+        label="The manual prints the clearance in"
+        value={draft.unit}
+        choices={[
+          { id: 'mm', label: 'millimetres' },
+          { id: 'thou', label: 'thou (thousandths of an inch)' },
+        ]}
+        onChange={(unit) => change({ unit })}
+      />
+      <SpecFields
+        title="Intake, cold"
+        path="$.engine.spec.intake"
+        spec={draft.intake}
+        onChange={(intake) => change({ intake })}
+      />
+      <SpecFields
+        title="Exhaust, cold"
+        path="$.engine.spec.exhaust"
+        spec={draft.exhaust}
+        onChange={(exhaust) => change({ exhaust })}
+      />
+      <FigureOf name="reference_temperature_c" label="Stated for an engine at" unit="°C" />
+      <FigureOf
+        name="check_below_temperature_c"
+        label="A cold check is below"
+        unit="°C"
+        hint="the manual's limit"
+      />
+      {!isNew && (
+        <Field
+          label="A changed spec holds from"
+          type="date"
+          value={draft.specFrom}
+          hint="empty: it was always so, and was written down wrongly"
+          onChange={(event) => change({ specFrom: event.target.value })}
+          fault={faultAt('$.engine.spec_changes')}
+        />
+      )}
+    </div>
+  )
+}

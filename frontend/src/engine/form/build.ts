@@ -1,0 +1,211 @@
+import type { Engine, Fault, Valve } from '@/api/client'
+import type { LengthUnit } from '@/design/format'
+import { typedFigure } from '@/design/typedFigure'
+import { typedLengthMm } from '@/design/typedLength'
+import { FIGURE_KEYS, TEXT_KEYS, type EngineDraft, type SpecDraft } from './draft'
+
+/** The engine as the record writes it, from what was typed; what is no figure is told by its path. */
+
+export type Built = { engine: Engine; faults: Fault[] }
+
+type Spec = NonNullable<Valve['spec']>
+
+class Reading {
+  readonly faults: Fault[] = []
+
+  fault(path: string, message: string) {
+    this.faults.push({ path, message, suggestion: null })
+  }
+
+  /** A figure, or null where nothing was typed. */
+  figure(path: string, typed: string): number | null {
+    if (typed.trim() === '') return null
+    const value = typedFigure(typed)
+    if (value === null) this.fault(path, `'${typed}' is no figure, such as 1.5`)
+    return value
+  }
+
+  /** A figure that must be there; without one the engine could not be sent. */
+  needed(path: string, typed: string, what: string): number {
+    const value = this.figure(path, typed)
+    if (value === null && typed.trim() === '') this.fault(path, `needs ${what}`)
+    return value ?? 0
+  }
+
+  length(path: string, typed: string, unit: LengthUnit): number | null {
+    if (typed.trim() === '') return null
+    const value = typedLengthMm(typed, unit)
+    if (value === undefined) {
+      this.fault(path, `'${typed}' is no length, such as ${unit === 'mm' ? '0.15' : '6'}`)
+    }
+    return value ?? null
+  }
+
+  spec(path: string, { single, min, max }: SpecDraft, unit: LengthUnit): Spec {
+    const entered = { min: min.trim(), ...(single ? {} : { max: max.trim() }), unit }
+    if (single) {
+      const figure_mm = this.length(`${path}.figure_mm`, min, unit)
+      return { min_mm: null, max_mm: null, figure_mm, entered: figure_mm === null ? null : entered }
+    }
+    const min_mm = this.length(`${path}.min_mm`, min, unit)
+    const max_mm = this.length(`${path}.max_mm`, max, unit)
+    const none = min_mm === null && max_mm === null
+    return { min_mm, max_mm, figure_mm: null, entered: none ? null : entered }
+  }
+
+  numbers(path: string, typed: string, example: string): number[] | null {
+    const parts = typed.split(/[\s,;-]+/).filter(Boolean)
+    if (parts.length === 0) return null
+    const numbers = parts.map(Number)
+    if (numbers.some(Number.isNaN))
+      this.fault(path, `'${typed}' must be figures, such as ${example}`)
+    return numbers
+  }
+}
+
+function isBlank(spec: SpecDraft): boolean {
+  return spec.min.trim() === '' && (spec.single || spec.max.trim() === '')
+}
+
+/** A spec that changed holds from a day on; one that was wrong is put right for all days. */
+function specs(draft: EngineDraft, spec: Engine['spec']): Pick<Engine, 'spec' | 'spec_changes'> {
+  const changes = draft.base.spec_changes ?? []
+  const kept = draft.base.spec ?? spec
+  if (draft.specFrom) {
+    const others = changes.filter((one) => one.date !== draft.specFrom)
+    return { spec: kept, spec_changes: [...others, { date: draft.specFrom, spec }] }
+  }
+  const last = changes.at(-1)
+  if (!last) return { spec, spec_changes: [] }
+  return { spec: kept, spec_changes: [...changes.slice(0, -1), { ...last, spec }] }
+}
+
+function stations(reading: Reading, typed: string): Engine['stations'] {
+  const lines = typed.split('\n').filter((line) => line.trim() !== '')
+  if (lines.length === 0) return null
+  return lines.map((line, index) => {
+    const [deg = '', mark = '', valves = ''] = line.split('|').map((part) => part.trim())
+    const path = `$.engine.stations[${index}].crank_deg`
+    return {
+      crank_deg: reading.needed(path, deg, 'degrees, as in 0 | mark T | 1I 1E'),
+      mark: mark || null,
+      valves: valves.split(/[\s,]+/).filter(Boolean),
+    }
+  })
+}
+
+export function buildEngine(draft: EngineDraft, id: string): Built {
+  const reading = new Reading()
+  const { head, unit } = draft
+  const figures = Object.fromEntries(
+    FIGURE_KEYS.map((key) => [key, reading.figure(`$.engine.${key}`, draft.figures[key])]),
+  )
+  const texts = Object.fromEntries(TEXT_KEYS.map((key) => [key, draft.texts[key].trim() || null]))
+  if (!texts.name) reading.fault('$.engine.name', 'needs a name: what the shop calls this engine')
+  const sides = {
+    intake: reading.spec('$.engine.spec.intake', draft.intake, unit),
+    exhaust: reading.spec('$.engine.spec.exhaust', draft.exhaust, unit),
+  }
+  if (draft.adjustment !== 'hydraulic') {
+    for (const side of ['intake', 'exhaust'] as const) {
+      if (isBlank(draft[side])) {
+        reading.fault(
+          `$.engine.spec.${side}.${draft[side].single ? 'figure_mm' : 'min_mm'}`,
+          'needs the clearance that the manual gives',
+        )
+      }
+    }
+  }
+  const kpa = draft.compression
+  const compression = {
+    ...draft.base.compression_spec_kpa,
+    min: reading.figure('$.engine.compression_spec_kpa.min', kpa.min),
+    max: reading.figure('$.engine.compression_spec_kpa.max', kpa.max),
+  }
+  const spread = reading.figure(
+    '$.engine.compression_spec_kpa.max_spread_fraction',
+    kpa.spreadPercent,
+  )
+  const shimmed = Object.values(draft.shims).some((typed) => typed.trim() !== '')
+  const engine: Engine = {
+    meter_changes: [],
+    ...draft.base,
+    ...figures,
+    ...texts,
+    id,
+    check_interval: reading.needed(
+      '$.engine.check_interval',
+      draft.figures.check_interval,
+      'the interval that the manual gives',
+    ),
+    usage_unit: draft.usage_unit,
+    adjustment: draft.adjustment,
+    adjuster_at: draft.adjuster_at || null,
+    head_material: draft.head_material || null,
+    block_material: draft.block_material || null,
+    firing_order: reading.numbers('$.engine.firing_order', draft.firingOrder, '1-3-4-2'),
+    firing_intervals_deg: reading.numbers(
+      '$.engine.firing_intervals_deg',
+      draft.firingIntervals,
+      '270 450',
+    ),
+    ...specs(draft, sides),
+    compression_spec_kpa:
+      compression.min === null && compression.max === null && spread === null
+        ? null
+        : { ...compression, max_spread_fraction: spread === null ? null : spread / 100 },
+    shim_series: shimmed
+      ? {
+          from_mm: reading.needed('$.engine.shim_series.from_mm', draft.shims.from, 'the thinnest'),
+          to_mm: reading.needed('$.engine.shim_series.to_mm', draft.shims.to, 'the thickest'),
+          step_mm: reading.needed('$.engine.shim_series.step_mm', draft.shims.step, 'the step'),
+          diameter_mm: reading.figure('$.engine.shim_series.diameter_mm', draft.shims.diameter),
+        }
+      : null,
+    source: draft.source.title.trim()
+      ? { title: draft.source.title.trim(), page: draft.source.page.trim() || null }
+      : null,
+    stations: stations(reading, draft.stations),
+    layout: {
+      ...draft.base.layout,
+      kind: head.kind,
+      banks: banksOf(draft).length > 1 ? banksOf(draft) : null,
+      front: head.front,
+      intake_side: head.stand === 'along' ? null : head.stand,
+    },
+    valves: draft.valves.map((valve, index) => ({
+      id: valve.id,
+      cylinder: valve.cylinder,
+      side: valve.side,
+      place: valve.place,
+      shim_mm: reading.figure(`$.engine.valves[${index}].shim_mm`, valve.shim),
+      shares_rocker_with: valve.sharesWith.split(/[\s,]+/).filter(Boolean),
+      spec: valve.spec ? reading.spec(`$.engine.valves[${index}].spec`, valve.spec, unit) : null,
+    })),
+  }
+  return { engine, faults: reading.faults }
+}
+
+/** The cylinders of each bank as numbers; what is no number is left to the server to refuse. */
+export function banksOf({ head }: EngineDraft): number[][] {
+  return head.banks.map((bank) =>
+    bank
+      .split(/[\s,-]+/)
+      .filter(Boolean)
+      .map(Number),
+  )
+}
+
+/** A name that addresses can carry, from the engine's own; a number tells it from one that is there. */
+export function idFor(name: string, taken: string[]): string {
+  const plain = name
+    .normalize('NFKD')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-|-$/g, '')
+    .slice(0, 60)
+  const base = plain || 'engine'
+  let id = base
+  for (let number = 2; taken.includes(id); number += 1) id = `${base}-${number}`
+  return id
+}

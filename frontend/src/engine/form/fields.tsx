@@ -1,0 +1,154 @@
+import { createContext, useContext, useId } from 'react'
+import type { Fault } from '@/api/client'
+import { Field } from '@/design/Field'
+import type { EngineDraft, FigureKey, SpecDraft, TextKey } from './draft'
+
+/** The parts that the form is made of; each knows the draft, how to change it, and its own faults. */
+
+type Form = {
+  draft: EngineDraft
+  change: (part: Partial<EngineDraft>) => void
+  faults: Fault[]
+}
+
+export const FormContext = createContext<Form | null>(null)
+
+export function useForm(): Form & { faultAt: (path: string) => string | undefined } {
+  const form = useContext(FormContext)
+  if (!form) throw new Error('no FormContext above')
+  return { ...form, faultAt: (path) => form.faults.find((one) => one.path === path)?.message }
+}
+
+export function TextOf({
+  name,
+  label,
+  hint,
+  autoFocus,
+}: {
+  name: TextKey
+  label: string
+  hint?: string
+  autoFocus?: boolean
+}) {
+  const { draft, change, faultAt } = useForm()
+  return (
+    <Field
+      label={label}
+      hint={hint}
+      autoFocus={autoFocus}
+      maxLength={200}
+      value={draft.texts[name]}
+      onChange={(event) => change({ texts: { ...draft.texts, [name]: event.target.value } })}
+      fault={faultAt(`$.engine.${name}`)}
+    />
+  )
+}
+
+export function FigureOf({
+  name,
+  label,
+  unit,
+  hint,
+}: {
+  name: FigureKey
+  label: string
+  unit?: string
+  hint?: string
+}) {
+  const { draft, change, faultAt } = useForm()
+  return (
+    <Field
+      label={label}
+      unit={unit}
+      hint={hint}
+      inputMode="decimal"
+      value={draft.figures[name]}
+      onChange={(event) => change({ figures: { ...draft.figures, [name]: event.target.value } })}
+      fault={faultAt(`$.engine.${name}`)}
+    />
+  )
+}
+
+export function Pick<Value extends string>({
+  label,
+  value,
+  choices,
+  onChange,
+}: {
+  label: string
+  value: Value
+  choices: { id: Value; label: string }[]
+  onChange: (value: Value) => void
+}) {
+  const id = useId()
+  return (
+    <div className="flex min-w-0 flex-col gap-1">
+      <label htmlFor={id} className="text-sm font-semibold">
+        {label}
+      </label>
+      <select
+        id={id}
+        value={value}
+        onChange={(event) => onChange(event.target.value as Value)}
+        className="min-h-11 w-full min-w-0 rounded-card border border-rule-strong bg-sheet px-3 py-2"
+      >
+        {choices.map((one) => (
+          <option key={one.id} value={one.id}>
+            {one.label}
+          </option>
+        ))}
+      </select>
+    </div>
+  )
+}
+
+/** A range, or a single figure, as the manual prints it. */
+export function SpecFields({
+  title,
+  path,
+  spec,
+  onChange,
+}: {
+  title: string
+  path: string
+  spec: SpecDraft
+  onChange: (spec: SpecDraft) => void
+}) {
+  const { draft, faultAt } = useForm()
+  const whole = faultAt(path)
+  return (
+    <fieldset className="flex flex-col gap-1">
+      <legend className="text-sm font-semibold">{title}</legend>
+      <div className="grid grid-cols-2 gap-3">
+        <Field
+          label={spec.single ? 'figure' : 'from'}
+          unit={draft.unit}
+          inputMode="decimal"
+          value={spec.min}
+          onChange={(event) => onChange({ ...spec, min: event.target.value })}
+          fault={faultAt(`${path}.${spec.single ? 'figure_mm' : 'min_mm'}`)}
+        />
+        {!spec.single && (
+          <Field
+            label="to"
+            unit={draft.unit}
+            inputMode="decimal"
+            value={spec.max}
+            onChange={(event) => onChange({ ...spec, max: event.target.value })}
+            fault={faultAt(`${path}.max_mm`)}
+          />
+        )}
+      </div>
+      {whole && <p className="text-sm text-tight">{whole}</p>}
+      <label className="flex min-h-9 items-center gap-2 text-sm">
+        <input
+          type="checkbox"
+          className="size-5 accent-accent"
+          checked={spec.single}
+          onChange={(event) => onChange({ ...spec, single: event.target.checked })}
+        />
+        a single figure, no range
+      </label>
+    </fieldset>
+  )
+}
