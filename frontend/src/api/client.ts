@@ -59,7 +59,13 @@ export class ProblemError extends Error {
   }
 }
 
-export const api = createClient<paths>({ baseUrl: window.location.origin })
+/** Small changes that are on their way reach the server even when the page is left or reloaded meanwhile. */
+function send(request: Request): Promise<Response> {
+  const small = request.method !== 'GET' && request.method !== 'POST'
+  return fetch(small ? new Request(request, { keepalive: true }) : request)
+}
+
+export const api = createClient<paths>({ baseUrl: window.location.origin, fetch: send })
 
 type Answer<Data> = { data?: Data; error?: unknown; response: Response }
 

@@ -93,9 +93,7 @@ export function SmallParts({ engineId, visit }: { engineId: string; visit: Visit
           onChange={(event) => setFrom(event.target.value)}
           className="min-h-11 min-w-40 flex-2 rounded-card border border-rule-strong bg-sheet px-3 placeholder:text-ink-soft"
         />
-        <Button type="submit">
-          Note it
-        </Button>
+        <Button type="submit">Note it</Button>
       </form>
       {keep.error && <ErrorNotice error={keep.error} />}
     </Sheet>

@@ -4,6 +4,7 @@ import {
   unwrap,
   type Decided,
   type Finding,
+  type Judgement,
   type MeasuredValve,
   type Part,
   type PaperLine,
@@ -115,10 +116,21 @@ function useShowAtOnce(engineId: string, visitId: string) {
   }
 }
 
-/** What a change of the visit answers with is the visit itself: it takes its place at once. */
+/** Everything that changes the visit itself goes by one key, so that the last of several can be told. */
+const changeKey = (engineId: string, visitId: string) => ['change of', engineId, visitId]
+
+function isLast(queryClient: QueryClient, engineId: string, visitId: string): boolean {
+  return queryClient.isMutating({ mutationKey: changeKey(engineId, visitId) }) <= 1
+}
+
+/**
+ * What a change of the visit answers with is the visit itself, and takes its place at once; unless another
+ * change is on its way already, of which this answer knows nothing yet.
+ */
 function useKeepVisit(engineId: string, visitId: string) {
   const queryClient = useQueryClient()
   return (visit: Visit) => {
+    if (!isLast(queryClient, engineId, visitId)) return
     queryClient.setQueryData(visitQuery(engineId, visitId).queryKey, visit)
     void queryClient.invalidateQueries({ queryKey: ['engines'], refetchType: 'none' })
   }
@@ -130,6 +142,7 @@ type VisitChange = { changes: VisitFields; was: VisitFields; confirmed?: string[
 export function useChangeVisit(engineId: string, visitId: string) {
   const keepVisit = useKeepVisit(engineId, visitId)
   return useMutation({
+    mutationKey: changeKey(engineId, visitId),
     scope: { id: `visit ${engineId} ${visitId}` },
     mutationFn: ({ changes, was, confirmed = [] }: VisitChange) =>
       unwrap(
@@ -147,6 +160,7 @@ export function useParts(engineId: string, visitId: string) {
   const keepVisit = useKeepVisit(engineId, visitId)
   const atOnce = useShowAtOnce(engineId, visitId)
   return useMutation({
+    mutationKey: changeKey(engineId, visitId),
     scope: { id: `visit ${engineId} ${visitId}` },
     mutationFn: (body: { parts: Part[]; was: Part[] }) =>
       unwrap(
@@ -164,6 +178,7 @@ export function useParts(engineId: string, visitId: string) {
 export function useBladeSet(engineId: string, visitId: string) {
   const keepVisit = useKeepVisit(engineId, visitId)
   return useMutation({
+    mutationKey: changeKey(engineId, visitId),
     mutationFn: (bladeSet: string) =>
       unwrap(
         api.PUT('/api/engines/{engine_id}/visits/{visit_id}/blade-set', {
@@ -178,6 +193,7 @@ export function useBladeSet(engineId: string, visitId: string) {
 export function useTypeIn(engineId: string, visitId: string) {
   const keepVisit = useKeepVisit(engineId, visitId)
   return useMutation({
+    mutationKey: changeKey(engineId, visitId),
     mutationFn: (body: { lines: PaperLine[]; confirmed: string[] }) =>
       unwrap(
         api.POST('/api/engines/{engine_id}/visits/{visit_id}/sheet', {
@@ -208,6 +224,7 @@ export function useNoteVisitFinding(engineId: string, visitId: string) {
   const atOnce = useShowAtOnce(engineId, visitId)
   const { queryKey } = visitQuery(engineId, visitId)
   return useMutation({
+    mutationKey: changeKey(engineId, visitId),
     scope: { id: `findings ${engineId} ${visitId}` },
     mutationFn: ({ id, ...body }: NotedFinding) =>
       unwrap(
@@ -224,11 +241,14 @@ export function useNoteVisitFinding(engineId: string, visitId: string) {
     },
     onError: atOnce.fetchAnew,
     onSuccess: (findings) => {
+      if (!isLast(queryClient, engineId, visitId)) return
       queryClient.setQueryData(
         queryKey,
         (visit: Visit | undefined) => visit && { ...visit, findings },
       )
       void queryClient.invalidateQueries({ queryKey: ['engines'], refetchType: 'none' })
+      // The answers of changes before this one were passed over: what they changed is fetched.
+      void queryClient.invalidateQueries({ queryKey, exact: true })
     },
   })
 }
@@ -261,7 +281,10 @@ export const judgementQuery = (engineId: string, visitId: string) =>
 
 export function useDecide(engineId: string, visitId: string) {
   const queryClient = useQueryClient()
+  const { queryKey } = judgementQuery(engineId, visitId)
+  const mutationKey = ['decide', engineId, visitId]
   return useMutation({
+    mutationKey,
     scope: { id: `decisions ${engineId} ${visitId}` },
     mutationFn: ({
       valve,
@@ -277,8 +300,24 @@ export function useDecide(engineId: string, visitId: string) {
           body,
         }),
       ),
+    onMutate: ({ valve, decided }) => {
+      void queryClient.cancelQueries({ queryKey })
+      queryClient.setQueryData(
+        queryKey,
+        (judgement: Judgement | undefined) =>
+          judgement && {
+            ...judgement,
+            valves: judgement.valves.map((one) =>
+              one.valve === valve ? { ...one, decided } : one,
+            ),
+          },
+      )
+    },
+    onError: () => queryClient.invalidateQueries({ queryKey }),
     onSuccess: (judgement) => {
-      queryClient.setQueryData(judgementQuery(engineId, visitId).queryKey, judgement)
+      if (queryClient.isMutating({ mutationKey }) <= 1) {
+        queryClient.setQueryData(queryKey, judgement)
+      }
       void queryClient.invalidateQueries({
         queryKey: visitQuery(engineId, visitId).queryKey,
         exact: true,

@@ -253,6 +253,11 @@ export function EngineForm({
               </Button>
             )}
             {!keep.error && faults.length > 0 && <FaultList faults={faults} />}
+            {checked && built().unitDoubt && (
+              <Button onClick={() => change({ unit: OTHER_UNIT[draft.unit] })}>
+                Take the spec as {OTHER_UNIT[draft.unit]}
+              </Button>
+            )}
           </div>
         </div>
       </form>

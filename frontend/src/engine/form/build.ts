@@ -1,17 +1,22 @@
 import type { Engine, Fault, Valve } from '@/api/client'
-import type { LengthUnit } from '@/design/format'
+import { MM_PER_THOU, type LengthUnit } from '@/design/format'
 import { typedFigure } from '@/design/typedFigure'
 import { typedLengthMm } from '@/design/typedLength'
 import { FIGURE_KEYS, TEXT_KEYS, type EngineDraft, type SpecDraft } from './draft'
 
 /** The engine as the record writes it, from what was typed; what is no figure is told by its path. */
 
-export type Built = { engine: Engine; faults: Fault[] }
+export type Built = { engine: Engine; faults: Fault[]; unitDoubt: boolean }
+
+/** The server asks about what is odd up to here; what lies beyond cannot be meant. */
+const WIDEST_SPEC_MM = 10
 
 type Spec = NonNullable<Valve['spec']>
 
 class Reading {
   readonly faults: Fault[] = []
+  /** Whether a spec looks as if it were printed in the other unit. */
+  unitDoubt = false
 
   fault(path: string, message: string) {
     this.faults.push({ path, message, suggestion: null })
@@ -37,6 +42,10 @@ class Reading {
     const value = typedLengthMm(typed, unit)
     if (value === undefined) {
       this.fault(path, `'${typed}' is no length, such as ${unit === 'mm' ? '0.15' : '6'}`)
+    } else if (value > WIDEST_SPEC_MM) {
+      const meant = (value * MM_PER_THOU).toFixed(3)
+      this.fault(path, `is ${value} mm, far more than any clearance; ${value} thou is ${meant} mm`)
+      this.unitDoubt = true
     }
     return value ?? null
   }
@@ -183,7 +192,7 @@ export function buildEngine(draft: EngineDraft, id: string): Built {
       spec: valve.spec ? reading.spec(`$.engine.valves[${index}].spec`, valve.spec, unit) : null,
     })),
   }
-  return { engine, faults: reading.faults }
+  return { engine, faults: reading.faults, unitDoubt: reading.unitDoubt }
 }
 
 /** The cylinders of each bank as numbers; what is no number is left to the server to refuse. */
