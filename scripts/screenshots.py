@@ -25,11 +25,49 @@ def _measured(page: Page) -> None:
         page.wait_for_timeout(400)
 
 
+def _described(page: Page) -> None:
+    page.get_by_label("A made-up pattern").select_option(index=7)
+    page.get_by_label("Its name in the shop").fill("Sawmill engine")
+    page.get_by_role("button", name="cylinder 3, exhaust").first.click()
+    page.wait_for_timeout(300)
+
+
+def _parts(page: Page) -> None:
+    for what, where in (("long bolt", "cover, front left"), ("four washers", "under the cover bolts")):
+        page.get_by_label("What came off").fill(what)
+        page.get_by_label("Where it came from").fill(where)
+        page.keyboard.press("Enter")
+        page.wait_for_timeout(400)
+
+
+def _seen(page: Page) -> None:
+    plan = page.get_by_role("group", name="Plan of the head, what was seen")
+    plan.get_by_role("button", name="valve 3E").click()
+    group = page.get_by_role("group", name="rocker dead when waggled")
+    group.get_by_role("radio", name="yes", exact=True).press("Space")
+    page.wait_for_timeout(300)
+    page.evaluate("document.activeElement.blur()")
+
+
+def _against(page: Page) -> None:
+    page.get_by_label("gaps against").select_option("Ice resurfacer 1")
+    page.wait_for_timeout(400)
+
+
+# In the order of the work: what is noted at one stop shows at the next.
 VIEWS = {
     "shop": ("/", None),
     "engine": (f"{ENGINE}/valves/2E", None),
+    "describing": ("/new-engine", _described),
+    "bench": ("/bench", _against),
+    "listening": (f"{ENGINE}/visits/v8/listen", None),
+    "preparing": (f"{ENGINE}/visits/v8/prepare", _parts),
+    "looking-in": (f"{ENGINE}/visits/v8/look-in", _seen),
     "turning": (f"{ENGINE}/visits/v8/turn", None),
     "measuring": (f"{ENGINE}/visits/v8/measure", _measured),
+    "judging": (f"{ENGINE}/visits/v8/judge", None),
+    "sheet": (f"{ENGINE}/sheet", None),
+    "typing-in": (f"{ENGINE}/visits/v8/type-in", None),
     "case": (f"{ENGINE}/cases/c1", None),
 }
 
@@ -52,6 +90,7 @@ def main() -> None:
                 page.wait_for_load_state("networkidle")
                 if prepare:
                     prepare(page)
+                page.evaluate("scrollTo(0, 0)")
                 page.screenshot(path=FOLDER / f"{name}.png")
                 print(f"docs/screenshots/{name}.png")
             browser.close()

@@ -34,7 +34,7 @@ export function BladeFan({
   return (
     <svg
       viewBox={`0 0 ${fan.width} ${fan.height}`}
-      className="mx-auto block h-auto w-full max-w-[440px] lg:max-w-[530px]"
+      className="mx-auto block h-auto w-full max-w-[440px] lg:max-w-[524px]"
       role="radiogroup"
       aria-label="Blades of the set"
     >
@@ -97,6 +97,46 @@ function BladeLeaf({
         strokeWidth={advised ? 2.4 : 1.2}
       />
       {advised && <circle cy={-leaf.figureAt - 37} r={6} fill="var(--color-accent)" />}
+      <Figure leaf={leaf} figure={figure ?? ''} second={second} chosen={chosen} ink={ink} />
+      {felt && (
+        <g transform={`translate(0 ${-leaf.markAt})`} stroke={ink} fill="none">
+          <FeltMark felt={felt} />
+        </g>
+      )}
+    </g>
+  )
+}
+
+/** What is printed on the leaf; along it where it is too narrow, and then the first print alone. */
+function Figure({
+  leaf,
+  figure,
+  second,
+  chosen,
+  ink,
+}: {
+  leaf: Leaf
+  figure: string
+  second: string | undefined
+  chosen: boolean
+  ink: string
+}) {
+  if (!leaf.labelled) return null
+  if (leaf.along) {
+    return (
+      <text
+        transform={`translate(0 ${-leaf.figureAt - 16}) rotate(90)`}
+        dy="0.36em"
+        fontSize={12.5}
+        fontWeight={chosen ? 700 : 500}
+        fill={ink}
+      >
+        {figure}
+      </text>
+    )
+  }
+  return (
+    <>
       <text
         y={-leaf.figureAt}
         textAnchor="middle"
@@ -111,12 +151,7 @@ function BladeLeaf({
           {second}
         </text>
       )}
-      {felt && (
-        <g transform={`translate(0 ${-leaf.markAt})`} stroke={ink} fill="none">
-          <FeltMark felt={felt} />
-        </g>
-      )}
-    </g>
+    </>
   )
 }
 

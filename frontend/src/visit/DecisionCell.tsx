@@ -28,7 +28,7 @@ export function DecisionCell({
               onClick={() =>
                 onDecide(chosen ? null : { decision: one, reason: decided?.reason ?? '' })
               }
-              className={`min-h-11 border px-2.5 whitespace-nowrap ${
+              className={`min-h-11 border px-2 whitespace-nowrap ${
                 chosen
                   ? 'border-ink bg-ink font-semibold text-paper'
                   : one === advised

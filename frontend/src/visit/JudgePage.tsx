@@ -74,7 +74,7 @@ function Judging({
         </div>
       </div>
       {decide.error && <ErrorNotice error={decide.error} />}
-      <div className="grid gap-4 items-start lg:grid-cols-[minmax(0,23rem)_minmax(0,1fr)]">
+      <div className="grid gap-4 items-start lg:grid-cols-[minmax(0,26rem)_minmax(0,1fr)]">
         <div className="flex min-w-0 flex-col gap-4">
           <Sheet title="The head as judged">
             <div className="p-3">

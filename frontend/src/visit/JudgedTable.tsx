@@ -29,7 +29,7 @@ export function JudgedTable({
         <tr className="border-b-2 border-ink text-left text-sm text-ink-soft">
           {['Valve', 'How it stands', 'Beside neighbours, and last time', 'Decided'].map(
             (heading) => (
-              <th key={heading} className="px-3 py-1 font-normal">
+              <th key={heading} className="px-2 py-1 font-normal">
                 {heading}
               </th>
             ),
@@ -45,7 +45,7 @@ export function JudgedTable({
             }}
             className={`border-b border-rule align-top ${judged.valve === picked ? 'bg-accent-pale' : ''}`}
           >
-            <th scope="row" className="px-3 py-1.5 text-left">
+            <th scope="row" className="px-2 py-1.5 text-left">
               <Link
                 to={measureAddress(engineId, visitId, judged.valve)}
                 aria-label={`Measure ${judged.valve}`}
@@ -53,14 +53,14 @@ export function JudgedTable({
                 {judged.valve}
               </Link>
             </th>
-            <td className="px-3 py-1.5">
+            <td className="px-2 py-1.5">
               <Standing judged={judged} unit={unit} />
             </td>
-            <td className="px-3 py-1.5">
+            <td className="px-2 py-1.5">
               <Neighbours judged={judged} unit={unit} />
               <Since judged={judged} unit={unit} />
             </td>
-            <td className="px-3 py-1.5">
+            <td className="px-2 py-1.5">
               <DecisionCell judged={judged} onDecide={(decided) => onDecide(judged, decided)} />
             </td>
           </tr>
@@ -113,9 +113,8 @@ function Neighbours({ judged, unit }: { judged: JudgedValve; unit: LengthUnit })
   const { neighbours } = judged
   if (!neighbours) return null
   return (
-    <div className={`whitespace-nowrap ${neighbours.odd ? 'font-semibold text-loose' : ''}`}>
-      {movement(neighbours.by_mm, unit)}{' '}
-      {neighbours.odd ? 'off the others: odd one out' : 'off the others'}
+    <div className={neighbours.odd ? 'font-semibold text-loose' : 'whitespace-nowrap'}>
+      {movement(neighbours.by_mm, unit)} {neighbours.odd ? 'off the others, odd' : 'off the others'}
     </div>
   )
 }

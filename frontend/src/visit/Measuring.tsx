@@ -209,8 +209,8 @@ export function Measuring({
         />
       </div>
       <section aria-label={`Measuring valve ${valve}`} className="flex min-w-0 flex-col gap-2">
-        <div className="flex flex-wrap items-center justify-between gap-2">
-          <h1>
+        <div className="flex items-center justify-between gap-2">
+          <h1 className="min-w-0">
             {valve}{' '}
             <span className="text-base font-normal text-ink-soft">
               cylinder {known.cylinder}, {known.side}

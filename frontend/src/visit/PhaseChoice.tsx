@@ -12,7 +12,7 @@ export function PhaseChoice({
   keys?: boolean
 }) {
   return (
-    <div role="group" aria-label="Phase" className="flex">
+    <div role="group" aria-label="Phase" className="flex shrink-0">
       {(['found', 'left'] as const).map((one) => (
         <button
           key={one}

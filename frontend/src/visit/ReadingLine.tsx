@@ -7,9 +7,8 @@ import { ANSWER_WORDS } from './answers'
 import { thicknessMm } from './bladeChoice'
 import { worstPair } from './contradiction'
 
-/** What to do next; answers that contradict each other settle nothing. */
+/** What to do next. */
 function whatNext(estimate: Estimate, advice: Advice | null, unit: LengthUnit): string {
-  if (estimate.contradiction) return '. '
   if (estimate.verdict !== 'open') return '. Settled.'
   switch (advice?.end) {
     case 'no-gain':
@@ -89,12 +88,13 @@ function Verdict({ valve, phase, estimate, advice, judged, skipped, unit }: Read
           <VerdictMark verdict={estimate.verdict} word={verdictText(gapOf(estimate))} />
         </div>
         <div>
-          {gapText(gapOf(estimate), unit)}
-          {whatNext(estimate, advice, unit)}
-          {estimate.contradiction && (
+          {estimate.contradiction ? (
+            // They settle nothing until one of them is taken back.
             <strong className="text-tight">
-              These answers cannot well be true together: which is a slip? Or measure it again.
+              These answers cannot well be true together: which is a slip?
             </strong>
+          ) : (
+            gapText(gapOf(estimate), unit) + whatNext(estimate, advice, unit)
           )}
         </div>
       </>
