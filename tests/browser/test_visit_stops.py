@@ -1,14 +1,13 @@
 """The stops of a visit, one after the other, each as a technician uses it, and with slips."""
 
 import re
-from datetime import date
 
 import httpx2
 import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.hands import follow_advice
-from tests.browser.layouts import shaped_record
+from tests.browser.started import METRIC, started
 
 pytestmark = pytest.mark.browser
 
@@ -136,24 +135,6 @@ def test_what_is_seen_is_noted_at_its_valve_and_stands_on_the_plan(watched, serv
 
 
 # Measure
-
-
-def started(server, shape: str, blades: list[float] | None = None) -> str:
-    """A visit of an engine of a shape; the address of its measuring page."""
-    record = shaped_record(shape)
-    record["engine"]["firing_order"] = list(
-        range(1, 1 + max(v["cylinder"] for v in record["engine"]["valves"]))
-    )
-    if blades:
-        record["gauge_set"] = {"id": "set", "name": "A set", "blades_mm": blades}
-    assert httpx2.post(f"{server.address}/api/records", json=record).status_code == 201
-    engine = record["engine"]["id"]
-    visit = {"id": "v1", "date": date.today().isoformat(), "usage": 10, "temperature_c": 20}
-    assert httpx2.post(f"{server.address}/api/engines/{engine}/visits", json=visit).status_code == 201
-    return f"{server.address}/engines/{engine}/visits/v1"
-
-
-METRIC = [0.04, 0.05, 0.08, 0.10, 0.13, 0.15, 0.18, 0.20, 0.23, 0.25, 0.28, 0.30, 0.33, 0.35, 0.40]
 
 
 def test_sixteen_valves_by_keyboard_take_no_more_than_three_keys_each(watched, server):

@@ -28,7 +28,9 @@ import { useKeys } from './useKeys'
 import { useMeasuring } from './useMeasuring'
 import { ValveNotes } from './ValveNotes'
 
-function isTyping(target: EventTarget | null): boolean {
+/** Where a key means something else than on this screen: in a field, or in something opened over it. */
+function isElsewhere(target: EventTarget | null): boolean {
+  if (target instanceof Element && target.closest('[role="dialog"]')) return true
   return (
     target instanceof HTMLElement &&
     (/^(textarea|select)$/i.test(target.tagName) ||
@@ -106,6 +108,7 @@ export function Measuring({
 
   const goTo = (id: string) => {
     setTyping(false)
+    setAnsweredAt('')
     void navigate(measureAddress(engine.id, visit.id, id), { replace: true })
   }
   const goOn = () => goTo(nextValve(order, visit, phase, valve))
@@ -133,7 +136,7 @@ export function Measuring({
   const stack = () => dispatch({ type: choice.stacked.length > 0 ? 'unstack' : 'stack' })
 
   function onKey(event: globalThis.KeyboardEvent) {
-    if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return
+    if (event.ctrlKey || event.metaKey || event.altKey || isElsewhere(event.target)) return
     const felt = answerOfKey(event.key)
     // A key held down is one answer, not many.
     if (felt && event.repeat) return
@@ -196,7 +199,11 @@ export function Measuring({
               type="checkbox"
               className="size-5 accent-accent"
               checked={goingOn.on}
-              onChange={(event) => goingOn.setOn(event.target.checked)}
+              onChange={(event) => {
+                // What was settled before the switch was thrown carries nobody away.
+                setAnsweredAt('')
+                goingOn.setOn(event.target.checked)
+              }}
             />
             go on by itself when settled
           </label>

@@ -1,6 +1,6 @@
-import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react'
+import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from '@headlessui/react'
 import { useState, type FormEvent } from 'react'
-import { Button, buttonClass } from '@/design/Button'
+import { Button } from '@/design/Button'
 import { ErrorNotice } from '@/design/Notice'
 
 const REASONS = [
@@ -22,34 +22,39 @@ export function SkipValve({
   error: Error | null
   onSkip: (reason: string | null) => void
 }) {
+  const [asking, setAsking] = useState(false)
   const [own, setOwn] = useState('')
   if (skipped) {
     return (
-      <Button className="min-h-12" onClick={() => onSkip(null)}>
+      <Button className="min-h-12 px-2.5!" onClick={() => onSkip(null)}>
         Read it after all
       </Button>
     )
   }
+
+  function skip(reason: string) {
+    onSkip(reason)
+    setAsking(false)
+    setOwn('')
+  }
+
+  function submit(event: FormEvent) {
+    event.preventDefault()
+    if (own.trim()) skip(own.trim())
+  }
+
   return (
-    <Popover className="relative">
-      <PopoverButton className={`${buttonClass()} min-h-12 px-2.5!`}>Pass over…</PopoverButton>
-      <PopoverPanel
-        focus
-        anchor="top start"
-        className="z-20 w-80 border-2 border-ink bg-paper p-3 [--anchor-gap:6px]"
-      >
-        {({ close }) => {
-          const skip = (reason: string) => {
-            onSkip(reason)
-            close()
-          }
-          const submit = (event: FormEvent) => {
-            event.preventDefault()
-            if (own.trim()) skip(own.trim())
-          }
-          return (
-            <form onSubmit={submit} className="flex flex-col gap-2">
-              <p className="font-semibold">Why is {valve} not read?</p>
+    <>
+      <Button className="min-h-12 px-2.5!" onClick={() => setAsking(true)}>
+        Pass over…
+      </Button>
+      {error && <ErrorNotice error={error} />}
+      <Dialog open={asking} onClose={() => setAsking(false)} className="relative z-30">
+        <DialogBackdrop className="fixed inset-0 bg-ink/40" />
+        <div className="fixed inset-0 flex items-center justify-center p-4">
+          <DialogPanel className="w-full max-w-sm border-2 border-ink bg-paper p-5">
+            <DialogTitle className="text-xl font-semibold">Why is {valve} not read?</DialogTitle>
+            <form onSubmit={submit} className="mt-3 flex flex-col gap-2">
               {REASONS.map((reason) => (
                 <Button key={reason} className="min-h-12" onClick={() => skip(reason)}>
                   {reason}
@@ -63,11 +68,10 @@ export function SkipValve({
                 onChange={(event) => setOwn(event.target.value)}
                 className="min-h-12 rounded-card border border-rule-strong bg-sheet px-3 placeholder:text-ink-soft"
               />
-              {error && <ErrorNotice error={error} />}
             </form>
-          )
-        }}
-      </PopoverPanel>
-    </Popover>
+          </DialogPanel>
+        </div>
+      </Dialog>
+    </>
   )
 }
