@@ -251,7 +251,7 @@ def test_a_visit_is_judged_and_decided_and_another_page_is_told(watched, server,
     row = page.get_by_role("row", name=re.compile("^Measure 3E"))
     expect(row).to_contain_text("tight: almost certain")
     expect(row).to_contain_text("none (under 0.04 mm)")
-    expect(row).to_contain_text("off the others, odd")
+    expect(row).to_contain_text("the odd one out")
     expect(page.get_by_text("for 14 °C against 20 °C", exact=False).first).to_be_visible()
     row.get_by_role("button", name="look again").click()
     reason = page.get_by_label("Reason for 3E")

@@ -33,7 +33,10 @@ export function doubt(mm: number, unit: LengthUnit): string {
 
 /** A movement with its sign. */
 export function movement(mm: number, unit: LengthUnit): string {
-  return `${mm < 0 ? '−' : '+'}${doubt(Math.abs(mm), unit)}`
+  const figure = doubt(Math.abs(mm), unit)
+  // Nothing has no sign.
+  if (Number.parseFloat(figure) === 0) return figure
+  return `${mm < 0 ? '−' : '+'}${figure}`
 }
 
 export function usage(value: number, unit: string): string {

@@ -74,32 +74,24 @@ function Judging({
         </div>
       </div>
       {decide.error && <ErrorNotice error={decide.error} />}
-      <div className="grid gap-4 items-start lg:grid-cols-[minmax(0,26rem)_minmax(0,1fr)]">
-        <div className="flex min-w-0 flex-col gap-4">
-          <Sheet title="The head as judged">
-            <div className="p-3">
-              <HeadPlan
-                valves={engine.valves}
-                layout={engine.layout}
-                specs={Object.fromEntries(valves.map((one) => [one.valve, one.spec]))}
-                gaps={Object.fromEntries(
-                  valves.map((one) => [one.valve, one.standing ? gapOf(one.standing) : undefined]),
-                )}
-                unit={unit}
-                selected={picked}
-                onSelect={setPicked}
-                label="Plan of the head, verdicts of this visit"
-                className="max-h-[300px]"
-              />
-            </div>
-          </Sheet>
-          <Sheet title="What else moved the figures">
-            <Effects judgement={judgement} unit={unit} />
-          </Sheet>
-          <Sheet title="What setting would cost">
-            <PriceLines engineId={engine.id} usage={visit.usage} />
-          </Sheet>
-        </div>
+      <div className="grid gap-4 items-start lg:grid-cols-[minmax(0,26rem)_minmax(0,1fr)] lg:grid-rows-[auto_1fr]">
+        <Sheet title="The head as judged">
+          <div className="p-3">
+            <HeadPlan
+              valves={engine.valves}
+              layout={engine.layout}
+              specs={Object.fromEntries(valves.map((one) => [one.valve, one.spec]))}
+              gaps={Object.fromEntries(
+                valves.map((one) => [one.valve, one.standing ? gapOf(one.standing) : undefined]),
+              )}
+              unit={unit}
+              selected={picked}
+              onSelect={setPicked}
+              label="Plan of the head, verdicts of this visit"
+              className="max-h-[300px]"
+            />
+          </div>
+        </Sheet>
         <Sheet
           title="Valve by valve"
           aside={
@@ -107,7 +99,7 @@ function Judging({
               back to Measure
             </Link>
           }
-          className="min-w-0 overflow-x-auto"
+          className="min-w-0 overflow-x-auto lg:row-span-2"
         >
           <JudgedTable
             valves={valves}
@@ -118,6 +110,14 @@ function Judging({
             onDecide={note}
           />
         </Sheet>
+        <div className="flex min-w-0 flex-col gap-4">
+          <Sheet title="What else moved the figures">
+            <Effects judgement={judgement} unit={unit} />
+          </Sheet>
+          <Sheet title="What setting would cost">
+            <PriceLines engineId={engine.id} usage={visit.usage} />
+          </Sheet>
+        </div>
       </div>
     </>
   )

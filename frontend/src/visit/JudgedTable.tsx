@@ -114,7 +114,8 @@ function Neighbours({ judged, unit }: { judged: JudgedValve; unit: LengthUnit })
   if (!neighbours) return null
   return (
     <div className={neighbours.odd ? 'font-semibold text-loose' : 'whitespace-nowrap'}>
-      {movement(neighbours.by_mm, unit)} {neighbours.odd ? 'off the others, odd' : 'off the others'}
+      {movement(neighbours.by_mm, unit)} off the others
+      {neighbours.odd && <div>the odd one out</div>}
     </div>
   )
 }

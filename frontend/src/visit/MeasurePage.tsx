@@ -33,7 +33,7 @@ export function MeasurePage() {
       ) : (
         <Measuring
           key={`${engineId} ${visitId}`}
-          engine={detail.engine}
+          detail={detail}
           analysis={analysis.data}
           visit={visit}
           plan={crank.data}

@@ -1,7 +1,7 @@
 import { useMemo, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { measureAddress, typeInAddress } from '@/api/addresses'
-import type { Analysis, BladeSet, CrankPlan, Engine, Phase, Visit } from '@/api/client'
+import type { Analysis, BladeSet, CrankPlan, EngineDetail, Phase, Visit } from '@/api/client'
 import { Button } from '@/design/Button'
 import { length, lengthFigure } from '@/design/format'
 import { Empty } from '@/design/Notice'
@@ -42,14 +42,14 @@ const DEFAULT_START_MM = 0.2
 
 /** One valve after the other: the blade in the hand, what it felt like, what that comes to. */
 export function Measuring({
-  engine,
+  detail: { engine, cautions },
   analysis,
   visit,
   plan,
   bladeSet,
   onOtherBlades,
 }: {
-  engine: Engine
+  detail: EngineDetail
   analysis: Analysis
   visit: Visit
   plan: CrankPlan | undefined
@@ -170,7 +170,13 @@ export function Measuring({
   return (
     <div className="grid gap-x-6 gap-y-2 lg:grid-cols-[minmax(0,1.15fr)_minmax(0,1fr)]">
       <div className="min-w-0">
-        <StationLine plan={plan} station={station} engineId={engine.id} visitId={visit.id} />
+        <StationLine
+          plan={plan}
+          station={station}
+          engineId={engine.id}
+          visitId={visit.id}
+          cautions={cautions.filter((one) => one.step === 'measure').map((one) => one.text)}
+        />
         <HeadPlan
           valves={engine.valves}
           layout={engine.layout}

@@ -14,11 +14,14 @@ export function StationLine({
   station,
   engineId,
   visitId,
+  cautions,
 }: {
   plan: CrankPlan | undefined
   station: Station | undefined
   engineId: string
   visitId: string
+  /** What can hurt someone here. */
+  cautions: string[]
 }) {
   const address = turnAddress(engineId, visitId)
   if (!plan || !station) {
@@ -38,6 +41,7 @@ export function StationLine({
       {': '}
       <strong>{station.mark}</strong>
       {on !== undefined && `, ${Math.round(on * 10) / 10} degrees on from the one before`}
+      <span className="block text-sm text-loose">{cautions.join(' ')}</span>
     </p>
   )
 }

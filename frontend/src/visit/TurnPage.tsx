@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { measureAddress } from '@/api/addresses'
-import type { CrankPlan, Engine, Visit } from '@/api/client'
+import type { CrankPlan, EngineDetail, Visit } from '@/api/client'
 import { analysisQuery, engineQuery } from '@/api/queries'
 import { buttonClass } from '@/design/Button'
 import { ErrorNotice, Loading } from '@/design/Notice'
@@ -14,6 +14,7 @@ import { HeadPlan } from '@/head-plan/HeadPlan'
 import { CrankDrawing } from './CrankDrawing'
 import { crankQuery, visitQuery } from './queries'
 import { SCHOOLS, useSchool, type School } from './school'
+import { Cautions } from './StopPage'
 import { WorkLine } from './WorkLine'
 
 /** Where to turn the crank, and which valves may be measured there. */
@@ -35,12 +36,7 @@ export function TurnPage() {
         {plan.data?.school !== 'manual' && <SchoolChoice school={school} onChange={setSchool} />}
       </div>
       {plan.data ? (
-        <Stations
-          key={plan.data.school}
-          plan={plan.data}
-          engine={engine.data.engine}
-          visit={visit.data}
-        />
+        <Stations key={plan.data.school} plan={plan.data} detail={engine.data} visit={visit.data} />
       ) : plan.error ? (
         <ErrorNotice error={plan.error} />
       ) : (
@@ -84,7 +80,16 @@ function turnWords(plan: CrankPlan, index: number): string {
   return by === undefined ? 'Turn to' : `Turn on by ${Math.round(by * 10) / 10} degrees, to`
 }
 
-function Stations({ plan, engine, visit }: { plan: CrankPlan; engine: Engine; visit: Visit }) {
+function Stations({
+  plan,
+  detail,
+  visit,
+}: {
+  plan: CrankPlan
+  detail: EngineDetail
+  visit: Visit
+}) {
+  const { engine } = detail
   const { unit } = usePreferences()
   const [at, setAt] = useState(0)
   const analysis = useQuery(analysisQuery(engine.id))
@@ -134,10 +139,7 @@ function Stations({ plan, engine, visit }: { plan: CrankPlan; engine: Engine; vi
           ))}
         </ol>
         <div className="flex flex-col gap-2 px-4 py-3">
-          <p>
-            <strong>Plug lead off. Turn by hand, only the way the engine runs;</strong> if you went
-            too far, go round again rather than back.
-          </p>
+          <Cautions detail={detail} step="turn" />
           <p className="text-ink-soft">
             The right stroke: as the piston comes up on compression both its valves stay shut and a
             thumb on the plug hole is pushed off. On the wrong one the exhaust is just closing while

@@ -3,7 +3,7 @@ import type { FormHelp } from '@/api/client'
 import { engineQuery, enginesQuery } from '@/api/queries'
 import { BringIn } from '@/shop/BringIn'
 import { copyOf, type EngineDraft } from './draft'
-import { Pick } from './fields'
+import { SelectField } from './fields'
 
 /** What a description begins from: a pattern, another engine of the shop, or a record file. */
 export function BeginFrom({
@@ -29,7 +29,7 @@ export function BeginFrom({
 
   return (
     <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4">
-      <Pick
+      <SelectField
         label="A made-up pattern"
         value=""
         choices={[
@@ -38,7 +38,7 @@ export function BeginFrom({
         ]}
         onChange={pattern}
       />
-      <Pick
+      <SelectField
         label="A copy of"
         value=""
         choices={[

@@ -22,7 +22,7 @@ import { HeadPlan } from '@/head-plan/HeadPlan'
 import { BeginFrom } from './BeginFrom'
 import { buildEngine, idFor } from './build'
 import { withValves, type EngineDraft, type FigureKey } from './draft'
-import { FigureOf, FormContext, Pick, TextOf, useForm } from './fields'
+import { FigureOf, FormContext, SelectField, TextOf, useForm } from './fields'
 import { FiringFields } from './FiringFields'
 import { HeadFields } from './HeadFields'
 import { MoreSection } from './MoreSection'
@@ -171,7 +171,7 @@ export function EngineForm({
                 <TextOf name="name" label="Its name in the shop" autoFocus={!detail} />
                 <TextOf name="fuel" label="Fuel" hint="petrol, diesel, gas …" />
                 <TextOf name="duty" label="Duty" hint="what it does most" />
-                <Pick
+                <SelectField
                   label="Usage is told in"
                   value={draft.usage_unit}
                   choices={[

@@ -1,7 +1,7 @@
 import { Field } from '@/design/Field'
 import type { HeadDraft, Kind, Stand } from './draft'
 import { halves } from './draft'
-import { Pick, useForm } from './fields'
+import { SelectField, useForm } from './fields'
 
 const KINDS: { id: Kind; label: string }[] = [
   { id: 'in-line', label: 'in line' },
@@ -60,7 +60,7 @@ export function HeadFields({ fault }: { fault: string | undefined }) {
   const several = head.banks.length > 1
   return (
     <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4 sm:grid-cols-4">
-      <Pick
+      <SelectField
         label="Cylinders stand"
         value={head.kind}
         choices={KINDS}
@@ -70,26 +70,26 @@ export function HeadFields({ fault }: { fault: string | undefined }) {
           set({ kind, banks, stand })
         }}
       />
-      <Pick
+      <SelectField
         label="Cylinders"
         value={String(count)}
         choices={CYLINDERS}
         onChange={(value) => set({ banks: banksFor(head.kind, Number(value)) })}
       />
-      <Pick
+      <SelectField
         label="Intakes a cylinder"
         value={String(head.intakes)}
         choices={COUNTS}
         onChange={(value) => set({ intakes: Number(value) })}
       />
-      <Pick
+      <SelectField
         label="Exhausts a cylinder"
         value={String(head.exhausts)}
         choices={COUNTS}
         onChange={(value) => set({ exhausts: Number(value) })}
       />
       <div className="col-span-2">
-        <Pick
+        <SelectField
           label="The intakes stand"
           value={head.stand}
           choices={STANDS[several ? 'two' : 'one']}
@@ -97,7 +97,7 @@ export function HeadFields({ fault }: { fault: string | undefined }) {
         />
       </div>
       <div className="col-span-2">
-        <Pick
+        <SelectField
           label="Front of the engine drawn at the"
           value={head.front}
           choices={[

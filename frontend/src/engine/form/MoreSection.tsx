@@ -2,7 +2,7 @@ import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/react
 import type { ReactNode } from 'react'
 import { Field } from '@/design/Field'
 import type { EngineDraft } from './draft'
-import { FigureOf, Pick, TextOf, useForm } from './fields'
+import { FigureOf, SelectField, TextOf, useForm } from './fields'
 
 const MATERIALS: { id: EngineDraft['head_material']; label: string }[] = [
   { id: '', label: 'not known' },
@@ -38,13 +38,13 @@ export function MoreSection() {
   return (
     <>
       <Group title="Materials and lengths: what the temperature does to a clearance">
-        <Pick
+        <SelectField
           label="Head"
           value={draft.head_material}
           choices={MATERIALS}
           onChange={(head_material) => change({ head_material })}
         />
-        <Pick
+        <SelectField
           label="Block"
           value={draft.block_material}
           choices={MATERIALS}
@@ -56,7 +56,7 @@ export function MoreSection() {
       <Group title="Rocker and adjuster: how far to turn the screw">
         <FigureOf name="rocker_ratio" label="Rocker ratio" hint="valve side over the other" />
         <FigureOf name="adjuster_pitch_mm" label="Pitch of the thread" unit="mm a turn" />
-        <Pick
+        <SelectField
           label="The screw stands at the"
           value={draft.adjuster_at}
           choices={[

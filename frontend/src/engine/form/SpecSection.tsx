@@ -1,5 +1,5 @@
 import { Field } from '@/design/Field'
-import { FigureOf, Pick, SpecFields, useForm } from './fields'
+import { FigureOf, SelectField, SpecFields, useForm } from './fields'
 import type { EngineDraft } from './draft'
 
 const ADJUSTMENTS: { id: EngineDraft['adjustment']; label: string }[] = [
@@ -16,13 +16,13 @@ export function SpecSection({ isNew }: { isNew: boolean }) {
   const { draft, change, faultAt } = useForm()
   return (
     <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4">
-      <Pick
+      <SelectField
         label="Adjusted by"
         value={draft.adjustment}
         choices={ADJUSTMENTS}
         onChange={(adjustment) => change({ adjustment })}
       />
-      <Pick
+      <SelectField
         label="The manual prints the clearance in"
         value={draft.unit}
         choices={[

@@ -69,7 +69,7 @@ export function FigureOf({
   )
 }
 
-export function Pick<Value extends string>({
+export function SelectField<Value extends string>({
   label,
   value,
   choices,
