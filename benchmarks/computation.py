@@ -8,6 +8,7 @@ from pronostico.core.advice import next_blade, prior_for_advice
 from pronostico.core.analysis import analyse
 from pronostico.core.engine import Spec
 from pronostico.core.reading import estimate
+from pronostico.core.shims import ShimSeries, ShimTask, StockedShim, assign_shims
 from pronostico.core.thermal import Correction
 from pronostico.core.visits import Reading, Try
 from pronostico.demo.scenario import BENCH_SET, demo_machines
@@ -27,6 +28,16 @@ def figures() -> Iterator[tuple[str, float]]:
     yield "advice on the next blade, 14 blades", best_ms(lambda: next_blade(fresh, metric, spec, warm, prior))
     fine = tuple(round(0.03 + 0.01 * i, 2) for i in range(48))
     yield "advice on the next blade, 48 blades", best_ms(lambda: next_blade(fresh, fine, spec, warm, prior))
+
+    tasks = [
+        ShimTask(f"{n}", 2.30 + 0.01 * n, 0.02 + 0.01 * n, 0.006, Spec(0.15, 0.20), 0.175) for n in range(32)
+    ]
+    box = [StockedShim(round(1.80 + 0.025 * n, 3), 10) for n in range(40)]
+    series = ShimSeries(1.20, 2.70, 0.025)
+    yield (
+        "shims for 32 valves, 400 in the box, 61 to order",
+        best_ms(lambda: assign_shims(tasks, box, series)),
+    )
 
     record = demo_machines(date(2026, 1, 1))[0].record
     engine, visits = engine_from(record.engine), visits_from(record)

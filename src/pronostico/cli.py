@@ -14,12 +14,14 @@ from pydantic import BaseModel
 
 from pronostico.core.crank import School
 from pronostico.core.errors import CoreError
-from pronostico.printing import print_analysis, print_diagnosis, print_stations
+from pronostico.core.setting import Policy
+from pronostico.printing import print_analysis, print_diagnosis, print_setting, print_stations
 from pronostico.record.models import Record
 from pronostico.record.reading_in import NotARecord, read_record
 from pronostico.services.analysis import analyse_record, diagnose_record
 from pronostico.services.cranking import crank_stations
 from pronostico.services.errors import ServiceError
+from pronostico.services.setting_plan import Which, plan_setting
 from pronostico.settings import DEFAULT_PORT, Settings
 
 app = typer.Typer(
@@ -130,6 +132,24 @@ def crank(
         _print_json(plan)
     else:
         print_stations(plan)
+
+
+@app.command("set")
+def set_(
+    record: RecordFile,
+    visit: Annotated[str, typer.Option(help="The visit whose readings are to be set from.")],
+    policy: Annotated[Policy, typer.Option(help="Where in the spec to set to.")] = "middle",
+    which: Annotated[Which, typer.Option(help="Which valves to touch.")] = "only-out",
+    as_json: AsJson = False,
+) -> None:
+    """What to set: screw turns, shims to fit, swap and order."""
+    read = _read(record)
+    with _input_faults(record):
+        plan = plan_setting(read, visit, policy=policy, which=which)
+    if as_json:
+        _print_json(plan)
+    else:
+        print_setting(plan)
 
 
 @app.command()

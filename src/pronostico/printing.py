@@ -1,11 +1,14 @@
 """Reports as tables for people: never a certainty that nobody has, never a gap below none."""
 
+from fractions import Fraction
+
 from rich.console import Console
 from rich.table import Table
 
 from pronostico.services.analysis_report import AnalysisOut, EstimateOut, SinkOut
 from pronostico.services.cranking import CrankOut
 from pronostico.services.diagnosis_report import DiagnosisOut, EvidenceOut
+from pronostico.services.setting_plan import CountOut, SettingPlanOut, SetValveOut
 
 # From here on a rounded percentage would read as certainty.
 _NEARLY_CERTAIN = 0.995
@@ -113,3 +116,54 @@ def print_stations(plan: CrankOut) -> None:
         )
     if plan.lobe_position is not None:
         console.print(f"The manual says: {plan.lobe_position}")
+
+
+def turn_words(degrees: float) -> str:
+    """A turn as a hand understands it: degrees, the nearest sixteenth, and which way.
+
+    >>> turn_words(-122.4)
+    '122 degrees anticlockwise, about 5/16 of a turn'
+    """
+    way = "clockwise" if degrees > 0.0 else "anticlockwise"
+    sixteenths = round(abs(degrees) / 22.5)
+    if sixteenths == 0:
+        return f"{abs(degrees):.0f} degrees {way}, less than a sixteenth of a turn"
+    share = Fraction(sixteenths, 16)
+    turns = f"{share} of a turn" if share < 1 else f"{float(share):g} turns"
+    return f"{abs(degrees):.0f} degrees {way}, about {turns}"
+
+
+def _sizes(counted: list[CountOut]) -> str:
+    return ", ".join(f"{one.count} of {one.shim_mm:.3f} mm" for one in counted) or "nothing"
+
+
+def _doing(valve: SetValveOut) -> str:
+    """What to do with a valve, in words."""
+    if valve.note is not None:
+        return valve.note
+    if not valve.touch:
+        return "leave it"
+    if valve.shim is not None:
+        return f"shim {valve.shim.shim_mm:.3f} mm, {valve.shim.source}"
+    return "" if valve.turn_deg is None else turn_words(valve.turn_deg)
+
+
+def print_setting(plan: SettingPlanOut) -> None:
+    """What to set, a line a valve, and the shims."""
+    console = Console()
+    table = Table(title=f"to be set: {plan.which}, policy {plan.policy}")
+    for heading in ("valve", "stands at", "target", "do", "in spec after"):
+        table.add_column(heading)
+    for valve in plan.valves:
+        stands = "" if valve.from_mm is None else f"{max(valve.from_mm, 0.0):.2f} mm"
+        target = "" if valve.target_mm is None or not valve.touch else f"{valve.target_mm:.3f} mm"
+        after = "" if valve.p_in_after is None else percent(valve.p_in_after)
+        table.add_row(valve.valve, stands, target, _doing(valve), after)
+    console.print(table)
+    if plan.shims.fit:
+        console.print(f"order {_sizes(plan.shims.order)}; back to the box {_sizes(plan.shims.freed)}")
+    if plan.camshafts_out:
+        console.print(f"camshafts out: {'; '.join(plan.camshafts_out)}")
+    if plan.preload is not None:
+        console.print(f"past zero lash, felt by spinning the push-rod: {plan.preload.turns:g} turns")
+    console.print("The maker's manual comes first. Measure again after locking: it moves the setting.")

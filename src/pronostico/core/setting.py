@@ -1,0 +1,166 @@
+"""What to set a valve to, and how far to turn its screw.
+
+Targets and turns as workshop practice has them; the sources are named at each. F-12 in docs/formulas.md.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import isfinite, sqrt
+from typing import Literal
+
+import numpy as np
+from scipy.special import ndtr
+
+from pronostico.core.constants import DEFAULT, Constants
+from pronostico.core.engine import Adjustment, Side, Spec
+from pronostico.core.errors import ImpossibleValue
+
+Policy = Literal["middle", "lean-loose", "figure", "drift-aware"]
+AdjusterPlace = Literal["valve", "pushrod", "pivot"]
+
+POLICIES: tuple[Policy, ...] = ("middle", "lean-loose", "figure", "drift-aware")
+
+# How far ahead a target is followed, in check intervals, and how finely.
+_LOOK_INTERVALS = 20.0
+_STEPS = 401
+_TARGET_STEP_MM = 0.001
+_LEAST_P_IN = 0.9
+
+
+@dataclass(frozen=True, slots=True)
+class Drift:
+    """How a clearance moves, mm per check interval, and how surely."""
+
+    mean_mm_per_interval: float
+    sd_mm_per_interval: float
+
+
+def _drift_aware(spec: Spec, drift: Drift | None, constants: Constants) -> float:
+    """The target, a guard away from either limit, that stays in spec longest with probability 0.9."""
+    low, high = spec.min_mm + constants.target_guard_mm, spec.max_mm - constants.target_guard_mm
+    if drift is None or low >= high:
+        return spec.middle_mm
+    targets = np.linspace(low, high, max(2, round((high - low) / _TARGET_STEP_MM) + 1))
+    ahead = np.linspace(0.0, _LOOK_INTERVALS, _STEPS)
+    sd = np.sqrt(constants.locking_sd_mm**2 + (drift.sd_mm_per_interval * ahead) ** 2)
+    mean = targets[:, None] + drift.mean_mm_per_interval * ahead[None, :]
+    p_in = ndtr((spec.max_mm - mean) / sd) - ndtr((spec.min_mm - mean) / sd)
+    lasts = p_in >= _LEAST_P_IN
+    # Up to the first step at which it is too likely out; what comes back in later does not count.
+    steps = np.where(lasts.all(axis=1), _STEPS, np.argmin(lasts, axis=1))
+    best = targets[steps == steps.max()]
+    # Of those that last alike, the nearest to the middle.
+    return float(best[np.argmin(np.abs(best - spec.middle_mm))])
+
+
+def target_mm(
+    policy: Policy,
+    spec: Spec,
+    side: Side,
+    *,
+    figure_mm: float | None = None,
+    drift: Drift | None = None,
+    constants: Constants = DEFAULT,
+) -> float:
+    """The clearance to set a valve to, mm.
+
+    Args:
+        figure_mm: the manual's single figure; without one 'figure' is the middle.
+        drift: this valve's; without it 'drift-aware' is the middle.
+
+    >>> round(target_mm("lean-loose", Spec(0.25, 0.31), "exhaust"), 3)
+    0.29
+    """
+    if policy == "figure" and figure_mm is not None:
+        return figure_mm
+    if policy == "lean-loose" and side == "exhaust":
+        return spec.min_mm + 2.0 / 3.0 * spec.width_mm
+    if policy == "drift-aware":
+        return _drift_aware(spec, drift, constants)
+    return spec.middle_mm
+
+
+def usual_place(adjustment: Adjustment) -> AdjusterPlace:
+    """Where the screw of an adjustment stands, unless the engine's data say otherwise."""
+    places: dict[Adjustment, AdjusterPlace] = {"screw-pushrod": "pushrod", "pivot-nut": "pivot"}
+    return places.get(adjustment, "valve")
+
+
+def lash_per_turn_mm(*, pitch_mm: float, at: AdjusterPlace, rocker_ratio: float | None) -> float | None:
+    """How far one turn of the adjuster moves the clearance at the valve, mm.
+
+    Levers of the rocker (any textbook of mechanics): the pitch at the valve end, times the rocker ratio R at
+    the push-rod end, times 1 + R at the pivot. None where the ratio is needed and not known.
+
+    Raises:
+        ImpossibleValue: the pitch or the ratio is not over 0.
+
+    >>> lash_per_turn_mm(pitch_mm=0.75, at="pivot", rocker_ratio=1.5)
+    1.875
+    """
+    for name, value in (("adjuster pitch", pitch_mm), ("rocker ratio", rocker_ratio)):
+        if value is not None and not (isfinite(value) and value > 0.0):
+            raise ImpossibleValue(name, value, "over 0")
+    if at == "valve":
+        return pitch_mm
+    if rocker_ratio is None:
+        return None
+    return pitch_mm * (rocker_ratio if at == "pushrod" else 1.0 + rocker_ratio)
+
+
+def turn_deg(change_mm: float, lash_per_turn: float, *, left_hand: bool = False) -> float:
+    """How far to turn the adjuster, degrees, positive clockwise seen on it.
+
+    Clockwise a right-hand thread closes the gap: to open it by 0.255 mm with 0.75 mm a turn, turn back.
+
+    >>> round(turn_deg(0.255, 0.75), 1)
+    -122.4
+    """
+    turn = -360.0 * change_mm / lash_per_turn
+    return -turn if left_hand else turn
+
+
+@dataclass(frozen=True, slots=True)
+class LockUp:
+    """What locking the nut once did: clearances before and after, mm, with their variances."""
+
+    before_mm: float
+    after_mm: float
+    variance: float
+
+
+def locking_allowance_mm(lock_ups: Sequence[LockUp], constants: Constants = DEFAULT) -> float:
+    """How far locking is expected to move a setting, mm; positive: it opens the gap.
+
+    The precision-weighted mean of what earlier lock-ups did, with a normal prior about zero of the spread
+    that locking is known to have (any textbook of Bayesian statistics); nothing without lock-ups.
+    """
+    spread = constants.locking_sd_mm**2
+    weights = [1.0 / (one.variance + spread) for one in lock_ups]
+    moved = sum(
+        weight * (one.after_mm - one.before_mm) for weight, one in zip(weights, lock_ups, strict=True)
+    )
+    return moved / (1.0 / spread + sum(weights))
+
+
+def p_in_after_setting(target: float, spec: Spec, constants: Constants = DEFAULT) -> float:
+    """Probability that a valve set to a target, locked and measured again is in spec."""
+    sd = sqrt(constants.locking_sd_mm**2 + constants.reading_sd_mm**2)
+    return float(ndtr((spec.max_mm - target) / sd) - ndtr((spec.min_mm - target) / sd))
+
+
+@dataclass(frozen=True, slots=True)
+class Preload:
+    """Hydraulic lifters: turns past zero lash, where the plunger then stands, and whether that is sound."""
+
+    turns: float
+    plunger_travel_mm: float | None
+    share_of_stroke: float | None
+    sound: bool | None
+
+
+def preload(turns: float, lash_per_turn: float | None, stroke_mm: float | None) -> Preload:
+    """Where the plunger stands after the turns of preload; sound between a quarter and three quarters."""
+    travel = None if lash_per_turn is None else turns * lash_per_turn
+    share = None if travel is None or stroke_mm is None else travel / stroke_mm
+    return Preload(turns, travel, share, None if share is None else 0.25 <= share <= 0.75)
