@@ -66,6 +66,7 @@ VIEWS = {
     "turning": (f"{ENGINE}/visits/v8/turn", None),
     "measuring": (f"{ENGINE}/visits/v8/measure", _measured),
     "judging": (f"{ENGINE}/visits/v8/judge", None),
+    "setting": (f"{ENGINE}/visits/v8/set", None),
     "sheet": (f"{ENGINE}/sheet", None),
     "typing-in": (f"{ENGINE}/visits/v8/type-in", None),
     "case": (f"{ENGINE}/cases/c1", None),

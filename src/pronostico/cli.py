@@ -14,14 +14,14 @@ from pydantic import BaseModel
 
 from pronostico.core.crank import School
 from pronostico.core.errors import CoreError
-from pronostico.core.setting import Policy
+from pronostico.core.setting import Policy, Which
 from pronostico.printing import print_analysis, print_diagnosis, print_setting, print_stations
 from pronostico.record.models import Record
 from pronostico.record.reading_in import NotARecord, read_record
 from pronostico.services.analysis import analyse_record, diagnose_record
 from pronostico.services.cranking import crank_stations
 from pronostico.services.errors import ServiceError
-from pronostico.services.setting_plan import Which, plan_setting
+from pronostico.services.setting_plan import plan_setting
 from pronostico.settings import DEFAULT_PORT, Settings
 
 app = typer.Typer(

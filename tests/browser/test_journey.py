@@ -248,6 +248,7 @@ ADDRESSES = {
     "turning": "/engines/resurfacer-1/visits/v8/turn",
     "measuring": "/engines/resurfacer-1/visits/v8/measure",
     "judging": "/engines/resurfacer-1/visits/v8/judge",
+    "setting": "/engines/resurfacer-1/visits/v8/set",
     "typing in": "/engines/resurfacer-1/visits/v8/type-in",
     "sheet": "/engines/resurfacer-1/sheet",
     "data": "/engines/resurfacer-1/data",

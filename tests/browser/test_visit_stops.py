@@ -268,6 +268,42 @@ def test_a_visit_is_judged_and_decided_and_another_page_is_told(watched, server,
     expect(chosen).to_have_text("set")
 
 
+# Set
+
+
+def test_valves_are_set_by_the_chosen_policy_and_measured_as_left(watched, server):
+    page = watched
+    at(page, server, "set")
+    line = page.get_by_role("listitem").filter(has_text="2E").filter(has_text="of a turn")
+    expect(line).to_contain_text("anticlockwise, about 1/16 of a turn")
+    page.get_by_role("radio", name=re.compile("exhausts looser")).check()
+    expect(page.get_by_label("2E set to")).to_have_value("0.283")
+    page.get_by_label("Why so").fill("they tighten here")
+    page.get_by_label("Why so").blur()
+    line.get_by_role("button", name="Is set").click()
+    expect(page.get_by_text("set and not measured again: 2E")).to_be_visible()
+    page.get_by_role("link", name="Measure 2E as left").click()
+    expect(page.get_by_role("button", name="as left", pressed=True)).to_be_visible()
+    follow_advice(page, gap_mm=0.283)
+    page.get_by_role("link", name="Set", exact=True).click()
+    expect(page.get_by_text("measured again as left")).to_be_visible()
+    expect(page.get_by_role("radio", name=re.compile("exhausts looser"))).to_be_checked()
+    expect(page.get_by_label("Why so")).to_have_value("they tighten here")
+
+
+def test_a_target_outside_the_spec_is_asked_about_before_it_is_believed(page, server):
+    at(page, server, "set")
+    page.get_by_label("3E set to").fill("0.35")
+    page.get_by_role("listitem").filter(has=page.get_by_label("3E set to")).get_by_role(
+        "button", name="Is set"
+    ).click()
+    expect(page.get_by_role("alert")).to_contain_text("0.35 mm is outside the spec of 0.25 to 0.3 mm")
+    page.get_by_role("button", name="Take 0.275 mm").click()
+    expect(page.get_by_text("Set to 0.275 mm.")).to_be_visible()
+    page.get_by_role("button", name="Take back that 3E was set").click()
+    expect(page.get_by_text("Set to 0.275 mm.")).to_have_count(0)
+
+
 # Paper
 
 

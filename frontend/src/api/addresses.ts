@@ -16,7 +16,7 @@ export function measureAddress(engineId: string, visitId: string, valve?: string
 }
 
 /** The stops of a visit; Measure has one address more for each valve. */
-export const STOPS = ['listen', 'prepare', 'look-in', 'turn', 'measure', 'judge'] as const
+export const STOPS = ['listen', 'prepare', 'look-in', 'turn', 'measure', 'judge', 'set'] as const
 export type StopName = (typeof STOPS)[number]
 
 export function stopAddress(engineId: string, visitId: string, stop: StopName): string {

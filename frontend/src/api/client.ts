@@ -37,6 +37,10 @@ export type ShopSettings = Schemas['ShopSettings']
 export type FormHelp = Schemas['FormHelpOut']
 export type FiringOrder = Schemas['FiringOrderOut']
 export type PlacedValve = Schemas['PlacedValveOut']
+export type SetStop = Schemas['SetStopOut']
+export type SetValve = Schemas['SetValveOut']
+export type SettingChoice = Schemas['SettingChoice']
+export type SettingIn = Schemas['SettingIn']
 export type PaperLine = Schemas['PaperLineIn']
 
 /** A refusal, as the server explains it. */

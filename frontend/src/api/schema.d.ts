@@ -568,6 +568,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/visits/{visit_id}/setting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Setting
+         * @description What to set, by the policy that is chosen, and what was set.
+         */
+        get: operations["get_setting"];
+        /**
+         * Put Choice
+         * @description Choose where in the spec to set to and which valves to touch.
+         */
+        put: operations["put_choice"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/settings/{setting_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Setting
+         * @description Note that a valve was set.
+         */
+        put: operations["put_setting"];
+        post?: never;
+        /**
+         * Delete Setting
+         * @description Take back that a valve was set.
+         */
+        delete: operations["delete_setting"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -752,6 +800,14 @@ export interface components {
             text: string;
         };
         /**
+         * ChoiceIn
+         * @description The choice, and the one that the page showed before.
+         */
+        ChoiceIn: {
+            choice: components["schemas"]["SettingChoice"];
+            was: components["schemas"]["SettingChoice"];
+        };
+        /**
          * CompressionSpec
          * @description What compression should read, kPa gauge.
          */
@@ -775,6 +831,16 @@ export interface components {
             correction_mm: number;
             /** Uncertainty Mm */
             uncertainty_mm: number;
+        };
+        /**
+         * CountOut
+         * @description So many shims of one size.
+         */
+        CountOut: {
+            /** Shim Mm */
+            shim_mm: number;
+            /** Count */
+            count: number;
         };
         /**
          * CrankOut
@@ -830,6 +896,24 @@ export interface components {
             none_of_these: number;
             /** Next Tests */
             next_tests: components["schemas"]["NextTestOut"][];
+        };
+        /**
+         * DoneOut
+         * @description A setting that was noted; `id` is None for one that came with a record.
+         */
+        DoneOut: {
+            /** Id */
+            id: string | null;
+            /** Valve */
+            valve: string;
+            /** Target Mm */
+            target_mm: number | null;
+            /** Turn Deg */
+            turn_deg: number | null;
+            /** Shim From Mm */
+            shim_from_mm: number | null;
+            /** Shim To Mm */
+            shim_to_mm: number | null;
         };
         /**
          * EngineChangeIn
@@ -1161,6 +1245,18 @@ export interface components {
             what: string;
             /** Minutes */
             minutes: number;
+        };
+        /**
+         * FitOut
+         * @description A shim to fit.
+         */
+        FitOut: {
+            /** Valve */
+            valve: string;
+            /** Shim Mm */
+            shim_mm: number;
+            /** Source */
+            source: string;
         };
         /**
          * ForecastOut
@@ -1539,6 +1635,36 @@ export interface components {
             place: number;
         };
         /**
+         * PolicyOut
+         * @description One policy: the targets, and the valve that goes out of spec first with them, in check intervals.
+         */
+        PolicyOut: {
+            /** Policy */
+            policy: string;
+            /** Targets Mm */
+            targets_mm: {
+                [key: string]: number;
+            };
+            /** First Out */
+            first_out: string | null;
+            /** Intervals */
+            intervals: number | null;
+        };
+        /**
+         * PreloadOut
+         * @description Turns past zero lash of hydraulic lifters, and where the plunger then stands.
+         */
+        PreloadOut: {
+            /** Turns */
+            turns: number;
+            /** Plunger Travel Mm */
+            plunger_travel_mm: number | null;
+            /** Share Of Stroke */
+            share_of_stroke: number | null;
+            /** Sound */
+            sound: boolean | null;
+        };
+        /**
          * PriceOut
          * @description The price of a check; what rests on the chance of setting is null where nothing is foretold.
          */
@@ -1619,6 +1745,91 @@ export interface components {
             blade_set: string;
         };
         /**
+         * SetStopOut
+         * @description Everything that the Set stop shows. `unmeasured`: set, and not read as left since.
+         */
+        SetStopOut: {
+            choice: components["schemas"]["SettingChoice"];
+            plan: components["schemas"]["SettingPlanOut"];
+            /** Policies */
+            policies: components["schemas"]["PolicyOut"][];
+            /** Settings */
+            settings: components["schemas"]["DoneOut"][];
+            /** Unmeasured */
+            unmeasured: string[];
+        };
+        /**
+         * SetValveOut
+         * @description What to do with one valve. `turn_deg` is positive clockwise seen on the adjuster.
+         *
+         *     `intervals_in_spec`: how long it then stays in spec with probability 0.9; `intervals_left`: how long the
+         *     shims of the series make up for the drift; both in check intervals. `note` says why something is not told.
+         */
+        SetValveOut: {
+            /** Valve */
+            valve: string;
+            /** Touch */
+            touch: boolean;
+            /** Target Mm */
+            target_mm: number | null;
+            /** From Mm */
+            from_mm: number | null;
+            /** Turn Deg */
+            turn_deg: number | null;
+            shim: components["schemas"]["ShimOut"] | null;
+            /** P In After */
+            p_in_after: number | null;
+            /** Together With */
+            together_with: string[];
+            /** Intervals In Spec */
+            intervals_in_spec: number | null;
+            /** Intervals Left */
+            intervals_left: number | null;
+            /** Note */
+            note: string | null;
+        };
+        /**
+         * SettingChoice
+         * @description Where in the spec to set to, which valves to touch, and why.
+         */
+        SettingChoice: {
+            /**
+             * Policy
+             * @default middle
+             * @enum {string}
+             */
+            policy: "middle" | "lean-loose" | "figure" | "drift-aware";
+            /**
+             * Which
+             * @default only-out
+             * @enum {string}
+             */
+            which: "only-out" | "due" | "all";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * SettingIn
+         * @description A valve was set: by its screw towards a target, or by another shim.
+         */
+        SettingIn: {
+            /** Valve */
+            valve: string;
+            /** Target Mm */
+            target_mm?: number | null;
+            /** Turn Deg */
+            turn_deg?: number | null;
+            /** Shim From Mm */
+            shim_from_mm?: number | null;
+            /** Shim To Mm */
+            shim_to_mm?: number | null;
+            /** Confirmed */
+            confirmed?: string[];
+        };
+        /**
          * SettingOut
          * @description How a valve was set.
          */
@@ -1629,6 +1840,30 @@ export interface components {
             shim_from_mm: number | null;
             /** Shim To Mm */
             shim_to_mm: number | null;
+        };
+        /**
+         * SettingPlanOut
+         * @description A visit's setting, by one policy.
+         */
+        SettingPlanOut: {
+            /**
+             * Policy
+             * @enum {string}
+             */
+            policy: "middle" | "lean-loose" | "figure" | "drift-aware";
+            /**
+             * Which
+             * @enum {string}
+             */
+            which: "only-out" | "due" | "all";
+            /** Valves */
+            valves: components["schemas"]["SetValveOut"][];
+            shims: components["schemas"]["ShimPlanOut"];
+            /** Camshafts Out */
+            camshafts_out: string[];
+            /** Locking Allowance Mm */
+            locking_allowance_mm: number;
+            preload: components["schemas"]["PreloadOut"] | null;
         };
         /**
          * ShiftOut
@@ -1643,6 +1878,28 @@ export interface components {
             readings: number;
             /** Suspect */
             suspect: boolean;
+        };
+        /**
+         * ShimOut
+         * @description The shim for a valve: 'stock', 'order', 'kept', or 'moved from 3I'.
+         */
+        ShimOut: {
+            /** Shim Mm */
+            shim_mm: number;
+            /** Source */
+            source: string;
+        };
+        /**
+         * ShimPlanOut
+         * @description What to fit, to order, and what comes back to the box.
+         */
+        ShimPlanOut: {
+            /** Fit */
+            fit: components["schemas"]["FitOut"][];
+            /** Order */
+            order: components["schemas"]["CountOut"][];
+            /** Freed */
+            freed: components["schemas"]["CountOut"][];
         };
         /**
          * ShimSeries
@@ -2088,7 +2345,7 @@ export interface components {
             /** Not Cold */
             not_cold: string[];
             /** Done */
-            done: ("listen" | "prepare" | "look-in" | "turn" | "measure" | "judge")[];
+            done: ("listen" | "prepare" | "look-in" | "turn" | "measure" | "judge" | "set")[];
             /** Parts */
             parts: components["schemas"]["Part"][];
             /** Findings */
@@ -4212,6 +4469,268 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShopSettings"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_setting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetStopOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_choice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChoiceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetStopOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_setting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                setting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetStopOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_setting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                setting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetStopOut"];
                 };
             };
             /** @description Bad Request */

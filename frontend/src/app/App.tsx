@@ -13,6 +13,7 @@ import { ListenPage } from '@/visit/ListenPage'
 import { LookInPage } from '@/visit/LookInPage'
 import { MeasurePage } from '@/visit/MeasurePage'
 import { PreparePage } from '@/visit/PreparePage'
+import { SetPage } from '@/visit/SetPage'
 import { TurnPage } from '@/visit/TurnPage'
 import { Frame } from './Frame'
 import { PreferencesProvider } from './preferences'
@@ -61,6 +62,7 @@ const router = createBrowserRouter([
       { path: '/engines/:engineId/visits/:visitId/measure', element: <MeasurePage /> },
       { path: '/engines/:engineId/visits/:visitId/measure/:valveId', element: <MeasurePage /> },
       { path: '/engines/:engineId/visits/:visitId/judge', element: <JudgePage /> },
+      { path: '/engines/:engineId/visits/:visitId/set', element: <SetPage /> },
       { path: '/engines/:engineId/cases/:caseId', element: <CasePage /> },
       { path: '*', element: <NoSuchPage /> },
     ],

@@ -63,10 +63,15 @@ function Judging({
               ? 'All are decided'
               : `Take what is advised for ${undecided.length === valves.length ? 'all' : `the other ${undecided.length}`}`}
           </Button>
+          {valves.some((one) => one.decided?.decision === 'set') && (
+            <Link to={stopAddress(engine.id, visit.id, 'set')} className={buttonClass('main')}>
+              On to Set
+            </Link>
+          )}
           {again[0] && (
             <Link
               to={measureAddress(engine.id, visit.id, again[0].valve)}
-              className={buttonClass('main')}
+              className={buttonClass()}
             >
               Measure {again.map((one) => one.valve).join(' ')} again
             </Link>

@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react'
-import { Link, useNavigate, useParams } from 'react-router'
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { measureAddress, typeInAddress } from '@/api/addresses'
 import type { Analysis, BladeSet, CrankPlan, EngineDetail, Phase, Visit } from '@/api/client'
 import { Button } from '@/design/Button'
@@ -59,7 +59,8 @@ export function Measuring({
   const { valveId } = useParams()
   const { unit } = usePreferences()
   const navigate = useNavigate()
-  const [phase, setPhase] = useState<Phase>('found')
+  const [search] = useSearchParams()
+  const [phase, setPhase] = useState<Phase>(search.get('phase') === 'left' ? 'left' : 'found')
   const [typing, setTyping] = useState(false)
   const [turned, setTurned] = useState<{ place: string; turn: number } | null>(null)
   const [answeredAt, setAnsweredAt] = useState('')
@@ -187,7 +188,7 @@ export function Measuring({
           onSelect={goTo}
           marked={station && new Set(station.valves)}
           label={`Plan of the head, readings as ${phase}`}
-          className="max-h-[22vh] lg:max-h-[440px]"
+          className="max-h-[20vh] lg:max-h-[440px]"
         />
         <LastTime analysis={analysis} valve={valve} visit={visit} engineId={engine.id} />
         <div className="mt-1 flex flex-wrap items-center justify-between gap-x-6 text-sm">

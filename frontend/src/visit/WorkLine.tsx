@@ -13,6 +13,7 @@ const LABELS: Record<StopName, string> = {
   turn: 'Turn',
   measure: 'Measure',
   judge: 'Judge',
+  set: 'Set',
 }
 
 /** Where the work stands: the stops of a visit as a drawn line, the one at hand inked. */
@@ -74,13 +75,13 @@ function Stop({
 }) {
   return (
     <li className="flex items-center" aria-current={state === 'here' ? 'step' : undefined}>
-      <span aria-hidden="true" className={`mr-1.5 size-4 rounded-full border-2 ${MARKS[state]}`} />
+      <span aria-hidden="true" className={`mr-1 size-4 rounded-full border-2 ${MARKS[state]}`} />
       <span className={state === 'here' ? 'font-bold' : ''}>
         {to ? <Link to={to}>{label}</Link> : label}
         <span className="sr-only">{SPOKEN[state]}</span>
       </span>
       {children && <span className="ml-1.5 text-sm text-ink-soft">{children}</span>}
-      {!last && <span aria-hidden="true" className="mx-2 h-0.5 w-4 bg-rule-strong" />}
+      {!last && <span aria-hidden="true" className="mx-1.5 h-0.5 w-2 bg-rule-strong" />}
     </li>
   )
 }

@@ -7,7 +7,7 @@ from fastapi.routing import APIRoute
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from pronostico import __version__
-from pronostico.api import blade_sets, cases, describing, engines, shop, visits
+from pronostico.api import blade_sets, cases, describing, engines, settings, shop, visits
 from pronostico.api.errors import Problem, install_error_handlers
 from pronostico.api.pages import install_pages
 from pronostico.settings import HOST
@@ -42,6 +42,7 @@ def create_app(database: Database, static: Path) -> FastAPI:
         cases.router,
         blade_sets.router,
         shop.router,
+        settings.router,
     ):
         api.include_router(router)
     app.include_router(api)

@@ -9,6 +9,7 @@ from math import isfinite, sqrt
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.special import ndtr
 
 from pronostico.core.constants import DEFAULT, Constants
@@ -17,6 +18,7 @@ from pronostico.core.errors import ImpossibleValue
 
 Policy = Literal["middle", "lean-loose", "figure", "drift-aware"]
 AdjusterPlace = Literal["valve", "pushrod", "pivot"]
+Which = Literal["only-out", "due", "all"]
 
 POLICIES: tuple[Policy, ...] = ("middle", "lean-loose", "figure", "drift-aware")
 
@@ -35,19 +37,33 @@ class Drift:
     sd_mm_per_interval: float
 
 
+def _steps_in_spec(
+    targets: NDArray[np.float64], spec: Spec, drift: Drift, constants: Constants
+) -> NDArray[np.int_]:
+    """For each target the steps up to the first at which it is too likely out; coming back does not count."""
+    ahead = np.linspace(0.0, _LOOK_INTERVALS, _STEPS)
+    sd = np.sqrt(constants.locking_sd_mm**2 + (drift.sd_mm_per_interval * ahead) ** 2)
+    mean = targets[:, None] + drift.mean_mm_per_interval * ahead[None, :]
+    p_in = ndtr((spec.max_mm - mean) / sd) - ndtr((spec.min_mm - mean) / sd)
+    lasts = p_in >= _LEAST_P_IN
+    return np.where(lasts.all(axis=1), _STEPS, np.argmin(lasts, axis=1))
+
+
+def intervals_in_spec(
+    target: float, spec: Spec, drift: Drift, constants: Constants = DEFAULT
+) -> float | None:
+    """Check intervals that a valve set to a target stays in spec with probability 0.9; None: over twenty."""
+    steps = int(_steps_in_spec(np.array([target]), spec, drift, constants)[0])
+    return None if steps == _STEPS else max(0, steps - 1) * _LOOK_INTERVALS / (_STEPS - 1)
+
+
 def _drift_aware(spec: Spec, drift: Drift | None, constants: Constants) -> float:
     """The target, a guard away from either limit, that stays in spec longest with probability 0.9."""
     low, high = spec.min_mm + constants.target_guard_mm, spec.max_mm - constants.target_guard_mm
     if drift is None or low >= high:
         return spec.middle_mm
     targets = np.linspace(low, high, max(2, round((high - low) / _TARGET_STEP_MM) + 1))
-    ahead = np.linspace(0.0, _LOOK_INTERVALS, _STEPS)
-    sd = np.sqrt(constants.locking_sd_mm**2 + (drift.sd_mm_per_interval * ahead) ** 2)
-    mean = targets[:, None] + drift.mean_mm_per_interval * ahead[None, :]
-    p_in = ndtr((spec.max_mm - mean) / sd) - ndtr((spec.min_mm - mean) / sd)
-    lasts = p_in >= _LEAST_P_IN
-    # Up to the first step at which it is too likely out; what comes back in later does not count.
-    steps = np.where(lasts.all(axis=1), _STEPS, np.argmin(lasts, axis=1))
+    steps = _steps_in_spec(targets, spec, drift, constants)
     best = targets[steps == steps.max()]
     # Of those that last alike, the nearest to the middle.
     return float(best[np.argmin(np.abs(best - spec.middle_mm))])

@@ -1,17 +1,20 @@
 """What to set at a visit: targets, turns of the screws, which shim goes where and what to order."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Literal
 
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Engine, Spec, Valve
 from pronostico.core.history import ValveAtVisit, as_found, at_visit, line_ahead
+from pronostico.core.judging import Decision
 from pronostico.core.line import Line
 from pronostico.core.reading import Estimate, estimate
 from pronostico.core.setting import (
     Drift,
     LockUp,
     Policy,
+    Which,
+    intervals_in_spec,
     lash_per_turn_mm,
     locking_allowance_mm,
     p_in_after_setting,
@@ -36,8 +39,6 @@ from pronostico.record.models import EngineModel, Record, TryModel
 from pronostico.services.analysis_report import ReportModel
 from pronostico.services.preparing import visit_of
 
-Which = Literal["only-out", "due", "all"]
-
 _SHIMMED = ("shim-under-bucket", "shim-over-bucket")
 _LEAST_P_IN = 0.9
 
@@ -52,7 +53,8 @@ class ShimOut(ReportModel):
 class SetValveOut(ReportModel):
     """What to do with one valve. `turn_deg` is positive clockwise seen on the adjuster.
 
-    `note` says why something is not told.
+    `intervals_in_spec`: how long it then stays in spec with probability 0.9; `intervals_left`: how long the
+    shims of the series make up for the drift; both in check intervals. `note` says why something is not told.
     """
 
     valve: str
@@ -63,6 +65,7 @@ class SetValveOut(ReportModel):
     shim: ShimOut | None
     p_in_after: float | None
     together_with: list[str]
+    intervals_in_spec: float | None
     intervals_left: float | None
     note: str | None
 
@@ -123,8 +126,11 @@ class _Known:
     touch: bool
 
     @property
-    def drift(self) -> Drift | None:
-        return None if self.line is None else _drift_of(self.line)
+    def lasts(self) -> float | None:
+        """How long it stays in spec once it is set to its target, check intervals."""
+        if self.line is None or self.spec is None or self.target is None:
+            return None
+        return intervals_in_spec(self.target, self.spec, _drift_of(self.line))
 
 
 def _drift_of(line: Line) -> Drift:
@@ -185,7 +191,13 @@ def _figures(model: EngineModel) -> dict[str, float | None]:
 
 
 def _known(
-    record: Record, engine: Engine, visit_id: str, policy: Policy, which: Which, constants: Constants
+    record: Record,
+    engine: Engine,
+    visit_id: str,
+    policy: Policy,
+    which: Which,
+    decided: Mapping[str, Decision],
+    constants: Constants,
 ) -> list[_Known]:
     index = next(at for at, one in enumerate(record.visits) if one.id == visit_id)
     visits = visits_from(record)[: index + 1]
@@ -209,6 +221,8 @@ def _known(
             )
         )
         touch = _to_touch(at.standing, line, at.spec, which, visits[-1].usage + engine.check_interval)
+        if valve.id in decided and at.standing is not None:
+            touch = decided[valve.id] == "set"
         known.append(_Known(valve, at, at.spec, line, target, touch))
     return known
 
@@ -315,9 +329,17 @@ def _valve_out(
         shim=shim,
         p_in_after=p_in_after,
         together_with=[],
+        intervals_in_spec=one.lasts,
         intervals_left=left,
-        note="not read as found: measure it before it is touched" if standing is None else note,
+        note=note if standing is not None else _unread(one.at),
     )
+
+
+def _unread(at: ValveAtVisit) -> str:
+    """Why it is not told how a valve stands."""
+    if at.settings:
+        return "set, and not measured again: locking moves it"
+    return "not read as found: measure it before it is touched"
 
 
 def _camshafts_out(model: EngineModel, known: list[_Known]) -> list[str]:
@@ -348,6 +370,7 @@ def plan_setting(
     *,
     policy: Policy = "middle",
     which: Which = "only-out",
+    decided: Mapping[str, Decision] | None = None,
     constants: Constants = DEFAULT,
 ) -> SettingPlanOut:
     """What to set at a visit, from how its readings stand.
@@ -355,6 +378,7 @@ def plan_setting(
     Args:
         which: 'only-out' are those out of spec or open, 'due' also those that would not last to the next
             check, 'all' every valve that was read.
+        decided: what was decided valve by valve; it overrules `which`.
 
     Raises:
         NotThere: the record has no such visit.
@@ -362,7 +386,7 @@ def plan_setting(
     visit_of(record, visit_id)
     model = record.engine
     engine = engine_from(model, constants)
-    known = _known(record, engine, visit_id, policy, which, constants)
+    known = _known(record, engine, visit_id, policy, which, decided or {}, constants)
     allowance = _allowance(record, engine, constants)
     screw = _Screw.of(model)
     plan = ShimPlan((), (), ())

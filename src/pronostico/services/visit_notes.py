@@ -8,6 +8,7 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from pronostico.core.judging import Decision
+from pronostico.core.setting import Policy, Which
 from pronostico.record.models import VisitModel
 
 
@@ -30,6 +31,16 @@ class Decided(BaseModel):
     reason: str = Field(default="", max_length=300)
 
 
+class SettingChoice(BaseModel):
+    """Where in the spec to set to, which valves to touch, and why."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    policy: Policy = "middle"
+    which: Which = "only-out"
+    reason: str = Field(default="", max_length=300)
+
+
 class VisitNotes(BaseModel):
     """The notes of one visit; what else was typed there (by another program) is kept as it is."""
 
@@ -38,6 +49,7 @@ class VisitNotes(BaseModel):
     parts: list[Part] = []
     decisions: dict[str, Decided] = {}
     meter: float | None = None
+    setting: SettingChoice | None = None
     temperature: tuple[float, Literal["°C", "°F"]] | None = None
 
 

@@ -1,0 +1,75 @@
+import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
+import { api, unwrap, type SetStop, type SettingChoice, type SettingIn } from '@/api/client'
+
+const path = (engineId: string, visitId: string) => ({ engine_id: engineId, visit_id: visitId })
+
+export const settingQuery = (engineId: string, visitId: string) =>
+  queryOptions({
+    queryKey: ['engines', engineId, 'visits', visitId, 'setting'],
+    refetchInterval: 5_000,
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/engines/{engine_id}/visits/{visit_id}/setting', {
+          params: { path: path(engineId, visitId) },
+        }),
+      ),
+  })
+
+/** What the Set stop answers with takes its place at once; what follows from it is old. */
+function useKeepStop(engineId: string, visitId: string) {
+  const queryClient = useQueryClient()
+  const { queryKey } = settingQuery(engineId, visitId)
+  return {
+    keep: (stop: SetStop) => {
+      queryClient.setQueryData(queryKey, stop)
+      void queryClient.invalidateQueries({ queryKey: ['engines', engineId, 'visits'] })
+      void queryClient.invalidateQueries({ queryKey: ['engines'], refetchType: 'none' })
+    },
+    fetchAnew: () => queryClient.invalidateQueries({ queryKey }),
+  }
+}
+
+export function useChoose(engineId: string, visitId: string) {
+  const { keep, fetchAnew } = useKeepStop(engineId, visitId)
+  return useMutation({
+    scope: { id: `setting ${engineId} ${visitId}` },
+    mutationFn: (body: { choice: SettingChoice; was: SettingChoice }) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/setting', {
+          params: { path: path(engineId, visitId) },
+          body,
+        }),
+      ),
+    onSuccess: keep,
+    onError: fetchAnew,
+  })
+}
+
+export function useNoteSetting(engineId: string, visitId: string) {
+  const { keep } = useKeepStop(engineId, visitId)
+  return useMutation({
+    scope: { id: `setting ${engineId} ${visitId}` },
+    mutationFn: ({ id, ...body }: SettingIn & { id: string }) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/settings/{setting_id}', {
+          params: { path: { ...path(engineId, visitId), setting_id: id } },
+          body,
+        }),
+      ),
+    onSuccess: keep,
+  })
+}
+
+export function useTakeBackSetting(engineId: string, visitId: string) {
+  const { keep } = useKeepStop(engineId, visitId)
+  return useMutation({
+    scope: { id: `setting ${engineId} ${visitId}` },
+    mutationFn: (id: string) =>
+      unwrap(
+        api.DELETE('/api/engines/{engine_id}/visits/{visit_id}/settings/{setting_id}', {
+          params: { path: { ...path(engineId, visitId), setting_id: id } },
+        }),
+      ),
+    onSuccess: keep,
+  })
+}

@@ -1,0 +1,38 @@
+"""Settings of a visit, one by one; each carries the identifier that the page gave it."""
+
+from sqlalchemy.orm import Session
+
+from pronostico.record.models import SettingModel
+from pronostico.store.records import dump
+from pronostico.store.rows import visit_row
+from pronostico.store.tables import SettingRow
+
+
+def setting_id(setting: SettingModel) -> str | None:
+    """The identifier of a setting; None where it came with a record that has none."""
+    entered = setting.entered
+    found = entered.get("id") if isinstance(entered, dict) else None
+    return found if isinstance(found, str) else None
+
+
+def put_setting(session: Session, engine_id: str, visit_id: str, setting: SettingModel) -> bool:
+    """Note a setting, in place of the one of the same identifier; False where there is no such visit."""
+    row = visit_row(session, engine_id, visit_id)
+    if row is None:
+        return False
+    for known in row.settings:
+        if setting_id(SettingModel.model_validate(known.data)) == setting_id(setting):
+            known.data = dump(setting)
+            return True
+    row.settings.append(SettingRow(position=len(row.settings), data=dump(setting)))
+    return True
+
+
+def remove_setting(session: Session, engine_id: str, visit_id: str, identifier: str) -> bool:
+    """Take a setting back; False where there is none of that identifier."""
+    row = visit_row(session, engine_id, visit_id)
+    for known in row.settings if row is not None else []:
+        if setting_id(SettingModel.model_validate(known.data)) == identifier:
+            session.delete(known)
+            return True
+    return False
