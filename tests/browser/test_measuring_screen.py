@@ -5,7 +5,7 @@ import re
 import httpx2
 import pytest
 from axe_playwright_python.sync_playwright import Axe
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from tests.browser.hands import follow_advice
 from tests.browser.started import METRIC, started
@@ -44,6 +44,26 @@ def test_sixteen_valves_and_many_blades_fit_without_scrolling(watched, server, s
         "document.documentElement.scrollHeight <= innerHeight && "
         "document.documentElement.scrollWidth <= innerWidth"
     )
+
+
+def test_advice_that_comes_late_does_not_take_a_blade_out_of_the_hand(watched, server):
+    page = watched
+    page.goto(server.address + DEMO)
+    expect(page.get_by_role("heading", name="4E")).to_be_visible()
+    # The answer to the first blade is judged only after another was taken.
+    held_back: list[Route] = []
+
+    def hold_back(route: Route) -> None:
+        held_back.append(route)
+
+    page.route("**/tries/**", hold_back)
+    page.keyboard.press("j")
+    hold(page, "0.10")
+    expect(page.get_by_role("radio", name=re.compile(r"^0\.10 mm"), checked=True)).to_be_visible()
+    for route in held_back:
+        route.continue_()
+    expect(page.get_by_text("8 of 8 read")).to_be_visible()
+    expect(page.get_by_role("radio", name=re.compile(r"^0\.10 mm"), checked=True)).to_be_visible()
 
 
 def test_axe_finds_nothing_where_something_is_opened(watched, server):

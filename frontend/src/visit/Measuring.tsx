@@ -89,7 +89,7 @@ export function Measuring({
   const estimate = measured?.estimate ?? null
   const middle = known?.spec ? (known.spec.min_mm + known.spec.max_mm) / 2 : DEFAULT_START_MM
   const bladesMm = useMemo(() => [...bladeSet.blades_mm].sort((a, b) => a - b), [bladeSet])
-  const [choice, dispatch] = useBladeInHand({
+  const { choice, take, walkOn } = useBladeInHand({
     place: `${place} ${turn}`,
     bladesMm,
     startMm: stored?.[phase].estimate?.mean_mm ?? middle,
@@ -123,7 +123,7 @@ export function Measuring({
     // Typed in their own unit, where they are none of the set's.
     const entered = choice.typed ? choice.typed.map((mm) => length(mm, unit)).join(' + ') : null
     measuring.answer({ valve, phase, blades_mm: hand, felt, crank_turn: turn, entered }, () =>
-      dispatch({ type: 'unadvised', felt, tried: [...tries, { blades_mm: hand, felt }] }),
+      walkOn({ type: 'unadvised', felt, tried: [...tries, { blades_mm: hand, felt }] }),
     )
   }
   function takeBack(id = tries.at(-1)?.id) {
@@ -134,7 +134,7 @@ export function Measuring({
     setAnsweredAt('')
     if (tries.length > 0 && !waiting) setTurned({ place, turn: turn + 1 })
   }
-  const stack = () => dispatch({ type: choice.stacked.length > 0 ? 'unstack' : 'stack' })
+  const stack = () => take({ type: choice.stacked.length > 0 ? 'unstack' : 'stack' })
 
   function onKey(event: globalThis.KeyboardEvent) {
     if (event.ctrlKey || event.metaKey || event.altKey || isElsewhere(event.target)) return
@@ -144,10 +144,10 @@ export function Measuring({
     // A button or link with the focus keeps its Enter.
     const onControl = event.target instanceof Element && event.target.closest('a, button') !== null
     const doing: Record<string, () => void> = {
-      ArrowUp: () => dispatch({ type: 'step', by: 1 }),
-      ArrowDown: () => dispatch({ type: 'step', by: -1 }),
-      '+': () => dispatch({ type: 'stack' }),
-      '-': () => dispatch({ type: 'unstack' }),
+      ArrowUp: () => take({ type: 'step', by: 1 }),
+      ArrowDown: () => take({ type: 'step', by: -1 }),
+      '+': () => take({ type: 'stack' }),
+      '-': () => take({ type: 'unstack' }),
       Backspace: () => takeBack(),
       B: () => setTyping(true),
       R: turnRound,
@@ -241,7 +241,7 @@ export function Measuring({
           felt={feltAt(choice.bladesMm, tries)}
           advisedMm={advised}
           prints={printsOf(bladeSet.unit, unit)}
-          onChoose={(at) => dispatch({ type: 'choose', at })}
+          onChoose={(at) => take({ type: 'choose', at })}
         />
         <HandLine
           key={place}
@@ -254,7 +254,7 @@ export function Measuring({
           onTyping={setTyping}
           onStack={stack}
           onTyped={(blades) => {
-            dispatch({ type: 'typed', bladesMm: blades })
+            take({ type: 'typed', bladesMm: blades })
             setTyping(false)
           }}
         />

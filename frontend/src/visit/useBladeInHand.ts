@@ -1,8 +1,8 @@
 import { useReducer, useState } from 'react'
 import type { Advice, StoredTry } from '@/api/client'
-import { bladeChoice } from './bladeChoice'
+import { bladeChoice, type BladeAction } from './bladeChoice'
 
-/** The blade in the hand at a valve: advised when advice comes, the technician's own after that. */
+/** The blade in the hand at a valve: advised when advice comes, the technician's own once another is taken. */
 export function useBladeInHand({
   place,
   bladesMm,
@@ -37,5 +37,14 @@ export function useBladeInHand({
     setFollowed(adviceKey)
     dispatch({ type: 'advised', bladesMm: advice.blades_mm })
   }
-  return [choice, dispatch] as const
+  return {
+    choice,
+    /** What the technician takes in the hand stays there, even if advice comes a moment later. */
+    take(action: BladeAction) {
+      setFollowed(adviceKey)
+      dispatch(action)
+    },
+    /** What follows from an answer that could not be judged. */
+    walkOn: (action: Extract<BladeAction, { type: 'unadvised' }>) => dispatch(action),
+  }
 }
