@@ -116,6 +116,15 @@ def test_the_manuals_figure_is_taken_where_it_gives_one():
     assert leaning["1I"].target_mm == pytest.approx(0.175)
 
 
+def test_the_figure_is_the_one_that_held_on_the_day_of_the_visit():
+    figure = {"intake": {"figure_mm": 0.10}, "exhaust": {"figure_mm": 0.20}}
+    later = {"intake": {"figure_mm": 0.12}, "exhaust": {"figure_mm": 0.22}}
+    for day, wanted in (("2026-01-04", 0.12), ("2026-01-06", 0.10)):
+        engine = {"spec": figure, "spec_changes": [{"date": day, "spec": later}]}
+        _, valves = planned(record(GOOD, engine), policy="figure", which="all")
+        assert valves["1I"].target_mm == pytest.approx(wanted)
+
+
 def test_what_locking_did_before_is_allowed_for():
     lockup = [{"before": bracket("1E", 0.25)["tries"], "after": bracket("1E", 0.28)["tries"]}] * 6
     read = record([*GOOD, bracket("1E", 0.10)])

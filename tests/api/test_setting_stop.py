@@ -96,6 +96,17 @@ def test_a_target_outside_the_spec_and_a_valve_that_was_not_read_are_asked_about
     assert note(client, "s2", "$.valve", valve="4E").status_code == 200
 
 
+def test_the_spec_that_holds_on_the_day_is_the_one_that_is_asked_about(client):
+    detail = client.get("/api/engines/resurfacer-1").json()
+    engine, revision = detail["engine"], detail["revision"]
+    wider = {"intake": engine["spec"]["intake"], "exhaust": {"min_mm": 0.25, "max_mm": 0.40}}
+    engine["spec_changes"] = [{"date": "2020-01-01", "spec": wider}]
+    body = {"engine": engine, "revision": revision}
+    assert client.put("/api/engines/resurfacer-1", json=body).status_code == 200
+    assert note(client, target_mm=0.35).status_code == 200
+    assert "spec of 0.25 to 0.4 mm" in note(client, "s2", target_mm=0.45).json()["faults"][0]["message"]
+
+
 @pytest.mark.parametrize(
     ("body", "status"),
     [({"valve": "9E"}, 422), ({"target_mm": -1}, 422), ({"target_mm": "0.2"}, 422), ({"target": 1}, 422)],

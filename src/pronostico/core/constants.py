@@ -46,6 +46,8 @@ class Constants:
     visit_shift_sd_mm: float = 0.004
     # Locking the nut moves the screw by about this much (used by the simulator).
     locking_sd_mm: float = 0.006
+    # A valve lasts as long as it is in spec this likely.
+    lasting_p_in: float = 0.9
     # A target stays this far inside the limits.
     target_guard_mm: float = 0.012
     # Where a setting left no reading behind, how near it came.

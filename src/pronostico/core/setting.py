@@ -26,7 +26,6 @@ POLICIES: tuple[Policy, ...] = ("middle", "lean-loose", "figure", "drift-aware")
 _LOOK_INTERVALS = 20.0
 _STEPS = 401
 _TARGET_STEP_MM = 0.001
-_LEAST_P_IN = 0.9
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +44,7 @@ def _steps_in_spec(
     sd = np.sqrt(constants.locking_sd_mm**2 + (drift.sd_mm_per_interval * ahead) ** 2)
     mean = targets[:, None] + drift.mean_mm_per_interval * ahead[None, :]
     p_in = ndtr((spec.max_mm - mean) / sd) - ndtr((spec.min_mm - mean) / sd)
-    lasts = p_in >= _LEAST_P_IN
+    lasts = p_in >= constants.lasting_p_in
     return np.where(lasts.all(axis=1), _STEPS, np.argmin(lasts, axis=1))
 
 

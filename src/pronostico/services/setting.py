@@ -3,7 +3,7 @@
 from sqlalchemy.orm import Session
 
 from pronostico.core.setting import POLICIES
-from pronostico.record.conversion import spec_from
+from pronostico.record.conversion import engine_from
 from pronostico.record.faults import Fault
 from pronostico.record.models import EngineModel, Record, SettingModel, VisitModel
 from pronostico.services.analysis_report import ReportModel
@@ -118,10 +118,8 @@ def _questions(engine: EngineModel, visit: VisitModel, setting: SettingModel) ->
     if setting.valve not in read:
         told = f"{setting.valve} was not read as found; once it is set, the figure before is lost for good"
         questions.append(Question("$.valve", told))
-    valve = next(one for one in engine.valves if one.id == setting.valve)
-    side = engine.spec.intake if valve.side == "intake" else engine.spec.exhaust
-    spec = spec_from(valve.spec or side)
-    target = setting.target_mm
+    known = engine_from(engine)
+    spec, target = known.spec_of(known.valve(setting.valve), visit.date), setting.target_mm
     if target is not None and spec is not None and not spec.min_mm <= target <= spec.max_mm:
         told = f"{target:g} mm is outside the spec of {spec.min_mm:g} to {spec.max_mm:g} mm"
         questions.append(Question("$.target_mm", told, round(spec.middle_mm, 4)))

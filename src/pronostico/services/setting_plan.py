@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import date
 
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Engine, Spec, Valve
@@ -40,7 +41,6 @@ from pronostico.services.analysis_report import ReportModel
 from pronostico.services.preparing import visit_of
 
 _SHIMMED = ("shim-under-bucket", "shim-over-bucket")
-_LEAST_P_IN = 0.9
 
 
 class ShimOut(ReportModel):
@@ -168,6 +168,7 @@ def _to_touch(
     spec: Spec | None,
     which: Which,
     next_usage: float,
+    constants: Constants,
 ) -> bool:
     """Whether a valve is set; one that was not read is never touched: its before figure would be lost."""
     if standing is None:
@@ -175,14 +176,14 @@ def _to_touch(
     if which == "all" or standing.verdict != "in":
         return True
     if which == "due" and line is not None and spec is not None:
-        return line.at(next_usage, spec).p_in < _LEAST_P_IN
+        return line.at(next_usage, spec).p_in < constants.lasting_p_in
     return False
 
 
-def _figures(model: EngineModel) -> dict[str, float | None]:
-    """The manual's single figure for each valve, where it gives one."""
+def _figures(model: EngineModel, day: date) -> dict[str, float | None]:
+    """The manual's single figure for each valve on a day, where it gives one."""
     figures = {}
-    changes = sorted(model.spec_changes, key=lambda one: one.date)
+    changes = sorted((one for one in model.spec_changes if one.date <= day), key=lambda one: one.date)
     sides = changes[-1].spec if changes else model.spec
     for valve in model.valves:
         spec = valve.spec or (sides.intake if valve.side == "intake" else sides.exhaust)
@@ -201,7 +202,7 @@ def _known(
 ) -> list[_Known]:
     index = next(at for at, one in enumerate(record.visits) if one.id == visit_id)
     visits = visits_from(record)[: index + 1]
-    figures = _figures(record.engine)
+    figures = _figures(record.engine, visits[-1].day)
     known = []
     for valve in engine.valves:
         states = tuple(at_visit(engine, valve, visit, constants) for visit in visits)
@@ -220,7 +221,8 @@ def _known(
                 constants=constants,
             )
         )
-        touch = _to_touch(at.standing, line, at.spec, which, visits[-1].usage + engine.check_interval)
+        next_usage = visits[-1].usage + engine.check_interval
+        touch = _to_touch(at.standing, line, at.spec, which, next_usage, constants)
         if valve.id in decided and at.standing is not None:
             touch = decided[valve.id] == "set"
         known.append(_Known(valve, at, at.spec, line, target, touch))
