@@ -137,7 +137,7 @@ def test_what_is_seen_is_noted_at_its_valve_and_stands_on_the_plan(watched, serv
 # Measure
 
 
-def test_sixteen_valves_by_keyboard_take_no_more_than_three_keys_each(watched, server):
+def test_sixteen_valves_by_keyboard_take_no_more_than_three_keys_a_valve(watched, server):
     page = watched
     page.goto(f"{started(server, 'in-line four, four valves', METRIC)}/measure")
     page.get_by_label("go on by itself when settled").check()
@@ -154,6 +154,7 @@ def test_sixteen_valves_by_keyboard_take_no_more_than_three_keys_each(watched, s
         keys += seen[valve]
     expect(page.get_by_text("16 of 16 read")).to_be_visible()
     assert len(seen) == 16
+    # One near a limit takes more, most take one or two; none is left to guess at.
     assert keys <= 3 * 16, seen
 
 
