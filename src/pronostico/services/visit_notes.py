@@ -3,8 +3,6 @@
 It travels within the record, in the visit's `entered`, so that it goes wherever the visit goes.
 """
 
-from typing import Literal
-
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from pronostico.core.judging import Decision
@@ -50,7 +48,6 @@ class VisitNotes(BaseModel):
     decisions: dict[str, Decided] = {}
     meter: float | None = None
     setting: SettingChoice | None = None
-    temperature: tuple[float, Literal["°C", "°F"]] | None = None
 
 
 def notes_of(visit: VisitModel) -> VisitNotes:
