@@ -40,7 +40,8 @@ export function useMeasuring(engineId: string, visit: Visit) {
     }
   }
 
-  // One that is still on its way is taken back after it has arrived: both wait in the same line.
+  // One that is still on its way is taken back after it has arrived: both wait in the same line, and it is
+  // kept until then, so that a page reloaded meanwhile sends the two in the same order.
   async function sendBack(id: string) {
     try {
       await back.mutateAsync(id)
@@ -54,7 +55,7 @@ export function useMeasuring(engineId: string, visit: Visit) {
       setError(null)
     }
     setUnsent(({ tries, takenBack }) => ({
-      tries,
+      tries: tries.filter((one) => one.id !== id),
       takenBack: takenBack.filter((other) => other !== id),
     }))
   }
@@ -97,17 +98,14 @@ export function useMeasuring(engineId: string, visit: Visit) {
   }
 
   function takeBack(id: string) {
-    setUnsent(({ tries, takenBack }) => ({
-      tries: tries.filter((one) => one.id !== id),
-      takenBack: [...takenBack, id],
-    }))
+    setUnsent(({ tries, takenBack }) => ({ tries, takenBack: [...takenBack, id] }))
     void sendBack(id)
   }
 
   const failure: Failure | null = error && {
     error,
     refused,
-    answers: unsent.tries.length,
+    answers: unsent.tries.filter((one) => !unsent.takenBack.includes(one.id)).length,
     takingsBack: unsent.takenBack.length,
   }
   return {
