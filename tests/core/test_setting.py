@@ -10,9 +10,7 @@ from pronostico.core.errors import ImpossibleValue
 from pronostico.core.setting import (
     POLICIES,
     Drift,
-    LockUp,
     lash_per_turn_mm,
-    locking_allowance_mm,
     p_in_after_setting,
     preload,
     target_mm,
@@ -77,23 +75,6 @@ def test_a_turn_that_cannot_be_told_is_not_guessed_and_a_thread_has_a_pitch():
         "pushrod",
         "pivot",
     ]
-
-
-def test_what_locking_moves_is_learned_and_shrunk_towards_nothing():
-    assert locking_allowance_mm([]) == 0.0
-    once = [LockUp(0.27, 0.28, 0.0)]
-    # One lock-up as doubtful as the belief before it: half of what it did.
-    assert locking_allowance_mm(once) == pytest.approx(0.005)
-    assert locking_allowance_mm(once * 9) == pytest.approx(0.009)
-    doubtful = [LockUp(0.27, 0.28, 0.01)]
-    assert 0.0 < locking_allowance_mm(doubtful) < 0.0005
-
-
-@given(st.lists(st.tuples(st.floats(0.1, 0.4), st.floats(-0.02, 0.02)), min_size=1, max_size=8))
-def test_the_allowance_lies_between_nothing_and_what_was_seen(seen):
-    allowance = locking_allowance_mm([LockUp(before, before + moved, 1e-5) for before, moved in seen])
-    lowest, highest = min(moved for _, moved in seen), max(moved for _, moved in seen)
-    assert min(0.0, lowest) - 1e-12 <= allowance <= max(0.0, highest) + 1e-12
 
 
 def test_a_set_valve_is_in_spec_the_surer_the_nearer_the_middle():

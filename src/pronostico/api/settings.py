@@ -2,15 +2,16 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Path
 from pydantic import Field
 
-from pronostico.api.deps import SessionDep, WriteSessionDep
-from pronostico.api.models import Confirmed, NewIdentifier, NoGuessing, RequestModel
+from pronostico.api.deps import NowDep, SessionDep, WriteSessionDep
+from pronostico.api.models import Blade, Confirmed, NewIdentifier, NoGuessing, RequestModel
+from pronostico.core.visits import Felt
 from pronostico.record.models import Identifier, SettingModel
 from pronostico.services import setting
 from pronostico.services.setting import SetStopOut
-from pronostico.services.visit_notes import SettingChoice
+from pronostico.services.visit_notes import SettingChoice, ShimSeen
 
 router = APIRouter(prefix="/engines/{engine_id}/visits/{visit_id}", tags=["setting"])
 
@@ -32,7 +33,24 @@ class SettingIn(RequestModel):
     turn_deg: Annotated[float, Field(ge=-3600, le=3600), NoGuessing] | None = None
     shim_from_mm: Annotated[float, Field(gt=0, le=10), NoGuessing] | None = None
     shim_to_mm: Annotated[float, Field(gt=0, le=10), NoGuessing] | None = None
+    source: setting.ShimSource | None = None
+    moved_from: Identifier | None = None
+    reason: Annotated[str, Field(max_length=300)] = ""
     confirmed: Confirmed
+
+
+class LockUpIn(RequestModel):
+    """How the blade that had dragged felt once the nut was locked."""
+
+    blades_mm: Annotated[list[Blade], Field(min_length=1, max_length=6)]
+    felt: Felt
+
+
+class ShimSeenIn(RequestModel):
+    """What is printed on a shim and what it measures, and what the page showed before."""
+
+    seen: ShimSeen
+    was: ShimSeen
 
 
 @router.get("/setting")
@@ -58,10 +76,14 @@ def put_setting(
     body: SettingIn,
     writing: WriteSessionDep,
     session: SessionDep,
+    now: NowDep,
 ) -> SetStopOut:
     """Note that a valve was set."""
-    done = SettingModel(**body.model_dump(exclude={"confirmed"}))
-    setting.note_setting(writing, engine_id, visit_id, setting_id, done, confirmed=body.confirmed)
+    doing = setting.Doing(body.source, body.moved_from, body.reason)
+    done = SettingModel(**body.model_dump(exclude={"confirmed", "source", "moved_from", "reason"}))
+    setting.note_setting(
+        writing, engine_id, visit_id, setting_id, done, doing=doing, confirmed=body.confirmed, now=now
+    )
     return setting.set_stop(session, engine_id, visit_id)
 
 
@@ -71,4 +93,47 @@ def delete_setting(
 ) -> SetStopOut:
     """Take back that a valve was set."""
     setting.take_back_setting(writing, engine_id, visit_id, setting_id)
+    return setting.set_stop(session, engine_id, visit_id)
+
+
+@router.put("/settings/{setting_id}/lock-ups/{index}")
+def put_lock_up(
+    engine_id: str,
+    visit_id: str,
+    setting_id: str,
+    index: Annotated[int, Path(ge=0, le=99)],
+    body: LockUpIn,
+    writing: WriteSessionDep,
+    session: SessionDep,
+    now: NowDep,
+) -> SetStopOut:
+    """Note that the nut was locked, and how the same blade felt after it."""
+    setting.note_lock_up(
+        writing,
+        engine_id,
+        visit_id,
+        setting_id,
+        index,
+        blades_mm=body.blades_mm,
+        felt=body.felt,
+        now=now,
+    )
+    return setting.set_stop(session, engine_id, visit_id)
+
+
+@router.delete("/settings/{setting_id}/lock-ups")
+def delete_last_lock_up(
+    engine_id: str, visit_id: str, setting_id: str, writing: WriteSessionDep, session: SessionDep, now: NowDep
+) -> SetStopOut:
+    """Take the last lock-up of a setting back."""
+    setting.take_back_lock_up(writing, engine_id, visit_id, setting_id, now=now)
+    return setting.set_stop(session, engine_id, visit_id)
+
+
+@router.put("/valves/{valve}/shim")
+def put_shim_seen(
+    engine_id: str, visit_id: str, valve: str, body: ShimSeenIn, writing: WriteSessionDep, session: SessionDep
+) -> SetStopOut:
+    """Note the shim that was found in a valve."""
+    setting.see_shim(writing, engine_id, visit_id, valve, body.seen, was=body.was)
     return setting.set_stop(session, engine_id, visit_id)

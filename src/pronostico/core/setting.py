@@ -3,7 +3,6 @@
 Targets and turns as workshop practice has them; the sources are named at each. F-12 in docs/formulas.md.
 """
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from math import isfinite, sqrt
 from typing import Literal
@@ -133,29 +132,6 @@ def turn_deg(change_mm: float, lash_per_turn: float, *, left_hand: bool = False)
     """
     turn = -360.0 * change_mm / lash_per_turn
     return -turn if left_hand else turn
-
-
-@dataclass(frozen=True, slots=True)
-class LockUp:
-    """What locking the nut once did: clearances before and after, mm, with their variances."""
-
-    before_mm: float
-    after_mm: float
-    variance: float
-
-
-def locking_allowance_mm(lock_ups: Sequence[LockUp], constants: Constants = DEFAULT) -> float:
-    """How far locking is expected to move a setting, mm; positive: it opens the gap.
-
-    The precision-weighted mean of what earlier lock-ups did, with a normal prior about zero of the spread
-    that locking is known to have (any textbook of Bayesian statistics); nothing without lock-ups.
-    """
-    spread = constants.locking_sd_mm**2
-    weights = [1.0 / (one.variance + spread) for one in lock_ups]
-    moved = sum(
-        weight * (one.after_mm - one.before_mm) for weight, one in zip(weights, lock_ups, strict=True)
-    )
-    return moved / (1.0 / spread + sum(weights))
 
 
 def p_in_after_setting(target: float, spec: Spec, constants: Constants = DEFAULT) -> float:

@@ -60,7 +60,10 @@ class StockedShim:
 
 @dataclass(frozen=True, slots=True)
 class ShimTask:
-    """A valve that is to be set: its shim now, its clearance with it and how surely, what is wanted; mm."""
+    """A valve that is to be set: its shim now, its clearance with it and how surely, what is wanted; mm.
+
+    `old_is_gone`: its shim was fitted to another valve already and cannot be used again.
+    """
 
     valve: str
     old_mm: float
@@ -68,6 +71,7 @@ class ShimTask:
     sd_mm: float
     spec: Spec
     target_mm: float
+    old_is_gone: bool = False
 
     def after_mm(self, shim_mm: float) -> float:
         """The clearance with another shim: thicker closes it."""
@@ -134,7 +138,7 @@ def _ordered(task: ShimTask, series: ShimSeries, constants: Constants) -> float:
 def _pieces(
     tasks: Sequence[ShimTask], box: Iterable[StockedShim], series: ShimSeries | None, constants: Constants
 ) -> list[_Piece]:
-    pieces = [_Piece(task.old_mm, "moved", task.valve) for task in tasks]
+    pieces = [_Piece(task.old_mm, "moved", task.valve) for task in tasks if not task.old_is_gone]
     diameter = None if series is None else series.diameter_mm
     for shim in box:
         other_kind = None not in (diameter, shim.diameter_mm) and diameter != shim.diameter_mm
@@ -209,7 +213,7 @@ def assign_shims(
     return ShimPlan(
         fits=fits_made,
         order=_counted(piece.shim_mm for piece in chosen if piece.source == "order"),
-        freed=_counted(task.old_mm for task in tasks if task.valve not in reused),
+        freed=_counted(task.old_mm for task in tasks if task.valve not in reused and not task.old_is_gone),
     )
 
 

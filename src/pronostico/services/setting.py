@@ -1,20 +1,33 @@
 """The Set stop: the policies side by side, the choice, and what was really set."""
 
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal, get_args
+from uuid import uuid4
+
+from pydantic import JsonValue
 from sqlalchemy.orm import Session
 
 from pronostico.core.setting import POLICIES
+from pronostico.core.visits import Felt
 from pronostico.record.conversion import engine_from
 from pronostico.record.faults import Fault
-from pronostico.record.models import EngineModel, Record, SettingModel, VisitModel
+from pronostico.record.models import EngineModel, Lockup, Record, SettingModel, TryModel, VisitModel
+from pronostico.services import shim_box
 from pronostico.services.analysis_report import ReportModel
 from pronostico.services.engines import engine_record
 from pronostico.services.errors import NotThere, Question, Stale, ask
 from pronostico.services.preparing import visit_of
 from pronostico.services.setting_plan import SettingPlanOut, plan_setting
-from pronostico.services.visit_notes import SettingChoice, notes_of, with_notes
+from pronostico.services.setting_state import moved_from, shims_now
+from pronostico.services.visit_notes import SettingChoice, ShimSeen, notes_of, with_notes
 from pronostico.services.visits import check_valve
-from pronostico.store import settings
+from pronostico.store import settings, tries
+from pronostico.store.blade_sets import set_at_visit
+from pronostico.store.shim_box import count_of
 from pronostico.store.visit_data import put_visit_data
+
+ShimSource = Literal["stock", "order", "moved"]
 
 
 class PolicyOut(ReportModel):
@@ -26,6 +39,13 @@ class PolicyOut(ReportModel):
     intervals: float | None
 
 
+class LockUpOut(ReportModel):
+    """The nut was locked: the blade that had dragged, and how it felt after."""
+
+    blades_mm: list[float]
+    felt: Felt
+
+
 class DoneOut(ReportModel):
     """A setting that was noted; `id` is None for one that came with a record."""
 
@@ -35,6 +55,10 @@ class DoneOut(ReportModel):
     turn_deg: float | None
     shim_from_mm: float | None
     shim_to_mm: float | None
+    source: ShimSource | None
+    moved_from: str | None
+    reason: str | None
+    lock_ups: list[LockUpOut]
 
 
 class SetStopOut(ReportModel):
@@ -45,6 +69,28 @@ class SetStopOut(ReportModel):
     policies: list[PolicyOut]
     settings: list[DoneOut]
     unmeasured: list[str]
+    shims_seen: dict[str, ShimSeen]
+
+
+def _done(setting: SettingModel) -> DoneOut:
+    entered = setting.entered if isinstance(setting.entered, dict) else {}
+    source, reason = entered.get("source"), entered.get("reason")
+    return DoneOut(
+        id=settings.setting_id(setting),
+        valve=setting.valve,
+        target_mm=setting.target_mm,
+        turn_deg=setting.turn_deg,
+        shim_from_mm=setting.shim_from_mm,
+        shim_to_mm=setting.shim_to_mm,
+        source=next((one for one in get_args(ShimSource) if one == source), None),
+        moved_from=moved_from(setting),
+        reason=reason if isinstance(reason, str) else None,
+        lock_ups=[
+            LockUpOut(blades_mm=one.blades_mm, felt=one.felt)
+            for lock_up in setting.lockup or []
+            for one in lock_up.after[-1:]
+        ],
+    )
 
 
 def _policies(record: Record, visit_id: str) -> list[PolicyOut]:
@@ -81,15 +127,21 @@ def set_stop(session: Session, engine_id: str, visit_id: str) -> SetStopOut:
     notes = notes_of(visit)
     choice = notes.setting or SettingChoice()
     decided = {valve: one.decision for valve, one in notes.decisions.items()}
+    gauge_set = set_at_visit(session, engine_id, visit_id) or record.gauge_set
     return SetStopOut(
         choice=choice,
-        plan=plan_setting(record, visit_id, policy=choice.policy, which=choice.which, decided=decided),
+        plan=plan_setting(
+            record,
+            visit_id,
+            policy=choice.policy,
+            which=choice.which,
+            decided=decided,
+            blades_mm=gauge_set.blades_mm if gauge_set is not None else None,
+        ),
         policies=_policies(record, visit_id),
-        settings=[
-            DoneOut(id=settings.setting_id(one), **one.model_dump(include=set(DoneOut.model_fields)))
-            for one in visit.settings
-        ],
+        settings=[_done(one) for one in visit.settings],
         unmeasured=unmeasured(visit),
+        shims_seen=notes.shims,
     )
 
 
@@ -111,23 +163,69 @@ def choose(
     session.commit()
 
 
-def _questions(engine: EngineModel, visit: VisitModel, setting: SettingModel) -> list[Question]:
-    """What is odd about a setting, though it may be meant."""
-    questions = []
-    read = {one.valve for one in visit.readings if one.phase == "found" and one.tries}
-    if setting.valve not in read:
-        told = f"{setting.valve} was not read as found; once it is set, the figure before is lost for good"
-        questions.append(Question("$.valve", told))
+def _target_question(engine: EngineModel, visit: VisitModel, setting: SettingModel) -> list[Question]:
+    """A target outside the spec may be meant; then it has a reason."""
     known = engine_from(engine)
     spec, target = known.spec_of(known.valve(setting.valve), visit.date), setting.target_mm
-    if target is not None and spec is not None and not spec.min_mm <= target <= spec.max_mm:
-        told = f"{target:g} mm is outside the spec of {spec.min_mm:g} to {spec.max_mm:g} mm"
-        questions.append(Question("$.target_mm", told, round(spec.middle_mm, 4)))
+    if target is None or spec is None or spec.min_mm <= target <= spec.max_mm:
+        return []
+    told = (
+        f"{target:g} mm is outside the spec of {spec.min_mm:g} to {spec.max_mm:g} mm; if it is meant, say why"
+    )
+    return [Question("$.target_mm", told, round(spec.middle_mm, 4))]
+
+
+def _shim_questions(engine: EngineModel, setting: SettingModel, *, at_hand: bool) -> list[Question]:
+    """A shim that the series does not have, or that nobody can have taken from the box."""
     series, shim = engine.shim_series, setting.shim_to_mm
-    if series is not None and shim is not None and not series.from_mm <= shim <= series.to_mm:
+    if shim is None:
+        return []
+    if series is not None and not series.from_mm <= shim <= series.to_mm:
         told = f"{shim:g} mm is outside the series of {series.from_mm:g} to {series.to_mm:g} mm"
-        questions.append(Question("$.shim_to_mm", told))
-    return questions
+        return [Question("$.shim_to_mm", told)]
+    if not at_hand:
+        return [Question("$.shim_to_mm", f"the box has no shim of {shim:g} mm; was it bought for this?")]
+    return []
+
+
+def _before_question(engine: EngineModel, visit: VisitModel, valve: str) -> list[Question]:
+    """Once a valve is set, how it stood is lost for good."""
+    read = {one.valve for one in visit.readings if one.phase == "found" and one.tries}
+    # Lifters that take up their own play have no clearance to be read.
+    if valve in read or engine.adjustment == "hydraulic":
+        return []
+    told = f"{valve} was not read as found; once it is set, the figure before is lost for good"
+    return [Question("$.valve", told)]
+
+
+@dataclass(frozen=True, slots=True)
+class Doing:
+    """How a valve was set, beyond its figures: where the shim came from, and why so."""
+
+    source: ShimSource | None = None
+    moved_from: str | None = None
+    reason: str = ""
+
+
+def _source_of(
+    session: Session, engine: EngineModel, setting: SettingModel, doing: Doing
+) -> ShimSource | None:
+    """Where a shim came from: as was said, else from the box where it has one."""
+    if setting.shim_to_mm is None or doing.source is not None:
+        return doing.source
+    diameter = shim_box.diameter_of(engine)
+    return "stock" if count_of(session, setting.shim_to_mm, diameter) else "order"
+
+
+def _named(identifier: str, setting: SettingModel, doing: Doing, source: ShimSource | None) -> SettingModel:
+    entered: dict[str, JsonValue] = {
+        "id": identifier,
+        "source": source,
+        "moved_from": doing.moved_from if source == "moved" else None,
+        "reason": doing.reason.strip() or None,
+    }
+    known = {name: value for name, value in entered.items() if value is not None}
+    return setting.model_copy(update={"entered": known})
 
 
 def note_setting(
@@ -137,30 +235,158 @@ def note_setting(
     identifier: str,
     setting: SettingModel,
     *,
+    doing: Doing,
     confirmed: list[str],
+    now: datetime,
 ) -> None:
     """Note that a valve was set, under the page's own identifier; sent again it changes nothing.
 
+    A reading as left of before this setting tells no longer how the valve stands, and is taken back.
+
     Raises:
         NotThere: there is no such engine or visit.
-        UnknownValve: the engine has no such valve.
-        Asked: the valve was not read before, or the figure is outside its spec or its series.
+        UnknownValve: the engine has no such valve, or not that from which the shim came.
+        Asked: the valve was not read before, or the figure is outside its spec, its series or the box.
+        Stale: the box has no such shim any more.
     """
-    check_valve(session, engine_id, visit_id, setting.valve)
+    for valve in filter(None, (setting.valve, doing.moved_from)):
+        check_valve(session, engine_id, visit_id, valve)
     record = engine_record(session, engine_id)
-    ask(_questions(record.engine, visit_of(record, visit_id), setting), confirmed)
-    named = setting.model_copy(update={"entered": {"id": identifier}})
+    engine, visit = record.engine, visit_of(record, visit_id)
+    others = [one for one in visit.settings if settings.setting_id(one) != identifier]
+    source = _source_of(session, engine, setting, doing)
+    questions = [
+        *_before_question(engine, visit, setting.valve),
+        *_target_question(engine, visit, setting),
+        *_shim_questions(engine, setting, at_hand=source != "order" or doing.source == "order"),
+    ]
+    ask(questions, confirmed)
+    if setting.shim_to_mm is not None and setting.shim_from_mm is None:
+        without = visit.model_copy(update={"settings": others})
+        setting = setting.model_copy(update={"shim_from_mm": shims_now(record, without)[setting.valve]})
+    named = _named(identifier, setting, doing, source)
+    shim_box.follow(session, engine, visit.settings, [*others, named])
+    again = any(one.valve == setting.valve for one in others) and len(others) == len(visit.settings)
+    if again:
+        tries.take_back_phase(session, engine_id, visit_id, valve=setting.valve, phase="left", now=now)
     settings.put_setting(session, engine_id, visit_id, named)
     session.commit()
 
 
 def take_back_setting(session: Session, engine_id: str, visit_id: str, identifier: str) -> None:
-    """Take back that a valve was set.
+    """Take back that a valve was set; shims go back to where they came from.
 
     Raises:
         NotThere: there is no such engine, visit or setting.
+        Stale: the shim that had come out of it was fitted elsewhere since.
     """
-    visit_of(engine_record(session, engine_id), visit_id)
+    record = engine_record(session, engine_id)
+    visit = visit_of(record, visit_id)
+    others = [one for one in visit.settings if settings.setting_id(one) != identifier]
     if not settings.remove_setting(session, engine_id, visit_id, identifier):
         raise NotThere("setting", identifier)
+    shim_box.follow(session, record.engine, visit.settings, others)
+    session.commit()
+
+
+def note_lock_up(
+    session: Session,
+    engine_id: str,
+    visit_id: str,
+    identifier: str,
+    index: int,
+    *,
+    blades_mm: list[float],
+    felt: Felt,
+    now: datetime,
+) -> None:
+    """Note that the nut was locked, and how the blade that had dragged before felt after it.
+
+    It is a reading as left, in place of those before it. Sent again it changes nothing.
+
+    Args:
+        index: which lock-up of this setting it is, counted from 0.
+
+    Raises:
+        NotThere: there is no such engine, visit or setting.
+        Stale: another lock-up was noted there meanwhile.
+    """
+    setting = _setting_of(session, engine_id, visit_id, identifier)
+    known = setting.lockup or []
+    after = TryModel(blades_mm=blades_mm, felt=felt)
+    lock_up = Lockup(before=[TryModel(blades_mm=blades_mm, felt="drag")], after=[after])
+    if index < len(known) and known[index] == lock_up:
+        return
+    if index != len(known):
+        raise Stale([Fault("$.index", f"{len(known)} lock-ups of {setting.valve} are noted by now")])
+    changed = setting.model_copy(update={"lockup": [*known, lock_up]})
+    settings.put_setting(session, engine_id, visit_id, changed)
+    _read_as_left(session, engine_id, visit_id, changed, now)
+    session.commit()
+
+
+def take_back_lock_up(
+    session: Session, engine_id: str, visit_id: str, identifier: str, *, now: datetime
+) -> None:
+    """Take the last lock-up of a setting back; the one before it tells again how the valve was left.
+
+    Raises:
+        NotThere: there is no such engine, visit or setting, or it has no lock-up.
+    """
+    setting = _setting_of(session, engine_id, visit_id, identifier)
+    if not setting.lockup:
+        raise NotThere("lock-up of", setting.valve)
+    changed = setting.model_copy(update={"lockup": setting.lockup[:-1] or None})
+    settings.put_setting(session, engine_id, visit_id, changed)
+    _read_as_left(session, engine_id, visit_id, changed, now)
+    session.commit()
+
+
+def _setting_of(session: Session, engine_id: str, visit_id: str, identifier: str) -> SettingModel:
+    visit = visit_of(engine_record(session, engine_id), visit_id)
+    for setting in visit.settings:
+        if settings.setting_id(setting) == identifier:
+            return setting
+    raise NotThere("setting", identifier)
+
+
+def _read_as_left(
+    session: Session, engine_id: str, visit_id: str, setting: SettingModel, now: datetime
+) -> None:
+    """The last lock-up's answers become the reading as left."""
+    tries.take_back_phase(session, engine_id, visit_id, valve=setting.valve, phase="left", now=now)
+    for one in setting.lockup[-1].after if setting.lockup else []:
+        tries.add_try(
+            session,
+            engine_id,
+            visit_id,
+            str(uuid4()),
+            valve=setting.valve,
+            phase="left",
+            crank_turn=1,
+            one=one,
+            now=now,
+        )
+
+
+def see_shim(
+    session: Session, engine_id: str, visit_id: str, valve: str, seen: ShimSeen, *, was: ShimSeen
+) -> None:
+    """Note what is printed on the shim that was found in a valve, and what it measures.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+        UnknownValve: the engine has no such valve.
+        Stale: somebody else noted otherwise meanwhile.
+    """
+    check_valve(session, engine_id, visit_id, valve)
+    visit = visit_of(engine_record(session, engine_id), visit_id)
+    notes = notes_of(visit)
+    now = notes.shims.get(valve, ShimSeen())
+    if now not in (was, seen):
+        raise Stale([Fault("$.seen", f"was changed meanwhile to {now.printed_mm} and {now.measured_mm} mm")])
+    shims = {**notes.shims, valve: seen}
+    if seen == ShimSeen():
+        del shims[valve]
+    put_visit_data(session, engine_id, with_notes(visit, notes.model_copy(update={"shims": shims})))
     session.commit()

@@ -1,26 +1,20 @@
 """What to set at a visit: targets, turns of the screws, which shim goes where and what to order."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date
 
 from pronostico.core.constants import DEFAULT, Constants
-from pronostico.core.engine import Engine, Spec, Valve
-from pronostico.core.history import ValveAtVisit, as_found, at_visit, line_ahead
+from pronostico.core.engine import SIDES
+from pronostico.core.history import ValveAtVisit
 from pronostico.core.judging import Decision
-from pronostico.core.line import Line
-from pronostico.core.reading import Estimate, estimate
+from pronostico.core.lockup import set_with_mm
+from pronostico.core.reading import Verdict
 from pronostico.core.setting import (
-    Drift,
-    LockUp,
     Policy,
     Which,
-    intervals_in_spec,
     lash_per_turn_mm,
-    locking_allowance_mm,
     p_in_after_setting,
     preload,
-    target_mm,
     turn_deg,
     usual_place,
 )
@@ -34,11 +28,11 @@ from pronostico.core.shims import (
     intervals_left,
 )
 from pronostico.core.thermal import correction_at
-from pronostico.core.visits import Reading, Try
-from pronostico.record.conversion import engine_from, visits_from
-from pronostico.record.models import EngineModel, Record, TryModel
+from pronostico.record.conversion import engine_from
+from pronostico.record.models import EngineModel, Record, VisitModel
 from pronostico.services.analysis_report import ReportModel
 from pronostico.services.preparing import visit_of
+from pronostico.services.setting_state import KnownValve, allowance, known_valves, moved_from, shims_now
 
 _SHIMMED = ("shim-under-bucket", "shim-over-bucket")
 
@@ -53,6 +47,8 @@ class ShimOut(ReportModel):
 class SetValveOut(ReportModel):
     """What to do with one valve. `turn_deg` is positive clockwise seen on the adjuster.
 
+    `set_with_mm`: the blade, or the stack, that should drag before the nut is locked. `shim_now_mm`: the shim
+    that is in it, where that is known. `verdict`: how it stands now.
     `intervals_in_spec`: how long it then stays in spec with probability 0.9; `intervals_left`: how long the
     shims of the series make up for the drift; both in check intervals. `note` says why something is not told.
     """
@@ -62,7 +58,10 @@ class SetValveOut(ReportModel):
     target_mm: float | None
     from_mm: float | None
     turn_deg: float | None
+    set_with_mm: list[float] | None
+    shim_now_mm: float | None
     shim: ShimOut | None
+    verdict: Verdict | None
     p_in_after: float | None
     together_with: list[str]
     intervals_in_spec: float | None
@@ -102,6 +101,13 @@ class PreloadOut(ReportModel):
     sound: bool | None
 
 
+class AllowanceOut(ReportModel):
+    """How many lock-ups the allowance rests on, and whose they were; null: everybody's."""
+
+    lock_ups: int
+    technician: str | None
+
+
 class SettingPlanOut(ReportModel):
     """A visit's setting, by one policy."""
 
@@ -111,144 +117,28 @@ class SettingPlanOut(ReportModel):
     shims: ShimPlanOut
     camshafts_out: list[str]
     locking_allowance_mm: float
+    allowance_rests_on: AllowanceOut
     preload: PreloadOut | None
 
 
-@dataclass(frozen=True, slots=True)
-class _Known:
-    """One valve at the visit: how it stands, where it drifts, what it is to be."""
-
-    valve: Valve
-    at: ValveAtVisit
-    spec: Spec | None
-    line: Line | None
-    target: float | None
-    touch: bool
-
-    @property
-    def lasts(self) -> float | None:
-        """How long it stays in spec once it is set to its target, check intervals."""
-        if self.line is None or self.spec is None or self.target is None:
-            return None
-        return intervals_in_spec(self.target, self.spec, _drift_of(self.line))
-
-
-def _drift_of(line: Line) -> Drift:
-    return Drift(line.slope_mm_per_interval, line.slope_sd_mm_per_interval)
-
-
-def _tries(models: list[TryModel]) -> tuple[Try, ...]:
-    return tuple(Try(tuple(one.blades_mm), one.felt) for one in models)
-
-
-def _allowance(record: Record, engine: Engine, constants: Constants) -> float:
-    """What locking is expected to move, mm, from the lock-ups on record."""
-    lock_ups = []
-    for visit in record.visits:
-        for setting in visit.settings:
-            valve = engine.valve(setting.valve)
-            spec = engine.spec_of(valve, visit.date)
-            correction = correction_at(engine, valve.side, visit.temperature_c, constants)
-            for one in setting.lockup or []:
-                before, after = (
-                    None
-                    if spec is None
-                    else estimate(Reading(valve.id, "left", tries), spec, correction, constants)
-                    for tries in (_tries(one.before), _tries(one.after))
-                )
-                if before is not None and after is not None:
-                    variance = before.sd_mm**2 + after.sd_mm**2
-                    lock_ups.append(LockUp(before.mean_mm, after.mean_mm, variance))
-    return locking_allowance_mm(lock_ups, constants)
-
-
-def _to_touch(
-    standing: Estimate | None,
-    line: Line | None,
-    spec: Spec | None,
-    which: Which,
-    next_usage: float,
-    constants: Constants,
-) -> bool:
-    """Whether a valve is set; one that was not read is never touched: its before figure would be lost."""
-    if standing is None:
-        return False
-    if which == "all" or standing.verdict != "in":
-        return True
-    if which == "due" and line is not None and spec is not None:
-        return line.at(next_usage, spec).p_in < constants.lasting_p_in
-    return False
-
-
-def _figures(model: EngineModel, day: date) -> dict[str, float | None]:
-    """The manual's single figure for each valve on a day, where it gives one."""
-    figures = {}
-    changes = sorted((one for one in model.spec_changes if one.date <= day), key=lambda one: one.date)
-    sides = changes[-1].spec if changes else model.spec
-    for valve in model.valves:
-        spec = valve.spec or (sides.intake if valve.side == "intake" else sides.exhaust)
-        figures[valve.id] = spec.figure_mm
-    return figures
-
-
-def _known(
-    record: Record,
-    engine: Engine,
-    visit_id: str,
-    policy: Policy,
-    which: Which,
-    decided: Mapping[str, Decision],
-    constants: Constants,
-) -> list[_Known]:
-    index = next(at for at, one in enumerate(record.visits) if one.id == visit_id)
-    visits = visits_from(record)[: index + 1]
-    figures = _figures(record.engine, visits[-1].day)
-    known = []
-    for valve in engine.valves:
-        states = tuple(at_visit(engine, valve, visit, constants) for visit in visits)
-        at = states[-1]
-        line = line_ahead(as_found(states), check_interval=engine.check_interval, constants=constants)
-        drift = None if line is None else _drift_of(line)
-        target = (
-            None
-            if at.spec is None
-            else target_mm(
-                policy,
-                at.spec,
-                valve.side,
-                figure_mm=figures[valve.id],
-                drift=drift,
-                constants=constants,
-            )
-        )
-        next_usage = visits[-1].usage + engine.check_interval
-        touch = _to_touch(at.standing, line, at.spec, which, next_usage, constants)
-        if valve.id in decided and at.standing is not None:
-            touch = decided[valve.id] == "set"
-        known.append(_Known(valve, at, at.spec, line, target, touch))
-    return known
-
-
-def _shims_now(record: Record, visit_id: str) -> dict[str, float | None]:
-    """The shim in each valve: the last one that was fitted up to the visit, else as the engine's data say."""
-    shims = {valve.id: valve.shim_mm for valve in record.engine.valves}
-    for visit in record.visits:
-        for setting in visit.settings:
-            if setting.shim_to_mm is not None:
-                shims[setting.valve] = setting.shim_to_mm
-        if visit.id == visit_id:
-            break
-    return shims
-
-
-def _shim_plan(
-    record: Record, known: list[_Known], shims: dict[str, float | None], constants: Constants
-) -> ShimPlan:
+def _shim_plan(record: Record, visit: VisitModel, known: list[KnownValve], constants: Constants) -> ShimPlan:
+    shims, gone = shims_now(record, visit), {moved_from(setting) for setting in visit.settings}
+    done = {setting.valve for setting in visit.settings}
     tasks = []
     for one in known:
         old, standing = shims[one.valve.id], one.at.standing
         if one.touch and old is not None and standing is not None and one.spec and one.target is not None:
-            tasks.append(ShimTask(one.valve.id, old, standing.mean_mm, standing.sd_mm, one.spec, one.target))
+            tasks.append(
+                ShimTask(
+                    one.valve.id,
+                    old,
+                    standing.mean_mm,
+                    standing.sd_mm,
+                    one.spec,
+                    one.target,
+                    old_is_gone=one.valve.id in gone - done,
+                )
+            )
     box = [StockedShim(one.shim_mm, one.count, one.diameter_mm) for one in record.shim_box or []]
     return assign_shims(tasks, box, _series(record.engine), constants)
 
@@ -282,19 +172,32 @@ class _Screw:
         return cls(lash, left_hand, "the rocker ratio is not noted" if lash is None else None)
 
 
-def _by_screw(one: _Known, screw: _Screw, allowance: float, constants: Constants) -> SetValveOut:
+def _by_screw(
+    one: KnownValve,
+    screw: _Screw,
+    allowance_mm: float,
+    blades_mm: Sequence[float],
+    correction_mm: float,
+    constants: Constants,
+) -> SetValveOut:
     standing = one.at.standing
-    turn = None
+    turn = blades = None
+    if one.touch and one.target is not None:
+        # The blade meets the gap as it is today, not as it would be at the reference temperature.
+        blades = set_with_mm(
+            one.target + correction_mm, blades_mm, allowance_mm=allowance_mm, constants=constants
+        )
     if one.touch and standing is not None and one.target is not None and screw.lash_per_turn is not None:
-        change = one.target - allowance - standing.mean_mm
+        change = one.target - allowance_mm - standing.mean_mm
         turn = turn_deg(change, screw.lash_per_turn, left_hand=screw.left_hand)
     after = None if standing is None else standing.p_in
     if one.touch and one.target is not None and one.spec is not None:
         after = p_in_after_setting(one.target, one.spec, constants)
-    return _valve_out(one, turn=turn, p_in_after=after, note=screw.note if one.touch else None)
+    note = screw.note if one.touch else None
+    return _valve_out(one, turn=turn, blades=blades, p_in_after=after, note=note)
 
 
-def _by_shim(one: _Known, fit: Fit | None, old: float | None, series: ShimSeries | None) -> SetValveOut:
+def _by_shim(one: KnownValve, fit: Fit | None, old: float | None, series: ShimSeries | None) -> SetValveOut:
     standing = one.at.standing
     note = None
     if one.touch and old is None:
@@ -309,13 +212,15 @@ def _by_shim(one: _Known, fit: Fit | None, old: float | None, series: ShimSeries
         left = intervals_left(shim, series, drift_mm_per_interval=one.line.slope_mm_per_interval)
     after = fit.p_in_after if fit is not None else None if standing is None else standing.p_in
     fitted = None if fit is None or fit.shim_mm is None else ShimOut(shim_mm=fit.shim_mm, source=_source(fit))
-    return _valve_out(one, shim=fitted, p_in_after=after, left=left, note=note)
+    return _valve_out(one, shim_now=old, shim=fitted, p_in_after=after, left=left, note=note)
 
 
 def _valve_out(
-    one: _Known,
+    one: KnownValve,
     *,
     turn: float | None = None,
+    blades: tuple[float, ...] | None = None,
+    shim_now: float | None = None,
     shim: ShimOut | None = None,
     p_in_after: float | None = None,
     left: float | None = None,
@@ -328,12 +233,15 @@ def _valve_out(
         target_mm=one.target,
         from_mm=None if standing is None else standing.mean_mm,
         turn_deg=turn,
+        set_with_mm=None if blades is None else list(blades),
+        shim_now_mm=shim_now,
         shim=shim,
+        verdict=None if standing is None else standing.verdict,
         p_in_after=p_in_after,
         together_with=[],
         intervals_in_spec=one.lasts,
         intervals_left=left,
-        note=note if standing is not None else _unread(one.at),
+        note=note if standing is not None or one.spec is None else _unread(one.at),
     )
 
 
@@ -344,7 +252,7 @@ def _unread(at: ValveAtVisit) -> str:
     return "not read as found: measure it before it is touched"
 
 
-def _camshafts_out(model: EngineModel, known: list[_Known]) -> list[str]:
+def _camshafts_out(model: EngineModel, known: list[KnownValve]) -> list[str]:
     """Which camshafts must come out: those over the buckets whose shims are changed."""
     if model.adjustment != "shim-under-bucket":
         return []
@@ -373,6 +281,7 @@ def plan_setting(
     policy: Policy = "middle",
     which: Which = "only-out",
     decided: Mapping[str, Decision] | None = None,
+    blades_mm: Sequence[float] | None = None,
     constants: Constants = DEFAULT,
 ) -> SettingPlanOut:
     """What to set at a visit, from how its readings stand.
@@ -380,25 +289,34 @@ def plan_setting(
     Args:
         which: 'only-out' are those out of spec or open, 'due' also those that would not last to the next
             check, 'all' every valve that was read.
-        decided: what was decided valve by valve; it overrules `which`.
+        decided: what was decided valve by valve; it overrules `which` until the valve was set.
+        blades_mm: the blades at hand; None: those of the record.
 
     Raises:
         NotThere: the record has no such visit.
     """
-    visit_of(record, visit_id)
+    visit = visit_of(record, visit_id)
     model = record.engine
+    if blades_mm is None:
+        blades_mm = record.gauge_set.blades_mm if record.gauge_set is not None else ()
     engine = engine_from(model, constants)
-    known = _known(record, engine, visit_id, policy, which, decided or {}, constants)
-    allowance = _allowance(record, engine, constants)
+    known = known_valves(record, engine, visit_id, policy, which, decided or {}, constants)
+    locking = allowance(record.visits[: record.visits.index(visit) + 1], engine, constants)
     screw = _Screw.of(model)
     plan = ShimPlan((), (), ())
     if model.adjustment in _SHIMMED:
-        shims, series = _shims_now(record, visit_id), _series(model)
-        plan = _shim_plan(record, known, shims, constants)
+        shims, series = shims_now(record, visit), _series(model)
+        plan = _shim_plan(record, visit, known, constants)
         fits = {fit.valve: fit for fit in plan.fits}
         valves = [_by_shim(one, fits.get(one.valve.id), shims[one.valve.id], series) for one in known]
     else:
-        valves = [_by_screw(one, screw, allowance, constants) for one in known]
+        corrections = {
+            side: correction_at(engine, side, visit.temperature_c, constants).correction_mm for side in SIDES
+        }
+        valves = [
+            _by_screw(one, screw, locking.mm, blades_mm, corrections[one.valve.side], constants)
+            for one in known
+        ]
     sharing = {valve.id: valve.shares_rocker_with for valve in model.valves}
     return SettingPlanOut(
         policy=policy,
@@ -414,6 +332,7 @@ def plan_setting(
             freed=[CountOut(shim_mm=size, count=count) for size, count in plan.freed],
         ),
         camshafts_out=_camshafts_out(model, known),
-        locking_allowance_mm=allowance,
+        locking_allowance_mm=locking.mm,
+        allowance_rests_on=AllowanceOut(lock_ups=locking.lock_ups, technician=locking.technician),
         preload=_preload(model, screw),
     )

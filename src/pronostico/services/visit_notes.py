@@ -39,6 +39,15 @@ class SettingChoice(BaseModel):
     reason: str = Field(default="", max_length=300)
 
 
+class ShimSeen(BaseModel):
+    """The shim that was found in a valve, mm: what is printed on it, and what it measures."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    printed_mm: float | None = Field(default=None, gt=0, le=10)
+    measured_mm: float | None = Field(default=None, gt=0, le=10)
+
+
 class VisitNotes(BaseModel):
     """The notes of one visit; what else was typed there (by another program) is kept as it is."""
 
@@ -48,6 +57,7 @@ class VisitNotes(BaseModel):
     decisions: dict[str, Decided] = {}
     meter: float | None = None
     setting: SettingChoice | None = None
+    shims: dict[str, ShimSeen] = {}
 
 
 def notes_of(visit: VisitModel) -> VisitNotes:

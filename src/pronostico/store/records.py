@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from pronostico.record.models import FORMAT, CaseModel, EngineModel, Record, RecordModel, VisitModel
 from pronostico.store.rows import visit_row
+from pronostico.store.shim_box import shelve_shims, shim_box
 from pronostico.store.tables import (
     CaseFindingRow,
     CaseRow,
@@ -89,6 +90,19 @@ def has_visit(session: Session, engine_id: str, visit_id: str) -> bool:
     return visit_row(session, engine_id, visit_id) is not None
 
 
+def _box_for(session: Session, engine: Json) -> list[Json] | None:
+    """The shims of the shop's box that fit an engine's valves; none of an engine without shims."""
+    if not str(engine["adjustment"]).startswith("shim"):
+        return None
+    diameter = (engine.get("shim_series") or {}).get("diameter_mm")
+    box = [
+        dump(one)
+        for one in shim_box(session)
+        if None in (diameter, one.diameter_mm) or one.diameter_mm == diameter
+    ]
+    return box or None
+
+
 def load_record(session: Session, engine_id: str) -> Record | None:
     """All that is known of an engine; None where there is none of that id."""
     row = session.get(EngineRow, engine_id)
@@ -101,7 +115,7 @@ def load_record(session: Session, engine_id: str) -> Record | None:
         "version": 1,
         "engine": _engine_document(row),
         "gauge_set": row.gauge_set,
-        "shim_box": row.shim_box,
+        "shim_box": _box_for(session, row.data),
         "visits": [_visit_document(visit) for visit in session.scalars(visits)],
         "cases": [_case_document(case) for case in session.scalars(cases)],
     }
@@ -192,11 +206,11 @@ def add_record(session: Session, record: Record, *, now: datetime) -> None:
         name=engine.name,
         data=dump(engine, "id", "name", "valves"),
         gauge_set=None if record.gauge_set is None else dump(record.gauge_set),
-        shim_box=None if record.shim_box is None else [dump(shim) for shim in record.shim_box],
         valves=_valve_rows(engine),
     )
     session.add(row)
     session.flush()
+    shelve_shims(session, record.shim_box or [])
     for index, visit in enumerate(record.visits):
         add_visit(session, engine.id, visit, position=index, now=now)
     for case in record.cases:

@@ -8,7 +8,17 @@ Nothing that a technician noted is deleted: a try that was taken back is marked 
 from datetime import date, datetime
 from typing import Any
 
-from sqlalchemy import JSON, Date, DateTime, Float, ForeignKey, Integer, String, UniqueConstraint
+from sqlalchemy import (
+    JSON,
+    CheckConstraint,
+    Date,
+    DateTime,
+    Float,
+    ForeignKey,
+    Integer,
+    String,
+    UniqueConstraint,
+)
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 # Any: JSON columns hold parts of the record, whose types the record models know.
@@ -30,7 +40,6 @@ class EngineRow(Base):
     # Raised by every edit of the engine's data, so that a stale edit is told.
     revision: Mapped[int] = mapped_column(Integer, default=1)
     gauge_set: Mapped[Json | None] = mapped_column(JSON)
-    shim_box: Mapped[list[Json] | None] = mapped_column(JSON)
     valves: Mapped[list["ValveRow"]] = relationship(order_by="ValveRow.position", lazy="selectin")
 
 
@@ -150,6 +159,18 @@ class BladeSetRow(Base):
     id: Mapped[str] = mapped_column(String(80), primary_key=True)
     data: Mapped[Json] = mapped_column(JSON)
     removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+
+
+class ShimRow(Base):
+    """Shims of one thickness and diameter in the shop's box."""
+
+    __tablename__ = "shim_box"
+    __table_args__ = (UniqueConstraint("shim_mm", "diameter_mm"), CheckConstraint("count >= 0"))
+
+    pk: Mapped[int] = mapped_column(Integer, primary_key=True)
+    shim_mm: Mapped[float] = mapped_column(Float)
+    diameter_mm: Mapped[float | None] = mapped_column(Float)
+    count: Mapped[int] = mapped_column(Integer)
 
 
 class ShopRow(Base):

@@ -117,6 +117,17 @@ def add_try(
     return True
 
 
+def take_back_phase(
+    session: Session, engine_id: str, visit_id: str, *, valve: str, phase: Phase, now: datetime
+) -> None:
+    """Mark every answer given at a valve in a phase as taken back."""
+    visit = visit_row(session, engine_id, visit_id)
+    for reading in visit.readings if visit is not None else ():
+        if (reading.valve, reading.phase) == (valve, phase):
+            for one in reading.tries:
+                one.taken_back_at = one.taken_back_at or now
+
+
 def take_back(session: Session, engine_id: str, visit_id: str, try_id: str, *, now: datetime) -> str | None:
     """Mark an answer as taken back; the valve it was given at, None where there is no such answer.
 

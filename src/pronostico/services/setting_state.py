@@ -1,0 +1,218 @@
+"""How the valves stand when it comes to setting: what is known of each, and which of them to touch."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+
+from pronostico.core.constants import Constants
+from pronostico.core.engine import Engine, Spec, Valve
+from pronostico.core.history import ValveAtVisit, as_found, at_visit, line_ahead
+from pronostico.core.judging import Decision
+from pronostico.core.line import Line
+from pronostico.core.lockup import LockUp, locking_allowance_mm
+from pronostico.core.reading import estimate
+from pronostico.core.setting import Drift, Policy, Which, intervals_in_spec, target_mm
+from pronostico.core.thermal import correction_at
+from pronostico.core.visits import Reading, Try
+from pronostico.record.conversion import visits_from
+from pronostico.record.models import EngineModel, Record, SettingModel, TryModel, VisitModel
+from pronostico.services.visit_notes import notes_of
+
+
+@dataclass(frozen=True, slots=True)
+class KnownValve:
+    """One valve at the visit: how it stands, where it drifts, what it is to be, and whether to touch it."""
+
+    valve: Valve
+    at: ValveAtVisit
+    spec: Spec | None
+    line: Line | None
+    target: float | None
+    touch: bool
+
+    @property
+    def lasts(self) -> float | None:
+        """How long it stays in spec once it is set to its target, check intervals."""
+        if self.line is None or self.spec is None or self.target is None:
+            return None
+        return intervals_in_spec(self.target, self.spec, drift_of(self.line))
+
+
+def drift_of(line: Line) -> Drift:
+    """The drift that a line shows."""
+    return Drift(line.slope_mm_per_interval, line.slope_sd_mm_per_interval)
+
+
+def _tries(models: list[TryModel]) -> tuple[Try, ...]:
+    return tuple(Try(tuple(one.blades_mm), one.felt) for one in models)
+
+
+@dataclass(frozen=True, slots=True)
+class Allowance:
+    """What locking is expected to move, mm: from how many lock-ups, and whose (None: everybody's)."""
+
+    mm: float
+    lock_ups: int
+    technician: str | None
+
+
+def _lock_ups_of(visit: VisitModel, engine: Engine, constants: Constants) -> list[LockUp]:
+    """The lock-ups of one visit whose clearance before and after is known."""
+    lock_ups = []
+    for setting in visit.settings:
+        valve = engine.valve(setting.valve)
+        spec = engine.spec_of(valve, visit.date)
+        correction = correction_at(engine, valve.side, visit.temperature_c, constants)
+        for one in setting.lockup or []:
+            before, after = (
+                None
+                if spec is None
+                else estimate(Reading(valve.id, "left", tries), spec, correction, constants)
+                for tries in (_tries(one.before), _tries(one.after))
+            )
+            if before is not None and after is not None:
+                variance = before.sd_mm**2 + after.sd_mm**2
+                lock_ups.append(LockUp(before.mean_mm, after.mean_mm, variance))
+    return lock_ups
+
+
+def allowance(visits: Sequence[VisitModel], engine: Engine, constants: Constants) -> Allowance:
+    """What locking is expected to move at the last of the visits.
+
+    It is the hand that moves it: the lock-ups of the technician at hand count alone where there are any.
+    """
+    technician = visits[-1].technician if visits else None
+    by_visit = [(visit.technician, _lock_ups_of(visit, engine, constants)) for visit in visits]
+    own = [one for who, lock_ups in by_visit if who == technician for one in lock_ups]
+    if technician is not None and own:
+        return Allowance(locking_allowance_mm(own, constants), len(own), technician)
+    everybody = [one for _, lock_ups in by_visit for one in lock_ups]
+    return Allowance(locking_allowance_mm(everybody, constants), len(everybody), None)
+
+
+def _to_touch(
+    at: ValveAtVisit,
+    line: Line | None,
+    spec: Spec | None,
+    which: Which,
+    next_usage: float,
+    constants: Constants,
+) -> bool:
+    """Whether a valve is set; one that was not read is never touched: its before figure would be lost."""
+    standing = at.standing
+    if standing is None:
+        return False
+    if standing.verdict != "in":
+        return True
+    if at.settings:
+        # It was set and measured again: what does not hold is set once more, and nothing else.
+        return False
+    if which == "all":
+        return True
+    if which == "due" and line is not None and spec is not None:
+        return line.at(next_usage, spec).p_in < constants.lasting_p_in
+    return False
+
+
+def _figures(model: EngineModel, day: date) -> dict[str, float | None]:
+    """The manual's single figure for each valve on a day, where it gives one."""
+    figures = {}
+    changes = sorted((one for one in model.spec_changes if one.date <= day), key=lambda one: one.date)
+    sides = changes[-1].spec if changes else model.spec
+    for valve in model.valves:
+        spec = valve.spec or (sides.intake if valve.side == "intake" else sides.exhaust)
+        figures[valve.id] = spec.figure_mm
+    return figures
+
+
+def known_valves(
+    record: Record,
+    engine: Engine,
+    visit_id: str,
+    policy: Policy,
+    which: Which,
+    decided: Mapping[str, Decision],
+    constants: Constants,
+) -> list[KnownValve]:
+    """Every valve of the engine at a visit of its record."""
+    index = next(at for at, one in enumerate(record.visits) if one.id == visit_id)
+    visits = visits_from(record)[: index + 1]
+    figures = _figures(record.engine, visits[-1].day)
+    known = []
+    for valve in engine.valves:
+        states = tuple(at_visit(engine, valve, visit, constants) for visit in visits)
+        at = states[-1]
+        line = line_ahead(as_found(states), check_interval=engine.check_interval, constants=constants)
+        drift = None if line is None else drift_of(line)
+        target = (
+            None
+            if at.spec is None
+            else target_mm(
+                policy,
+                at.spec,
+                valve.side,
+                figure_mm=figures[valve.id],
+                drift=drift,
+                constants=constants,
+            )
+        )
+        next_usage = visits[-1].usage + engine.check_interval
+        if engine.adjustment == "hydraulic":
+            # Nothing is measured there that could be out: the preload is set where it is asked for.
+            touch = not at.settings and decided.get(valve.id, "set" if which == "all" else None) == "set"
+        elif valve.id in decided and at.standing is not None and not at.settings:
+            touch = decided[valve.id] == "set"
+        else:
+            touch = _to_touch(at, line, at.spec, which, next_usage, constants)
+        known.append(KnownValve(valve, at, at.spec, line, target, touch))
+    return _with_mates(known, record.engine)
+
+
+def _with_mates(known: list[KnownValve], model: EngineModel) -> list[KnownValve]:
+    """Valves on one rocker are slackened together: where one is set, so is the other that was read."""
+    mates = {valve.id: set(valve.shares_rocker_with) for valve in model.valves}
+    touched = {one.valve.id for one in known if one.touch}
+    return [
+        replace(one, touch=True)
+        if not one.touch
+        and one.at.standing is not None
+        and any(one.valve.id in mates[other] or other in mates[one.valve.id] for other in touched)
+        else one
+        for one in known
+    ]
+
+
+def shims_before(record: Record, visit_id: str) -> dict[str, float | None]:
+    """The shim that each valve had when a visit began, as far as it is known, mm.
+
+    The last one fitted, else the engine's data; what was read off or measured at a visit goes before both,
+    and a measured thickness before its print, for shims wear.
+    """
+    shims = {valve.id: valve.shim_mm for valve in record.engine.valves}
+    for visit in record.visits:
+        for valve, seen in notes_of(visit).shims.items():
+            known = seen.measured_mm if seen.measured_mm is not None else seen.printed_mm
+            if known is not None:
+                shims[valve] = known
+        if visit.id == visit_id:
+            break
+        for setting in visit.settings:
+            if setting.shim_to_mm is not None:
+                shims[setting.valve] = setting.shim_to_mm
+    return shims
+
+
+def moved_from(setting: SettingModel) -> str | None:
+    """The valve whose shim was fitted in this setting; None where it came from elsewhere."""
+    entered = setting.entered if isinstance(setting.entered, dict) else {}
+    found = entered.get("moved_from")
+    return found if isinstance(found, str) else None
+
+
+def shims_now(record: Record, visit: VisitModel) -> dict[str, float | None]:
+    """The shim in each valve as a visit stands: those fitted at it counted in."""
+    shims = shims_before(record, visit.id)
+    for setting in visit.settings:
+        if setting.shim_to_mm is not None:
+            shims[setting.valve] = setting.shim_to_mm
+    return shims
