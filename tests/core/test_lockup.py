@@ -26,7 +26,8 @@ def test_the_allowance_lies_between_nothing_and_what_was_seen(seen):
 
 def test_the_blade_to_set_with_is_the_one_that_leaves_the_target():
     # A blade drags from 0.003 under to 0.015 over its thickness, 0.006 over it in the middle: for 0.175
-    # wanted is 0.169. 0.17 is there; of 0.15 and 0.20 the nearer is 0.15; 0.05 and 0.12 stacked come nearer still.
+    # wanted is 0.169. 0.17 is there; of 0.15 and 0.20 the nearer is 0.15; 0.05 and 0.12 stacked come nearer
+    # still.
     assert set_with_mm(0.175, [0.10, 0.15, 0.17, 0.20]) == (0.17,)
     assert set_with_mm(0.175, [0.15, 0.20]) == (0.15,)
     assert set_with_mm(0.175, [0.05, 0.12, 0.15, 0.20]) == (0.05, 0.12)

@@ -400,6 +400,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/visits/{visit_id}/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Card
+         * @description The job card: what was found and done, what it cost, what comes next.
+         */
+        get: operations["get_card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/card.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Card Pdf
+         * @description The job card as PDF.
+         */
+        get: operations["get_card_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/findings": {
         parameters: {
             query?: never;
@@ -616,6 +656,210 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/visits/{visit_id}/settings/{setting_id}/lock-ups/{index}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Lock Up
+         * @description Note that the nut was locked, and how the same blade felt after it.
+         */
+        put: operations["put_lock_up"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/settings/{setting_id}/lock-ups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Last Lock Up
+         * @description Take the last lock-up of a setting back.
+         */
+        delete: operations["delete_last_lock_up"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/valves/{valve}/shim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Shim Seen
+         * @description Note the shim that was found in a valve.
+         */
+        put: operations["put_shim_seen"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Proof
+         * @description What is to be ticked off, what became of the complaints, and when to look again.
+         */
+        get: operations["get_proof"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/proof/ticks/{item_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Tick
+         * @description Tick an item off, or not.
+         */
+        put: operations["put_tick"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/proof/complaints/{finding_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Complaint
+         * @description Note what became of a complaint.
+         */
+        put: operations["put_complaint"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/proof/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Figure
+         * @description Note a figure before or after.
+         */
+        put: operations["put_figure"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/proof/recheck": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Recheck
+         * @description Choose when to look again.
+         */
+        put: operations["put_recheck"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/proof/minutes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Minutes
+         * @description Note how long the work took.
+         */
+        put: operations["put_minutes"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shim-box": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Box
+         * @description Every size of the box, those that have run out included.
+         */
+        get: operations["get_box"];
+        /**
+         * Put Count
+         * @description Count one size anew.
+         */
+        put: operations["put_count"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -633,6 +877,16 @@ export interface components {
             end: ("settled" | "no-gain" | "enough-tries") | null;
             /** Would Settle Mm */
             would_settle_mm: number | null;
+        };
+        /**
+         * AllowanceOut
+         * @description How many lock-ups the allowance rests on, and whose they were; null: everybody's.
+         */
+        AllowanceOut: {
+            /** Lock Ups */
+            lock_ups: number;
+            /** Technician */
+            technician: string | null;
         };
         /**
          * AnalysisOut
@@ -718,6 +972,19 @@ export interface components {
             gaps: components["schemas"]["SpecGapsOut"][];
         };
         /**
+         * BoxedShim
+         * @description Shims of one thickness in the shop's box.
+         */
+        BoxedShim: {
+            entered?: components["schemas"]["JsonValue"] | null;
+            /** Shim Mm */
+            shim_mm: number;
+            /** Count */
+            count: number;
+            /** Diameter Mm */
+            diameter_mm?: number | null;
+        };
+        /**
          * BracketOut
          * @description What went and what did not, mm.
          */
@@ -726,6 +993,46 @@ export interface components {
             went_mm: number | null;
             /** Refused Mm */
             refused_mm: number | null;
+        };
+        /**
+         * CardPriceOut
+         * @description How long it took and what that costs; `noted`: by the clock, else by the shop's times.
+         */
+        CardPriceOut: {
+            /** Minutes */
+            minutes: number;
+            /** Noted */
+            noted: boolean;
+            /** Cost */
+            cost: number | null;
+            /** Currency */
+            currency: string;
+        };
+        /**
+         * CardValveOut
+         * @description One valve on the card; `skipped` says why it was not read, `reason` why it was decided so.
+         */
+        CardValveOut: {
+            /** Valve */
+            valve: string;
+            /** Cylinder */
+            cylinder: number;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "intake" | "exhaust";
+            /** Place */
+            place: number | null;
+            spec: components["schemas"]["SpecOut"] | null;
+            found: components["schemas"]["EstimateOut"] | null;
+            left: components["schemas"]["EstimateOut"] | null;
+            /** Settings */
+            settings: components["schemas"]["DoneOut"][];
+            /** Skipped */
+            skipped: string | null;
+            /** Reason */
+            reason: string | null;
         };
         /**
          * CaseIn
@@ -808,6 +1115,19 @@ export interface components {
             was: components["schemas"]["SettingChoice"];
         };
         /**
+         * ComplaintOut
+         * @description A complaint of this visit, what became of it, and what to look at where it is not gone.
+         */
+        ComplaintOut: {
+            /** Finding */
+            finding: string;
+            /** Label */
+            label: string;
+            proved: components["schemas"]["Proved"] | null;
+            /** Next Look */
+            next_look: string;
+        };
+        /**
          * CompressionSpec
          * @description What compression should read, kPa gauge.
          */
@@ -831,6 +1151,20 @@ export interface components {
             correction_mm: number;
             /** Uncertainty Mm */
             uncertainty_mm: number;
+        };
+        /**
+         * CountIn
+         * @description How many shims of a size there are, null to strike it out; and the count that the page showed.
+         */
+        CountIn: {
+            /** Shim Mm */
+            shim_mm: number;
+            /** Diameter Mm */
+            diameter_mm?: number | null;
+            /** Count */
+            count: number | null;
+            /** Was */
+            was: number | null;
         };
         /**
          * CountOut
@@ -914,6 +1248,14 @@ export interface components {
             shim_from_mm: number | null;
             /** Shim To Mm */
             shim_to_mm: number | null;
+            /** Source */
+            source: ("stock" | "order" | "moved") | null;
+            /** Moved From */
+            moved_from: string | null;
+            /** Reason */
+            reason: string | null;
+            /** Lock Ups */
+            lock_ups: components["schemas"]["LockUpOut"][];
         };
         /**
          * EngineChangeIn
@@ -1142,6 +1484,25 @@ export interface components {
             suggestion?: number | null;
         };
         /**
+         * FigureIn
+         * @description A figure before or after the work; null strikes it out.
+         */
+        FigureIn: {
+            /** Id */
+            id: string;
+            /** Cylinder */
+            cylinder?: number | null;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "before" | "after";
+            /** Value */
+            value: number | null;
+            /** Confirmed */
+            confirmed?: string[];
+        };
+        /**
          * FindingIn
          * @description The state of a finding; `was` is what the page showed, so that nobody is overwritten unseen.
          */
@@ -1259,6 +1620,18 @@ export interface components {
             source: string;
         };
         /**
+         * FittedShimOut
+         * @description So many shims of one size that were fitted; `bought`: neither from the box nor from another valve.
+         */
+        FittedShimOut: {
+            /** Shim Mm */
+            shim_mm: number;
+            /** Count */
+            count: number;
+            /** Bought */
+            bought: boolean;
+        };
+        /**
          * ForecastOut
          * @description A clearance ahead.
          */
@@ -1322,6 +1695,53 @@ export interface components {
             preload_turns?: number | null;
             /** Plunger Stroke Mm */
             plunger_stroke_mm?: number | null;
+        };
+        /**
+         * JobCardOut
+         * @description Everything that stands on a job card.
+         */
+        JobCardOut: {
+            /** Engine */
+            engine: string;
+            /** Name */
+            name: string;
+            /** Source */
+            source: string | null;
+            layout: components["schemas"]["Layout"] | null;
+            /** Usage Unit */
+            usage_unit: string;
+            /** Visit */
+            visit: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Usage */
+            usage: number;
+            /** Temperature C */
+            temperature_c: number | null;
+            /** Technician */
+            technician: string | null;
+            /**
+             * Work
+             * @enum {string}
+             */
+            work: "check" | "check-and-set" | "head-work";
+            /** Duty */
+            duty: string | null;
+            /** Notes */
+            notes: string | null;
+            /** Valves */
+            valves: components["schemas"]["CardValveOut"][];
+            /** Shims */
+            shims: components["schemas"]["FittedShimOut"][];
+            /** Parts */
+            parts: components["schemas"]["Part"][];
+            /** Torque */
+            torque: components["schemas"]["Torque"][];
+            proof: components["schemas"]["ProofOut"];
+            price: components["schemas"]["CardPriceOut"];
         };
         JsonValue: unknown;
         /**
@@ -1418,6 +1838,32 @@ export interface components {
             intake_side?: string | null;
         };
         /**
+         * LockUpIn
+         * @description How the blade that had dragged felt once the nut was locked.
+         */
+        LockUpIn: {
+            /** Blades Mm */
+            blades_mm: number[];
+            /**
+             * Felt
+             * @enum {string}
+             */
+            felt: "no-go" | "drag" | "free" | "go";
+        };
+        /**
+         * LockUpOut
+         * @description The nut was locked: the blade that had dragged, and how it felt after.
+         */
+        LockUpOut: {
+            /** Blades Mm */
+            blades_mm: number[];
+            /**
+             * Felt
+             * @enum {string}
+             */
+            felt: "no-go" | "drag" | "free" | "go";
+        };
+        /**
          * ManualStation
          * @description One crank position of the manual's own table.
          */
@@ -1482,6 +1928,14 @@ export interface components {
             old: number;
             /** New */
             new: number;
+        };
+        /**
+         * MinutesIn
+         * @description How long the work took; null where nobody looked at the clock.
+         */
+        MinutesIn: {
+            /** Minutes */
+            minutes: number | null;
         };
         /**
          * NewMeterIn
@@ -1714,6 +2168,69 @@ export interface components {
             faults: components["schemas"]["FaultOut"][];
         };
         /**
+         * ProofFigureOut
+         * @description A figure before and after; `cylinder` where it is one cylinder's.
+         */
+        ProofFigureOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Cylinder */
+            cylinder: number | null;
+            /** Before */
+            before: number | null;
+            /** After */
+            after: number | null;
+        };
+        /**
+         * ProofOut
+         * @description Everything that the Prove stop shows.
+         */
+        ProofOut: {
+            /** Ticks */
+            ticks: components["schemas"]["TickOut"][];
+            /** Soft Metal */
+            soft_metal: boolean;
+            /** Complaints */
+            complaints: components["schemas"]["ComplaintOut"][];
+            /** Figures */
+            figures: components["schemas"]["ProofFigureOut"][];
+            /** Held Open */
+            held_open: string[];
+            /** Unmeasured */
+            unmeasured: string[];
+            recheck: components["schemas"]["RecheckOut"];
+            /** Minutes */
+            minutes: number | null;
+        };
+        /**
+         * Proved
+         * @description What became of a complaint.
+         */
+        Proved: {
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "gone" | "better" | "same" | "worse";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * ProvedIn
+         * @description What became of a complaint, null to take it back; and what the page showed before.
+         */
+        ProvedIn: {
+            proved: components["schemas"]["Proved"] | null;
+            was: components["schemas"]["Proved"] | null;
+        };
+        /**
          * ProvisionalOut
          * @description The straight line through the readings since the last setting, until the drift model replaces it.
          */
@@ -1737,6 +2254,42 @@ export interface components {
             sink: components["schemas"]["SinkOut"] | null;
         };
         /**
+         * Recheck
+         * @description When to look again, as a running total, and why.
+         */
+        Recheck: {
+            /** Usage */
+            usage: number;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * RecheckIn
+         * @description When to look again; null goes back to what is proposed.
+         */
+        RecheckIn: {
+            recheck: components["schemas"]["Recheck"] | null;
+            /** Confirmed */
+            confirmed?: string[];
+        };
+        /**
+         * RecheckOut
+         * @description When to look again; `day` by the engine's own rate of use; `kept`: chosen, and not just proposed.
+         */
+        RecheckOut: {
+            /** Usage */
+            usage: number;
+            /** Day */
+            day: string | null;
+            /** Reason */
+            reason: string;
+            /** Kept */
+            kept: boolean;
+        };
+        /**
          * SetInUseIn
          * @description Which set of blades is at hand.
          */
@@ -1757,11 +2310,17 @@ export interface components {
             settings: components["schemas"]["DoneOut"][];
             /** Unmeasured */
             unmeasured: string[];
+            /** Shims Seen */
+            shims_seen: {
+                [key: string]: components["schemas"]["ShimSeen"];
+            };
         };
         /**
          * SetValveOut
          * @description What to do with one valve. `turn_deg` is positive clockwise seen on the adjuster.
          *
+         *     `set_with_mm`: the blade, or the stack, that should drag before the nut is locked. `shim_now_mm`: the shim
+         *     that is in it, where that is known. `verdict`: how it stands now.
          *     `intervals_in_spec`: how long it then stays in spec with probability 0.9; `intervals_left`: how long the
          *     shims of the series make up for the drift; both in check intervals. `note` says why something is not told.
          */
@@ -1776,7 +2335,13 @@ export interface components {
             from_mm: number | null;
             /** Turn Deg */
             turn_deg: number | null;
+            /** Set With Mm */
+            set_with_mm: number[] | null;
+            /** Shim Now Mm */
+            shim_now_mm: number | null;
             shim: components["schemas"]["ShimOut"] | null;
+            /** Verdict */
+            verdict: ("tight" | "in" | "loose" | "open") | null;
             /** P In After */
             p_in_after: number | null;
             /** Together With */
@@ -1826,6 +2391,15 @@ export interface components {
             shim_from_mm?: number | null;
             /** Shim To Mm */
             shim_to_mm?: number | null;
+            /** Source */
+            source?: ("stock" | "order" | "moved") | null;
+            /** Moved From */
+            moved_from?: string | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
             /** Confirmed */
             confirmed?: string[];
         };
@@ -1863,6 +2437,7 @@ export interface components {
             camshafts_out: string[];
             /** Locking Allowance Mm */
             locking_allowance_mm: number;
+            allowance_rests_on: components["schemas"]["AllowanceOut"];
             preload: components["schemas"]["PreloadOut"] | null;
         };
         /**
@@ -1900,6 +2475,24 @@ export interface components {
             order: components["schemas"]["CountOut"][];
             /** Freed */
             freed: components["schemas"]["CountOut"][];
+        };
+        /**
+         * ShimSeen
+         * @description The shim that was found in a valve, mm: what is printed on it, and what it measures.
+         */
+        ShimSeen: {
+            /** Printed Mm */
+            printed_mm?: number | null;
+            /** Measured Mm */
+            measured_mm?: number | null;
+        };
+        /**
+         * ShimSeenIn
+         * @description What is printed on a shim and what it measures, and what the page showed before.
+         */
+        ShimSeenIn: {
+            seen: components["schemas"]["ShimSeen"];
+            was: components["schemas"]["ShimSeen"];
         };
         /**
          * ShimSeries
@@ -2119,6 +2712,35 @@ export interface components {
              * @enum {string}
              */
             locks: "outer" | "inner";
+        };
+        /**
+         * TickIn
+         * @description Whether it is done.
+         */
+        TickIn: {
+            /** Done */
+            done: boolean;
+        };
+        /**
+         * TickOut
+         * @description One item to tick off. `torque` is the engine's own; `see_manual`: there is one to look up.
+         */
+        TickOut: {
+            /** Id */
+            id: string;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "close" | "prove";
+            /** Text */
+            text: string;
+            /** Done */
+            done: boolean;
+            /** Torque */
+            torque: components["schemas"]["Torque"][];
+            /** See Manual */
+            see_manual: boolean;
         };
         /**
          * Torque
@@ -2345,7 +2967,7 @@ export interface components {
             /** Not Cold */
             not_cold: string[];
             /** Done */
-            done: ("listen" | "prepare" | "look-in" | "turn" | "measure" | "judge" | "set")[];
+            done: ("listen" | "prepare" | "look-in" | "turn" | "measure" | "judge" | "set" | "prove")[];
             /** Parts */
             parts: components["schemas"]["Part"][];
             /** Findings */
@@ -3881,6 +4503,141 @@ export interface operations {
             };
         };
     };
+    get_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobCardOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_card_pdf: {
+        parameters: {
+            query?: {
+                unit?: "mm" | "thou";
+            };
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": unknown;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No PDF can be made here */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     get_findings: {
         parameters: {
             query?: never;
@@ -4731,6 +5488,731 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SetStopOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_lock_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                setting_id: string;
+                index: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LockUpIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetStopOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_last_lock_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                setting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetStopOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_shim_seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                valve: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShimSeenIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetStopOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_proof: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_tick: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                item_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TickIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_complaint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                finding_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProvedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_figure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FigureIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_recheck: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecheckIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_minutes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MinutesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_box: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoxedShim"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_count: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CountIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoxedShim"][];
                 };
             };
             /** @description Bad Request */

@@ -7,7 +7,7 @@ from fastapi.routing import APIRoute
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from pronostico import __version__
-from pronostico.api import blade_sets, cases, describing, engines, settings, shim_box, shop, visits
+from pronostico.api import blade_sets, cases, describing, engines, proving, settings, shim_box, shop, visits
 from pronostico.api.errors import Problem, install_error_handlers
 from pronostico.api.pages import install_pages
 from pronostico.settings import HOST
@@ -43,6 +43,7 @@ def create_app(database: Database, static: Path) -> FastAPI:
         blade_sets.router,
         shop.router,
         settings.router,
+        proving.router,
         shim_box.router,
     ):
         api.include_router(router)

@@ -11,6 +11,7 @@ from starlette.exceptions import HTTPException
 from starlette.routing import Match, Route
 
 from pronostico.core.errors import CoreError, ImpossibleValue, KnowledgeFault, UnknownValve
+from pronostico.pdf import NoPdf
 from pronostico.record.faults import Fault, json_path, plain_message
 from pronostico.services.errors import AlreadyThere, Asked, NotThere, Question, Refused, ServiceError, Stale
 
@@ -43,6 +44,7 @@ STATUS: dict[type[Exception], tuple[int, str, str]] = {
     AlreadyThere: (409, "already-there", "Something else is there already"),
     Stale: (409, "stale", "Somebody else changed that meanwhile"),
     Refused: (422, "faulty-input", "The input has faults"),
+    NoPdf: (501, "no-pdf", "No PDF can be made on this machine"),
     Asked: (422, "asked", "Is that right as it stands?"),
 }
 

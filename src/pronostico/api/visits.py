@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 from sqlalchemy.orm import Session
 
 from pronostico.api.blade_models import BladeSetOut
@@ -30,10 +30,12 @@ from pronostico.api.visit_models import (
     VisitOut,
 )
 from pronostico.core.thermal import why_not_cold
+from pronostico.pdf import LengthUnit, job_card_pdf
 from pronostico.record.models import FindingModel, Identifier, TryModel, VisitModel
 from pronostico.services import blade_sets, findings, judging, preparing, visits
 from pronostico.services.analysis_report import SpecOut, estimate_out
 from pronostico.services.engines import engine_record
+from pronostico.services.job_card import JobCardOut, job_card
 from pronostico.services.stops import done_stops
 from pronostico.services.typing_in import PaperLine, PaperTry, type_in
 from pronostico.services.visit_notes import notes_of
@@ -65,7 +67,7 @@ def _visit_out(session: Session, engine_id: str, visit_id: str) -> VisitOut:
                 last_run_hours_ago=visit.last_run_hours_ago,
             )
         ),
-        done=done_stops(opened, noted),
+        done=done_stops(record, opened, noted),
         parts=notes_of(visit).parts,
         findings=noted,
         blade_set=None
@@ -267,3 +269,21 @@ def put_decision(
     """Decide what is to be done with a valve."""
     judging.decide(writing, engine_id, visit_id, valve, body.decided, was=body.was)
     return _judgement_out(judging.judge_visit(session, engine_id, visit_id))
+
+
+@router.get("/{visit_id}/card")
+def get_card(engine_id: str, visit_id: str, session: SessionDep) -> JobCardOut:
+    """The job card: what was found and done, what it cost, what comes next."""
+    return job_card(session, engine_id, visit_id)
+
+
+@router.get(
+    "/{visit_id}/card.pdf",
+    response_class=Response,
+    responses={200: {"content": {"application/pdf": {}}}, 501: {"description": "No PDF can be made here"}},
+)
+def get_card_pdf(engine_id: str, visit_id: str, session: SessionDep, unit: LengthUnit = "mm") -> Response:
+    """The job card as PDF."""
+    document = job_card_pdf(job_card(session, engine_id, visit_id), unit=unit)
+    headers = {"content-disposition": 'inline; filename="job-card.pdf"'}
+    return Response(document, media_type="application/pdf", headers=headers)

@@ -6,7 +6,7 @@ technician decides.
 
 from dataclasses import dataclass
 
-from pronostico.core.units import MM_PER_THOU, celsius_from_fahrenheit
+from pronostico.core.units import KPA_PER_BAR, KPA_PER_PSI, MM_PER_THOU, celsius_from_fahrenheit
 
 WARMEST_SOAK_C = 45.0
 """No engine that stood overnight is warmer, in any workshop; in Fahrenheit such figures are everyday ones."""
@@ -19,6 +19,12 @@ WIDEST_CLEARANCE_MM = 1.2
 
 NARROWEST_CLEARANCE_MM = 0.02
 """Thinner than any blade; what comes out when a figure in mm is taken as one in thou."""
+
+LOWEST_COMPRESSION_KPA = 300.0
+"""An engine that runs at all has more; below it, everyday figures in psi begin."""
+
+HIGHEST_IN_BAR = 60.0
+"""No engine has more compression in bar; no running engine has so little in psi."""
 
 LONGEST_GAP_INTERVALS = 10.0
 """So much usage between two visits is more often a digit too many."""
@@ -70,6 +76,23 @@ def clearance_doubt(clearance_mm: float | None) -> Doubt | None:
             meant,
         )
     return None
+
+
+def compression_doubt(pressure_kpa: float | None) -> Doubt | None:
+    """Whether a compression may have been read in psi or bar: engines lie far from there in kPa.
+
+    >>> compression_doubt(150.0).suggestion
+    1034.0
+    >>> compression_doubt(10.5).suggestion
+    1050.0
+    """
+    if pressure_kpa is None or not 0.0 < pressure_kpa < LOWEST_COMPRESSION_KPA:
+        return None
+    unit, factor = ("bar", KPA_PER_BAR) if pressure_kpa <= HIGHEST_IN_BAR else ("psi", KPA_PER_PSI)
+    meant = float(round(pressure_kpa * factor))
+    return Doubt(
+        f"{pressure_kpa:g} kPa is hardly any compression; {pressure_kpa:g} {unit} is {meant:g} kPa", meant
+    )
 
 
 def usage_doubt(usage: float, before: float, check_interval: float) -> Doubt | None:

@@ -48,6 +48,28 @@ class Price:
     valves_to_set: float | None
 
 
+def work_minutes(
+    *,
+    adjustment: Adjustment,
+    checked: float,
+    set_valves: float,
+    access_minutes: float | None,
+    times: LabourTimes,
+) -> float:
+    """Minutes for opening, checking and setting so many valves, closing up included.
+
+    >>> work_minutes(adjustment="screw-rocker", checked=8, set_valves=2, access_minutes=30,
+    ...              times=LabourTimes())
+    58.0
+    """
+    minutes = (DEFAULT_ACCESS_MINUTES if access_minutes is None else access_minutes) + (
+        checked * times.check_per_valve
+    )
+    minutes += set_valves * times.set_per_valve[adjustment]
+    # The camshafts come out once, however many valves are set.
+    return minutes + (times.camshafts_out if adjustment == "shim-under-bucket" and set_valves else 0.0)
+
+
 def price(
     *,
     adjustment: Adjustment,
@@ -74,19 +96,25 @@ def price(
     """
     if valves < 1:
         raise ImpossibleValue("number of valves", valves, "1 or more")
-    check = (DEFAULT_ACCESS_MINUTES if access_minutes is None else access_minutes) + (
-        valves * times.check_per_valve
-    )
+
+    def minutes(set_valves: float) -> float:
+        return work_minutes(
+            adjustment=adjustment,
+            checked=valves,
+            set_valves=set_valves,
+            access_minutes=access_minutes,
+            times=times,
+        )
+
+    check = minutes(0.0)
     p_set = to_set = set_minutes = None
     if p_out:
         p_set = 1.0 - prod(1.0 - p for p in p_out)
         # As likely out as the others, where one cannot be foretold.
         to_set = sum(p_out) / p_set if p_set > 0.0 else 1.0
-        set_minutes = check + to_set * times.set_per_valve[adjustment]
-        if adjustment == "shim-under-bucket":
-            set_minutes += times.camshafts_out
+        set_minutes = minutes(to_set)
 
-    def cost(minutes: float | None) -> float | None:
-        return None if minutes is None or rate_per_hour is None else minutes / 60.0 * rate_per_hour
+    def cost(time: float | None) -> float | None:
+        return None if time is None or rate_per_hour is None else time / 60.0 * rate_per_hour
 
     return Price(check, set_minutes, cost(check), cost(set_minutes), p_set, to_set)

@@ -2,7 +2,17 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
+
+from pronostico.core.engine import UsageUnit
+
+RECHECK_AFTER_HEAD_WORK: dict[UsageUnit, float] = {"h": 10.0, "km": 500.0, "mi": 300.0}
+"""Clearances close as a new head settles in its first hours; a maker's own figure goes before this."""
+
+# A shorter history says little of how much an engine is used.
+_LEAST_DAYS = 14
+# Beyond this a date is no help to anybody.
+_LONGEST_DAYS = 3650
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,3 +31,25 @@ def meter_offset(changes: Iterable[MeterChange], on: date) -> float:
     1990.0
     """
     return sum(change.old - change.new for change in changes if change.day <= on)
+
+
+def usage_per_day(history: Iterable[tuple[date, float]]) -> float | None:
+    """How much an engine is used, from its visits' days and running totals, usage units a day.
+
+    None where they span less than a fortnight, or nothing was used in between.
+    """
+    points = sorted(history)
+    if not points:
+        return None
+    days, used = (points[-1][0] - points[0][0]).days, points[-1][1] - points[0][1]
+    return used / days if days >= _LEAST_DAYS and used > 0.0 else None
+
+
+def day_of_usage(usage: float, history: Iterable[tuple[date, float]]) -> date | None:
+    """The day on which a running total is likely reached, at the rate of use so far; None where unknown."""
+    points = sorted(history)
+    rate = usage_per_day(points)
+    if rate is None:
+        return None
+    ahead = (usage - points[-1][1]) / rate
+    return points[-1][0] + timedelta(days=round(max(ahead, 0.0))) if ahead <= _LONGEST_DAYS else None

@@ -24,6 +24,7 @@ from pronostico.record.models import (
     Source,
     SpecModel,
     Thread,
+    Torque,
     ValveModel,
     VisitModel,
 )
@@ -85,6 +86,11 @@ def _in_line_four(engine_id: str, name: str) -> EngineModel:
         source=Source(title="Workshop manual R4-26G", page="4-12"),
         layout=Layout(kind="in-line", banks=[[1, 2, 3, 4]], front="left", intake_side="left"),
         thread=Thread(hand="right", locks="outer"),
+        torque=[
+            Torque(part="lock nut", nm=14),
+            Torque(part="cover", nm=9, stages=[4, 9], sequence="from the middle outwards"),
+            Torque(part="plug", nm=20),
+        ],
         access_minutes=35.0,
     )
 

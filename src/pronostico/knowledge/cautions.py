@@ -6,7 +6,7 @@ from typing import Literal
 from pronostico.core.engine import Adjustment
 from pronostico.knowledge.entries import Entry, file_text, parse_file
 
-Step = Literal["prepare", "look-in", "turn", "measure"]
+Step = Literal["prepare", "look-in", "turn", "measure", "set", "prove"]
 
 
 class Caution(Entry):

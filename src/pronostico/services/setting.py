@@ -72,7 +72,8 @@ class SetStopOut(ReportModel):
     shims_seen: dict[str, ShimSeen]
 
 
-def _done(setting: SettingModel) -> DoneOut:
+def done_out(setting: SettingModel) -> DoneOut:
+    """A setting as pages show it."""
     entered = setting.entered if isinstance(setting.entered, dict) else {}
     source, reason = entered.get("source"), entered.get("reason")
     return DoneOut(
@@ -139,7 +140,7 @@ def set_stop(session: Session, engine_id: str, visit_id: str) -> SetStopOut:
             blades_mm=gauge_set.blades_mm if gauge_set is not None else None,
         ),
         policies=_policies(record, visit_id),
-        settings=[_done(one) for one in visit.settings],
+        settings=[done_out(one) for one in visit.settings],
         unmeasured=unmeasured(visit),
         shims_seen=notes.shims,
     )

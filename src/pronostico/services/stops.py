@@ -4,19 +4,20 @@ from collections.abc import Iterable
 from typing import Literal
 
 from pronostico.knowledge import load_knowledge
-from pronostico.record.models import FindingModel
+from pronostico.record.models import FindingModel, Record
 from pronostico.services.measuring import OpenVisit
+from pronostico.services.proving import is_proved
 from pronostico.services.setting import unmeasured
 from pronostico.services.visit_notes import notes_of
 
-Stop = Literal["listen", "prepare", "look-in", "turn", "measure", "judge", "set"]
+Stop = Literal["listen", "prepare", "look-in", "turn", "measure", "judge", "set", "prove"]
 
 
-def done_stops(opened: OpenVisit, findings: Iterable[FindingModel]) -> list[Stop]:
+def done_stops(record: Record, opened: OpenVisit, findings: Iterable[FindingModel]) -> list[Stop]:
     """The stops at which something was noted; Measure and Judge once every valve has its turn.
 
     Turn has nothing to note: it is done once a valve was measured. Set is done once what was set is
-    read again.
+    read again, Prove once all is closed up and every complaint has its answer.
     """
     kinds = load_knowledge().findings
     groups = {kinds[one.id].group for one in findings if one.state != "unknown" and one.id in kinds}
@@ -31,5 +32,6 @@ def done_stops(opened: OpenVisit, findings: Iterable[FindingModel]) -> list[Stop
         "measure": len(read | skipped) == len(opened.valves),
         "judge": bool(read) and read <= set(notes_of(visit).decisions),
         "set": bool(visit.settings) and not unmeasured(visit),
+        "prove": is_proved(record, visit),
     }
     return [stop for stop, is_done in done.items() if is_done]

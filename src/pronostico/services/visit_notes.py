@@ -3,6 +3,8 @@
 It travels within the record, in the visit's `entered`, so that it goes wherever the visit goes.
 """
 
+from typing import Literal
+
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from pronostico.core.judging import Decision
@@ -48,6 +50,27 @@ class ShimSeen(BaseModel):
     measured_mm: float | None = Field(default=None, gt=0, le=10)
 
 
+Outcome = Literal["gone", "better", "same", "worse"]
+
+
+class Proved(BaseModel):
+    """What became of a complaint."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    outcome: Outcome
+    note: str = Field(default="", max_length=300)
+
+
+class Recheck(BaseModel):
+    """When to look again, as a running total, and why."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    usage: float = Field(ge=0)
+    reason: str = Field(default="", max_length=300)
+
+
 class VisitNotes(BaseModel):
     """The notes of one visit; what else was typed there (by another program) is kept as it is."""
 
@@ -58,6 +81,10 @@ class VisitNotes(BaseModel):
     meter: float | None = None
     setting: SettingChoice | None = None
     shims: dict[str, ShimSeen] = {}
+    ticks: list[str] = []
+    outcomes: dict[str, Proved] = {}
+    recheck: Recheck | None = None
+    minutes: float | None = Field(default=None, ge=0)
 
 
 def notes_of(visit: VisitModel) -> VisitNotes:

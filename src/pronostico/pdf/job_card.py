@@ -1,0 +1,33 @@
+"""The job card of a visit as one printable page."""
+
+from functools import partial
+
+from pronostico.pdf import words
+from pronostico.pdf.plan import plan_rows
+from pronostico.pdf.printing import pdf_of
+from pronostico.pdf.words import LengthUnit
+from pronostico.services.job_card import JobCardOut
+
+
+def job_card_pdf(card: JobCardOut, *, unit: LengthUnit) -> bytes:
+    """A job card as PDF.
+
+    Args:
+        unit: in which lengths are told.
+
+    Raises:
+        NoPdf: this machine lacks the libraries for it.
+    """
+    return pdf_of(
+        "job_card.html",
+        {
+            "card": card,
+            "unit": unit,
+            "banks": plan_rows(card.valves, card.layout),
+            "gap": partial(words.gap, unit=unit),
+            "spec": partial(words.spec, unit=unit),
+            "done": partial(words.done, unit=unit),
+            "verdict": words.verdict,
+            "torque": words.torque,
+        },
+    )

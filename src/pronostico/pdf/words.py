@@ -1,0 +1,85 @@
+"""Figures in words for paper, in the shop's unit of length: no more digits than are known."""
+
+from fractions import Fraction
+from typing import Literal
+
+from pronostico.core.units import NM_PER_INCH_LBF, thou_from_mm
+from pronostico.record.models import Torque
+from pronostico.services.analysis_report import EstimateOut, SpecOut
+from pronostico.services.setting import DoneOut
+
+LengthUnit = Literal["mm", "thou"]
+
+
+def length(mm: float, unit: LengthUnit) -> str:
+    """A clearance without its unit.
+
+    >>> length(0.254, "thou"), length(0.254, "mm")
+    ('10.0', '0.25')
+    """
+    return f"{mm:.2f}" if unit == "mm" else f"{thou_from_mm(mm):.1f}"
+
+
+def spec(one: SpecOut | None, unit: LengthUnit) -> str:
+    """A spec, or that there is none."""
+    return "–" if one is None else f"{length(one.min_mm, unit)} to {length(one.max_mm, unit)}"
+
+
+def gap(estimate: EstimateOut | None, unit: LengthUnit) -> str:
+    """What a reading came to; never a gap below none."""
+    if estimate is None:
+        return "–"
+    bracket = estimate.bracket
+    if bracket.went_mm is None and bracket.refused_mm is not None:
+        return "none" if estimate.mean_mm <= 0.0 else f"under {length(bracket.refused_mm, unit)}"
+    return length(max(estimate.mean_mm, 0.0), unit)
+
+
+def verdict(estimate: EstimateOut | None) -> str:
+    """Tight, in, loose, or open and which way it leans."""
+    if estimate is None:
+        return ""
+    return estimate.verdict if estimate.verdict != "open" else f"open, leaning {estimate.leaning}"
+
+
+def turn(degrees: float) -> str:
+    """A turn of the adjuster.
+
+    >>> turn(-122.4)
+    '122° anticlockwise, about 5/16 of a turn'
+    """
+    sixteenths = Fraction(round(abs(degrees) / 22.5), 16)
+    share = f"about {sixteenths} of a turn" if 0 < sixteenths < 1 else f"{abs(degrees) / 360:.2f} turns"
+    return f"{abs(degrees):.0f}° {'clockwise' if degrees > 0 else 'anticlockwise'}, {share}"
+
+
+def done(setting: DoneOut, unit: LengthUnit) -> str:
+    """What was done in one setting."""
+    words = []
+    if setting.shim_to_mm is not None:
+        was = "" if setting.shim_from_mm is None else f"{setting.shim_from_mm:.3f} out, "
+        came = {"stock": "from the box", "order": "bought", "moved": f"from {setting.moved_from}"}
+        source = "" if setting.source is None else f" {came[setting.source]}"
+        words.append(f"shim {was}{setting.shim_to_mm:.3f} mm in{source}")
+    elif setting.target_mm is not None:
+        words.append(f"set to {length(setting.target_mm, unit)} {unit}")
+    if setting.turn_deg is not None:
+        words.append(turn(setting.turn_deg))
+    if setting.lock_ups:
+        words.append("locked once" if len(setting.lock_ups) == 1 else f"locked {len(setting.lock_ups)} times")
+    if setting.reason:
+        words.append(setting.reason)
+    return "; ".join(words) or "set"
+
+
+def torque(one: Torque) -> str:
+    """A torque in newton metres and in inch-pounds, in its stages.
+
+    >>> torque(Torque(part="cover", nm=10, stages=[5, 10], sequence="crosswise"))
+    '5, then 10 N m (44, then 89 in-lb), crosswise'
+    """
+    stages = one.stages or [one.nm]
+    metric = ", then ".join(f"{stage:g}" for stage in stages)
+    inch = ", then ".join(f"{stage / NM_PER_INCH_LBF:.0f}" for stage in stages)
+    order = f", {one.sequence}" if one.sequence else ""
+    return f"{metric} N m ({inch} in-lb){order}"

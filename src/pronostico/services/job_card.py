@@ -1,0 +1,169 @@
+"""The job card of a visit: what was found, what was done, what it cost and what comes next, on one page."""
+
+from collections import Counter
+from datetime import date
+
+from sqlalchemy.orm import Session
+
+from pronostico.core.engine import Side
+from pronostico.core.history import at_visit
+from pronostico.core.price import work_minutes
+from pronostico.core.visits import Work
+from pronostico.record.conversion import engine_from, visits_from
+from pronostico.record.models import Layout, Record, Torque, VisitModel
+from pronostico.services.analysis_report import EstimateOut, ReportModel, SpecOut, estimate_out
+from pronostico.services.engines import engine_record
+from pronostico.services.preparing import visit_of
+from pronostico.services.proving import ProofOut, proof
+from pronostico.services.setting import DoneOut, done_out
+from pronostico.services.shop import shop_settings
+from pronostico.services.visit_notes import Part, notes_of
+
+
+class CardValveOut(ReportModel):
+    """One valve on the card; `skipped` says why it was not read, `reason` why it was decided so."""
+
+    valve: str
+    cylinder: int
+    side: Side
+    place: int | None
+    spec: SpecOut | None
+    found: EstimateOut | None
+    left: EstimateOut | None
+    settings: list[DoneOut]
+    skipped: str | None
+    reason: str | None
+
+
+class FittedShimOut(ReportModel):
+    """So many shims of one size that were fitted; `bought`: neither from the box nor from another valve."""
+
+    shim_mm: float
+    count: int
+    bought: bool
+
+
+class CardPriceOut(ReportModel):
+    """How long it took and what that costs; `noted`: by the clock, else by the shop's times."""
+
+    minutes: float
+    noted: bool
+    cost: float | None
+    currency: str
+
+
+class JobCardOut(ReportModel):
+    """Everything that stands on a job card."""
+
+    engine: str
+    name: str
+    source: str | None
+    layout: Layout | None
+    usage_unit: str
+    visit: str
+    date: date
+    usage: float
+    temperature_c: float | None
+    technician: str | None
+    work: Work
+    duty: str | None
+    notes: str | None
+    valves: list[CardValveOut]
+    shims: list[FittedShimOut]
+    parts: list[Part]
+    torque: list[Torque]
+    proof: ProofOut
+    price: CardPriceOut
+
+
+def _valves(record: Record, model: VisitModel) -> list[CardValveOut]:
+    engine = engine_from(record.engine)
+    visit = next(one for one in visits_from(record) if one.id == model.id)
+    places = {one.id: one.place for one in record.engine.valves}
+    skipped = {one.valve: one.skipped for one in model.readings if one.phase == "found"}
+    decisions = notes_of(model).decisions
+    valves = []
+    for valve in engine.valves:
+        at = at_visit(engine, valve, visit)
+        decided = decisions.get(valve.id)
+        valves.append(
+            CardValveOut(
+                valve=valve.id,
+                cylinder=valve.cylinder,
+                side=valve.side,
+                place=places[valve.id],
+                spec=None if at.spec is None else SpecOut.model_validate(at.spec),
+                found=estimate_out(at.found),
+                left=estimate_out(at.left),
+                settings=[done_out(one) for one in model.settings if one.valve == valve.id],
+                skipped=skipped.get(valve.id),
+                reason=decided.reason or None if decided is not None else None,
+            )
+        )
+    return valves
+
+
+def _fitted(valves: list[CardValveOut]) -> list[FittedShimOut]:
+    counts = Counter(
+        (one.shim_to_mm, one.source == "order")
+        for valve in valves
+        for one in valve.settings
+        if one.shim_to_mm is not None
+    )
+    return [
+        FittedShimOut(shim_mm=shim_mm, count=count, bought=bought)
+        for (shim_mm, bought), count in sorted(counts.items())
+    ]
+
+
+def _price(session: Session, record: Record, visit: VisitModel) -> CardPriceOut:
+    shop, noted = shop_settings(session), notes_of(visit).minutes
+    minutes = noted
+    if minutes is None:
+        minutes = work_minutes(
+            adjustment=record.engine.adjustment,
+            checked=len({one.valve for one in visit.readings if one.phase == "found" and one.tries}),
+            set_valves=len({one.valve for one in visit.settings}),
+            access_minutes=record.engine.access_minutes,
+            times=shop.times,
+        )
+    rate = shop.rate_per_hour
+    return CardPriceOut(
+        minutes=minutes,
+        noted=noted is not None,
+        cost=None if rate is None else minutes / 60.0 * rate,
+        currency=shop.currency,
+    )
+
+
+def job_card(session: Session, engine_id: str, visit_id: str) -> JobCardOut:
+    """The job card of a visit.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+    """
+    record = engine_record(session, engine_id)
+    visit, engine = visit_of(record, visit_id), record.engine
+    valves = _valves(record, visit)
+    source = engine.source
+    return JobCardOut(
+        engine=engine.id,
+        name=engine.name or engine.id,
+        source=None if source is None else ", ".join(filter(None, (source.title, source.page))),
+        layout=engine.layout,
+        usage_unit=engine.usage_unit,
+        visit=visit.id,
+        date=visit.date,
+        usage=visit.usage,
+        temperature_c=visit.temperature_c,
+        technician=visit.technician,
+        work=visit.work or "check",
+        duty=visit.duty,
+        notes=visit.notes,
+        valves=valves,
+        shims=_fitted(valves),
+        parts=notes_of(visit).parts,
+        torque=engine.torque or [],
+        proof=proof(session, engine_id, visit_id),
+        price=_price(session, record, visit),
+    )
