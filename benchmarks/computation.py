@@ -11,7 +11,8 @@ from pronostico.core.reading import estimate
 from pronostico.core.shims import ShimSeries, ShimTask, StockedShim, assign_shims
 from pronostico.core.thermal import Correction
 from pronostico.core.visits import Reading, Try
-from pronostico.demo.scenario import BENCH_SET, demo_machines
+from pronostico.demo.machine import BENCH_SET
+from pronostico.demo.scenario import demo_machines
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.services.analysis import analyse_record, diagnose_record
 

@@ -16,7 +16,16 @@ export function measureAddress(engineId: string, visitId: string, valve?: string
 }
 
 /** The stops of a visit; Measure has one address more for each valve. */
-export const STOPS = ['listen', 'prepare', 'look-in', 'turn', 'measure', 'judge', 'set'] as const
+export const STOPS = [
+  'listen',
+  'prepare',
+  'look-in',
+  'turn',
+  'measure',
+  'judge',
+  'set',
+  'prove',
+] as const
 export type StopName = (typeof STOPS)[number]
 
 export function stopAddress(engineId: string, visitId: string, stop: StopName): string {
@@ -30,6 +39,15 @@ export function turnAddress(engineId: string, visitId: string): string {
 /** The table in which a sheet of paper is typed in. */
 export function typeInAddress(engineId: string, visitId: string): string {
   return `${engineAddress(engineId)}/visits/${step(visitId)}/type-in`
+}
+
+/** The job card to print, and the same as PDF from the server. */
+export function cardAddress(engineId: string, visitId: string): string {
+  return `${engineAddress(engineId)}/visits/${step(visitId)}/card`
+}
+
+export function cardPdfAddress(engineId: string, visitId: string, unit: string): string {
+  return `/api${cardAddress(engineId, visitId)}.pdf?unit=${step(unit)}`
 }
 
 /** The blank sheet to print. */

@@ -46,6 +46,11 @@ export const bladeSetsQuery = (engineId?: string) =>
       ),
   })
 
+export const shimBoxQuery = queryOptions({
+  queryKey: ['shim-box'],
+  queryFn: () => unwrap(api.GET('/api/shim-box')),
+})
+
 export const shopSettingsQuery = queryOptions({
   queryKey: ['shop-settings'],
   queryFn: () => unwrap(api.GET('/api/shop-settings')),

@@ -1409,6 +1409,7 @@ export interface components {
             worst: components["schemas"]["WorstOut"] | null;
             /** Open Cases */
             open_cases: components["schemas"]["OpenCaseOut"][];
+            recheck: components["schemas"]["RecheckOut"] | null;
         };
         /**
          * EstimateOut

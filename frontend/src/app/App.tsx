@@ -5,6 +5,7 @@ import { CasePage } from '@/case/CasePage'
 import { Empty, ErrorNotice } from '@/design/Notice'
 import { EngineDataPage, NewEnginePage } from '@/engine/EngineFormPage'
 import { EnginePage } from '@/engine/EnginePage'
+import { JobCardPage } from '@/paper/JobCardPage'
 import { SheetPage } from '@/paper/SheetPage'
 import { TypeInPage } from '@/paper/TypeInPage'
 import { Shop } from '@/shop/Shop'
@@ -13,6 +14,7 @@ import { ListenPage } from '@/visit/ListenPage'
 import { LookInPage } from '@/visit/LookInPage'
 import { MeasurePage } from '@/visit/MeasurePage'
 import { PreparePage } from '@/visit/PreparePage'
+import { ProvePage } from '@/visit/ProvePage'
 import { SetPage } from '@/visit/SetPage'
 import { TurnPage } from '@/visit/TurnPage'
 import { Frame } from './Frame'
@@ -63,6 +65,8 @@ const router = createBrowserRouter([
       { path: '/engines/:engineId/visits/:visitId/measure/:valveId', element: <MeasurePage /> },
       { path: '/engines/:engineId/visits/:visitId/judge', element: <JudgePage /> },
       { path: '/engines/:engineId/visits/:visitId/set', element: <SetPage /> },
+      { path: '/engines/:engineId/visits/:visitId/prove', element: <ProvePage /> },
+      { path: '/engines/:engineId/visits/:visitId/card', element: <JobCardPage /> },
       { path: '/engines/:engineId/cases/:caseId', element: <CasePage /> },
       { path: '*', element: <NoSuchPage /> },
     ],

@@ -1,5 +1,6 @@
 import { useTitle } from '@/design/useTitle'
 import { BladeSets } from './BladeSets'
+import { ShimBox } from './ShimBox'
 import { ShopFigures } from './ShopFigures'
 
 /** What the shop works with, whatever the engine. */
@@ -11,6 +12,7 @@ export function BenchPage() {
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)]">
         <div className="flex flex-col gap-4">
           <BladeSets />
+          <ShimBox />
         </div>
         <ShopFigures />
       </div>

@@ -80,3 +80,17 @@ export function chance(probability: number): string {
 export function decibans(value: number): string {
   return `${value < 0 ? '−' : '+'}${Math.abs(value).toFixed(1)}`
 }
+
+const NM_PER_INCH_POUND = 0.1129848
+
+/** A torque in newton metres and in inch-pounds, in its stages. */
+export function torqueText(torque: {
+  nm: number
+  stages?: number[] | null
+  sequence?: string | null
+}): string {
+  const stages = torque.stages?.length ? torque.stages : [torque.nm]
+  const inch = stages.map((nm) => Math.round(nm / NM_PER_INCH_POUND))
+  const order = torque.sequence ? `, ${torque.sequence}` : ''
+  return `${stages.join(', then ')} N m (${inch.join(', then ')} in-lb)${order}`
+}

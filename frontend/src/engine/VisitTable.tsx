@@ -1,5 +1,5 @@
 import { Link } from 'react-router'
-import { caseAddress, measureAddress, recordAddress } from '@/api/addresses'
+import { cardAddress, caseAddress, measureAddress, recordAddress } from '@/api/addresses'
 import type { Analysis, EngineDetail, Estimate } from '@/api/client'
 import { day, usage } from '@/design/format'
 import { Empty } from '@/design/Notice'
@@ -66,6 +66,7 @@ export function VisitTable({ analysis, detail }: { analysis: Analysis; detail: E
               <th className="px-4 py-2 font-normal">As found</th>
               <th className="px-4 py-2 font-normal">Set</th>
               <th className="px-4 py-2 font-normal">Case</th>
+              <th className="no-print px-4 py-2 font-normal">Paper</th>
             </tr>
           </thead>
           <tbody>
@@ -86,6 +87,14 @@ export function VisitTable({ analysis, detail }: { analysis: Analysis; detail: E
                         {one.id}
                       </Link>
                     ))}
+                </td>
+                <td className="no-print px-4 py-2">
+                  <Link
+                    to={cardAddress(engineId, row.visit)}
+                    aria-label={`Job card of visit ${row.visit}`}
+                  >
+                    card
+                  </Link>
                 </td>
               </tr>
             ))}

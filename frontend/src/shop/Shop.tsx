@@ -70,6 +70,12 @@ function EngineTable({ engines }: { engines: EngineSummary[] }) {
                     at {usage(engine.last_usage, engine.usage_unit)}, {engine.read_at_last_visit} of{' '}
                     {engine.valves} valves read
                   </div>
+                  {engine.recheck && (
+                    <div className="text-sm font-semibold">
+                      recheck at {usage(engine.recheck.usage, engine.usage_unit)}
+                      {engine.recheck.day && `, about ${day(engine.recheck.day)}`}
+                    </div>
+                  )}
                 </>
               ) : (
                 'never'

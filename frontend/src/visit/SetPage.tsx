@@ -1,12 +1,18 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
+import { Link } from 'react-router'
+import { stopAddress } from '@/api/addresses'
 import type { EngineDetail, SetStop, SettingChoice, Visit } from '@/api/client'
+import { buttonClass } from '@/design/Button'
+import { doubt, usage, type LengthUnit } from '@/design/format'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { usePreferences } from '@/design/preferences'
 import { Sheet } from '@/design/Sheet'
 import { PolicyTable } from './PolicyTable'
+import { Preloads } from './Preloads'
 import { settingQuery, useChoose } from './settingQueries'
-import { StopPage } from './StopPage'
+import { Cautions, StopPage } from './StopPage'
+import type { Turned } from './TurnDial'
 import { ValveToSet } from './ValveToSet'
 
 /** What to turn or to fit, how far and which way, and what was really done. */
@@ -30,15 +36,8 @@ const WHICH: { id: SettingChoice['which']; label: string }[] = [
   { id: 'all', label: 'all' },
 ]
 
-function Setting({
-  detail: { engine },
-  visit,
-  stop,
-}: {
-  detail: EngineDetail
-  visit: Visit
-  stop: SetStop
-}) {
+function Setting({ detail, visit, stop }: { detail: EngineDetail; visit: Visit; stop: SetStop }) {
+  const { engine } = detail
   const { unit } = usePreferences()
   const choose = useChoose(engine.id, visit.id)
   // What was chosen shows at once.
@@ -52,10 +51,22 @@ function Setting({
   const sides = (['intake', 'exhaust'] as const).flatMap(
     (side) => engine.valves.find((valve) => valve.side === side)?.id ?? [],
   )
-  const { preload } = stop.plan
+  const hydraulic = engine.adjustment === 'hydraulic'
+  const turned: Turned =
+    engine.thread?.locks === 'inner' || engine.adjustment === 'pivot-nut' ? 'nut' : 'screw'
   return (
     <>
-      <h1 className="mb-3">Set</h1>
+      <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
+        <h1>Set</h1>
+        {stop.settings.length > 0 && (
+          <Link
+            to={stopAddress(engine.id, visit.id, 'prove')}
+            className={buttonClass(stop.unmeasured.length > 0 ? 'plain' : 'main')}
+          >
+            On to Prove
+          </Link>
+        )}
+      </div>
       {choose.error && <ErrorNotice error={choose.error} />}
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)]">
         <Sheet
@@ -68,74 +79,81 @@ function Setting({
             )
           }
         >
-          {preload && (
-            <p className="border-b border-rule px-4 py-2">
-              Pump the lifters up first. From zero lash, felt by spinning the push-rod between two
-              fingers: <strong>{preload.turns} turns</strong> of preload
-              {preload.plunger_travel_mm !== null &&
-                `, ${preload.plunger_travel_mm.toFixed(2)} mm of plunger travel`}
-              {preload.sound === false && ', outside the middle half of its stroke'}.
-            </p>
-          )}
-          {shown.length === 0 ? (
+          {hydraulic ? (
+            <Preloads
+              engineId={engine.id}
+              visitId={visit.id}
+              stop={stop}
+              valves={engine.valves.map((valve) => valve.id)}
+            />
+          ) : shown.length === 0 ? (
             <p className="p-4 text-ink-soft">
               Nothing is to be set by this choice. What was decided at Judge goes before it.
             </p>
           ) : (
-            <ul>
-              {shown.map((valve) => (
-                <ValveToSet
-                  key={valve.valve}
-                  engineId={engine.id}
-                  visitId={visit.id}
-                  valve={valve}
-                  done={stop.settings.filter((one) => one.valve === valve.valve)}
-                  unmeasured={stop.unmeasured.includes(valve.valve)}
-                  byShim={engine.adjustment.startsWith('shim')}
-                  unit={unit}
-                />
-              ))}
-            </ul>
+            <>
+              {turned === 'nut' && (
+                <p className="border-b border-rule px-4 py-2">
+                  On this engine the nut sets and the screw inside it locks: hold the nut while the
+                  screw is tightened.
+                </p>
+              )}
+              <ul>
+                {shown.map((valve) => (
+                  <ValveToSet
+                    key={valve.valve}
+                    engineId={engine.id}
+                    visitId={visit.id}
+                    unit={unit}
+                    valve={valve}
+                    stop={stop}
+                    byShim={engine.adjustment.startsWith('shim')}
+                    turned={turned}
+                  />
+                ))}
+              </ul>
+            </>
           )}
         </Sheet>
         <div className="flex flex-col gap-4">
-          <Sheet title="Where in the spec">
-            <PolicyTable
-              policies={stop.policies}
-              chosen={choice.policy}
-              valves={sides}
-              interval={engine.check_interval}
-              usageUnit={engine.usage_unit}
-              unit={unit}
-              onChoose={(policy) => change({ policy })}
-            />
-            <Reason key={choice.reason} choice={choice} onChange={change} />
-          </Sheet>
-          <Sheet title="Which valves">
-            <div className="px-4 py-1">
-              {WHICH.map((one) => (
-                <label key={one.id} className="flex min-h-10 items-center gap-2">
-                  <input
-                    type="radio"
-                    name="which"
-                    className="size-5 accent-accent"
-                    checked={choice.which === one.id}
-                    onChange={() => change({ which: one.id })}
-                  />
-                  {one.label}
-                </label>
-              ))}
-              <p className="text-sm text-ink-soft">What was decided at Judge goes before this.</p>
-            </div>
-          </Sheet>
-          <Shims stop={stop} />
-          <p className="border-l-6 border-loose bg-sheet px-4 py-2 text-[0.95rem]">
-            The maker's manual comes first. Hold the screw while the nut is locked, and measure
-            again: locking moves it
-            {stop.plan.locking_allowance_mm !== 0 &&
-              `, here by ${(1000 * stop.plan.locking_allowance_mm).toFixed(0)} µm so far, which is allowed for`}
-            .
-          </p>
+          {!hydraulic && (
+            <>
+              <Sheet title="Where in the spec">
+                <PolicyTable
+                  policies={stop.policies}
+                  chosen={choice.policy}
+                  valves={sides}
+                  interval={engine.check_interval}
+                  usageUnit={engine.usage_unit}
+                  unit={unit}
+                  onChoose={(policy) => change({ policy })}
+                />
+                <Reason key={choice.reason} choice={choice} onChange={change} />
+              </Sheet>
+              <Sheet title="Which valves">
+                <div className="px-4 py-1">
+                  {WHICH.map((one) => (
+                    <label key={one.id} className="flex min-h-10 items-center gap-2">
+                      <input
+                        type="radio"
+                        name="which"
+                        className="size-5 accent-accent"
+                        checked={choice.which === one.id}
+                        onChange={() => change({ which: one.id })}
+                      />
+                      {one.label}
+                    </label>
+                  ))}
+                  <p className="text-sm text-ink-soft">
+                    What was decided at Judge goes before this.
+                  </p>
+                </div>
+              </Sheet>
+            </>
+          )}
+          <Shims stop={stop} interval={engine.check_interval} usageUnit={engine.usage_unit} />
+          <Cautions detail={detail} step="set" />
+          {stop.plan.allowance_rests_on.lock_ups > 0 && <Allowance plan={stop.plan} unit={unit} />}
         </div>
       </div>
     </>
@@ -163,10 +181,36 @@ function Reason({
   )
 }
 
+/** What locking is expected to move, and whose lock-ups it was learned from. */
+function Allowance({ plan, unit }: { plan: SetStop['plan']; unit: LengthUnit }) {
+  const { lock_ups: count, technician } = plan.allowance_rests_on
+  const mm = plan.locking_allowance_mm
+  const moves = Math.abs(mm) < 0.0005 ? 'hardly moves it' : mm > 0 ? 'opens it' : 'closes it'
+  return (
+    <p className="bg-sheet px-4 py-2 text-sm">
+      Locking {moves}
+      {Math.abs(mm) >= 0.0005 && ` by about ${doubt(Math.abs(mm), unit)}`}, from {count}{' '}
+      {count === 1 ? 'lock-up' : 'lock-ups'}
+      {technician ? ` by ${technician}` : ''}. The turns and blades above allow for it.
+    </p>
+  )
+}
+
 /** What to order, what comes back to the box, and what has to come out for it. */
-function Shims({ stop }: { stop: SetStop }) {
+function Shims({
+  stop,
+  interval,
+  usageUnit,
+}: {
+  stop: SetStop
+  interval: number
+  usageUnit: string
+}) {
   const { shims, camshafts_out: out } = stop.plan
-  if (shims.fit.length === 0) return null
+  const range = stop.plan.valves
+    .filter((valve) => valve.intervals_left !== null)
+    .sort((a, b) => (a.intervals_left ?? 0) - (b.intervals_left ?? 0))[0]
+  if (shims.fit.length === 0 && !range) return null
   const sizes = (counted: typeof shims.order) =>
     counted.map((one) => `${one.count} of ${one.shim_mm.toFixed(3)} mm`).join(', ') || 'nothing'
   return (
@@ -180,6 +224,16 @@ function Shims({ stop }: { stop: SetStop }) {
           <>
             <dt className="text-ink-soft">camshafts out</dt>
             <dd>{out.join('; ')}</dd>
+          </>
+        )}
+        {range?.intervals_left != null && (
+          <>
+            <dt className="text-ink-soft">shim range</dt>
+            <dd>
+              at this drift {range.valve} runs out of it first, in{' '}
+              {range.intervals_left.toFixed(range.intervals_left < 10 ? 1 : 0)} check intervals (
+              {usage(range.intervals_left * interval, usageUnit)})
+            </dd>
           </>
         )}
       </dl>

@@ -1,19 +1,3 @@
-/** A turn in words: degrees, the nearest sixteenth of a turn, and which way. */
-export function turnWords(degrees: number): string {
-  const way = degrees > 0 ? 'clockwise' : 'anticlockwise'
-  const sixteenths = Math.round(Math.abs(degrees) / 22.5)
-  return `${Math.abs(degrees).toFixed(0)}° ${way}, ${shareOf(sixteenths)}`
-}
-
-function shareOf(sixteenths: number): string {
-  if (sixteenths === 0) return 'less than a sixteenth of a turn'
-  if (sixteenths % 16 === 0) return sixteenths === 16 ? 'one turn' : `${sixteenths / 16} turns`
-  if (sixteenths > 16) return `about ${(sixteenths / 16).toFixed(1)} turns`
-  let [top, bottom] = [sixteenths, 16]
-  while (top % 2 === 0) [top, bottom] = [top / 2, bottom / 2]
-  return `about ${top}/${bottom} of a turn`
-}
-
 const RADIUS = 22
 
 function at(degrees: number, radius: number): string {
@@ -21,19 +5,45 @@ function at(degrees: number, radius: number): string {
   return `${(radius * Math.cos(angle)).toFixed(2)} ${(radius * Math.sin(angle)).toFixed(2)}`
 }
 
-/** The adjuster as one looks down on it: the slot now, where it goes, and the way round. */
-export function TurnDial({ degrees }: { degrees: number }) {
+function hexagon(radius: number, turnedBy: number): string {
+  const corners = [0, 60, 120, 180, 240, 300].map((angle) => at(angle + turnedBy, radius))
+  return `M${corners.join(' L')} Z`
+}
+
+/** Which part of the adjuster is turned; the other one locks it. */
+export type Turned = 'screw' | 'nut'
+
+/** The adjuster as one looks down on it: what is turned is inked, where it goes, and the way round. */
+export function TurnDial({ degrees, turned }: { degrees: number; turned: Turned }) {
   // More than one turn is drawn as one; the words say the rest.
   const shown = Math.max(-350, Math.min(350, degrees))
   const way = shown > 0 ? 1 : -1
   const end = at(shown, RADIUS)
   const large = Math.abs(shown) > 180 ? 1 : 0
+  const pale = 'var(--color-rule-strong)'
+  const ink = 'var(--color-accent)'
   return (
     <svg width={64} height={64} viewBox="-32 -32 64 64" aria-hidden="true" className="shrink-0">
-      <circle r={15} fill="var(--color-paper)" stroke="var(--color-rule-strong)" />
-      <path d={`M0 0 L${at(0, 13)}`} stroke="var(--color-rule-strong)" strokeWidth={3} />
-      <path d={`M0 0 L${at(shown, 13)}`} stroke="var(--color-accent)" strokeWidth={3} />
-      <g fill="none" stroke="var(--color-accent)" strokeWidth={2}>
+      <path
+        d={hexagon(17, 0)}
+        fill="var(--color-paper)"
+        stroke={pale}
+        strokeDasharray={turned === 'nut' ? '2 2' : undefined}
+      />
+      {turned === 'nut' ? (
+        <>
+          <path d={hexagon(17, shown)} fill="none" stroke={ink} strokeWidth={2} />
+          <circle r={8} fill="var(--color-paper)" stroke={pale} />
+          <path d={`M${at(0, 6)} L${at(180, 6)}`} stroke={pale} strokeWidth={3} />
+        </>
+      ) : (
+        <>
+          <circle r={12} fill="var(--color-paper)" stroke={pale} />
+          <path d={`M0 0 L${at(0, 10)}`} stroke={pale} strokeWidth={3} />
+          <path d={`M0 0 L${at(shown, 11)}`} stroke={ink} strokeWidth={3} />
+        </>
+      )}
+      <g fill="none" stroke={ink} strokeWidth={2}>
         {Math.abs(shown) > 1 && (
           <path d={`M${at(0, RADIUS)} A${RADIUS} ${RADIUS} 0 ${large} ${way > 0 ? 1 : 0} ${end}`} />
         )}

@@ -7,107 +7,191 @@ import { bladeFigure, chance, length, type LengthUnit } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
 import { Questions } from '@/design/Question'
 import { typedLengthMm } from '@/design/typedLength'
+import { LockUps } from './LockUps'
 import { useNoteSetting, useTakeBackSetting } from './settingQueries'
-import { TurnDial, turnWords } from './TurnDial'
+import { doneText, sourceText, stackText, turnWords, type Done } from './settingWords'
+import { ShimFound } from './ShimFound'
+import { TurnDial, type Turned } from './TurnDial'
 
-type Done = SetStop['settings'][number]
+export type Place = { engineId: string; visitId: string; unit: LengthUnit }
 
-/** One valve to set: how far and which way, or which shim; and then that it was done. */
+/** One valve to set: how far and which way, or which shim; then that it was done, and whether it holds. */
 export function ValveToSet({
-  engineId,
-  visitId,
   valve,
-  done,
-  unmeasured,
+  stop,
   byShim,
-  unit,
-}: {
-  engineId: string
-  visitId: string
+  turned,
+  ...place
+}: Place & {
   valve: SetValve
-  done: Done[]
-  unmeasured: boolean
+  stop: SetStop
   /** Whether this engine is set by shims. */
   byShim: boolean
-  unit: LengthUnit
+  /** What of the adjuster is turned. */
+  turned: Turned
 }) {
+  const { engineId, visitId, unit } = place
+  const done = stop.settings.filter((one) => one.valve === valve.valve)
+  const round = done.length + 1
+  const unmeasured = stop.unmeasured.includes(valve.valve)
+  return (
+    <li className="border-b border-rule px-4 py-2 last:border-0">
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
+        <strong className="w-10 text-lg">{valve.valve}</strong>
+        {valve.turn_deg !== null && <TurnDial degrees={valve.turn_deg} turned={turned} />}
+        <div className="min-w-52 flex-1">
+          {valve.note && !unmeasured && <p className="font-semibold text-loose">{valve.note}</p>}
+          {byShim && done.length > 0 && valve.touch && (
+            <p className="text-loose">It does not hold: round {round}.</p>
+          )}
+          <WhatToDo valve={valve} unit={unit} />
+          <p className="text-sm text-ink-soft">
+            {valve.from_mm !== null &&
+              `stands at ${valve.from_mm > 0 ? length(valve.from_mm, unit) : 'none'}`}
+            {valve.p_in_after !== null &&
+              `; in spec${valve.touch ? ' after' : ''}: ${chance(valve.p_in_after)}`}
+            {valve.together_with.length > 0 &&
+              `; slacken and set together with ${valve.together_with.join(' and ')}`}
+          </p>
+        </div>
+        {(valve.touch || done.length === 0) && (
+          <NoteIt {...place} valve={valve} byShim={byShim} again={done.length > 0} />
+        )}
+      </div>
+      {byShim && (
+        <ShimFound
+          key={JSON.stringify(stop.shims_seen[valve.valve] ?? {})}
+          engineId={engineId}
+          visitId={visitId}
+          valve={valve.valve}
+          seen={stop.shims_seen[valve.valve] ?? { printed_mm: null, measured_mm: null }}
+        />
+      )}
+      {done.map((one, index) => (
+        <WasDone
+          key={one.id ?? index}
+          {...place}
+          done={one}
+          bladesMm={valve.set_with_mm}
+          last={index === done.length - 1}
+          unmeasured={unmeasured}
+          byShim={byShim}
+        />
+      ))}
+    </li>
+  )
+}
+
+function WhatToDo({ valve, unit }: { valve: SetValve; unit: LengthUnit }) {
+  if (!valve.touch) return null
+  return (
+    <>
+      {valve.turn_deg !== null && <p className="font-semibold">{turnWords(valve.turn_deg)}</p>}
+      {valve.set_with_mm && (
+        <p>
+          so that <strong>{stackText(valve.set_with_mm, unit)}</strong> drags, then lock
+        </p>
+      )}
+      {valve.shim?.source === 'kept' && (
+        <p className="font-semibold">keep its shim of {valve.shim.shim_mm.toFixed(3)} mm</p>
+      )}
+      {valve.shim && valve.shim.source !== 'kept' && (
+        <p className="font-semibold">
+          {valve.shim_now_mm !== null && `${valve.shim_now_mm.toFixed(3)} out, `}
+          {valve.shim.shim_mm.toFixed(3)} mm in, {sourceText(valve.shim.source)}
+        </p>
+      )}
+    </>
+  )
+}
+
+/** Where a shim came from, as the plan says it and the server wants it. */
+function cameFrom(valve: SetValve, shimMm: number): Partial<SettingIn> {
+  const planned = valve.shim
+  if (planned?.shim_mm !== shimMm) return {}
+  const donor = /^moved from (.+)$/.exec(planned.source)?.[1]
+  if (donor !== undefined) return { source: 'moved', moved_from: donor }
+  if (planned.source === 'order') return { source: 'order' }
+  return planned.source === 'stock' ? { source: 'stock' } : {}
+}
+
+/** That it was set, as planned or otherwise; what is odd is asked about, and kept with its reason. */
+function NoteIt({
+  engineId,
+  visitId,
+  unit,
+  valve,
+  byShim,
+  again,
+}: Place & { valve: SetValve; byShim: boolean; again: boolean }) {
   const note = useNoteSetting(engineId, visitId)
-  const back = useTakeBackSetting(engineId, visitId)
   // Made once a setting, so that sending it twice notes it once.
   const [id, setId] = useState(() => `s-${newId().slice(0, 12)}`)
   const [typed, setTyped] = useState<string | null>(null)
+  const [reason, setReason] = useState('')
   const planned = byShim ? valve.shim?.shim_mm : valve.target_mm
   const shown =
     typed ?? (planned == null ? '' : byShim ? planned.toFixed(3) : bladeFigure(planned, unit))
   const value = typed === null ? planned : typedLengthMm(shown, byShim ? 'mm' : unit)
+  const asked = note.error && 'asked' in note.error && note.error.asked
 
   function send(confirmed: string[] = [], instead?: number) {
     const mm = instead ?? value
     if (mm == null) return
-    const body: SettingIn = byShim
-      ? { valve: valve.valve, shim_to_mm: mm, confirmed }
-      : { valve: valve.valve, target_mm: mm, turn_deg: valve.turn_deg, confirmed }
+    const body = byShim
+      ? { valve: valve.valve, shim_to_mm: mm, ...cameFrom(valve, mm) }
+      : { valve: valve.valve, target_mm: mm, turn_deg: mm === planned ? valve.turn_deg : null }
     note.mutate(
-      { id, ...body },
+      { id, ...body, reason, confirmed },
       {
         onSuccess: () => {
           setId(`s-${newId().slice(0, 12)}`)
           setTyped(null)
+          setReason('')
         },
       },
     )
   }
 
+  if (planned == null && !byShim) return null
   return (
-    <li className="border-b border-rule px-4 py-2 last:border-0">
-      <div className="flex flex-wrap items-center gap-4">
-        <strong className="w-10 text-lg">{valve.valve}</strong>
-        {valve.turn_deg !== null && <TurnDial degrees={valve.turn_deg} />}
-        <div className="min-w-52 flex-1">
-          {valve.note && <p className="font-semibold text-loose">{valve.note}</p>}
-          {valve.turn_deg !== null && <p className="font-semibold">{turnWords(valve.turn_deg)}</p>}
-          {valve.shim && (
-            <p className="font-semibold">
-              shim {valve.shim.shim_mm.toFixed(3)} mm, {valve.shim.source}
-            </p>
-          )}
-          <p className="text-sm text-ink-soft">
-            {valve.from_mm !== null &&
-              `stands at ${valve.from_mm > 0 ? length(valve.from_mm, unit) : 'none'}`}
-            {valve.p_in_after !== null && `; in spec after: ${chance(valve.p_in_after)}`}
-            {valve.together_with.length > 0 &&
-              `; slacken and set together with ${valve.together_with.join(' and ')}`}
-          </p>
-        </div>
-        {planned != null && (
-          <div className="flex items-center gap-2">
-            <label className="flex items-center gap-1 text-sm">
-              {byShim ? 'shim, mm' : `to, ${unit}`}
-              <input
-                aria-label={`${valve.valve} ${byShim ? 'shim' : 'set to'}`}
-                inputMode="decimal"
-                value={shown}
-                onChange={(event) => {
-                  note.reset()
-                  setTyped(event.target.value)
-                }}
-                aria-invalid={value === undefined}
-                className="min-h-12 w-20 rounded-card border border-rule-strong bg-paper px-2"
-              />
-            </label>
-            <Button
-              look={done.length === 0 ? 'main' : 'plain'}
-              className="min-h-12"
-              disabled={value === undefined}
-              onClick={() => send()}
-            >
-              {done.length === 0 ? 'Is set' : 'Set again'}
-            </Button>
-          </div>
-        )}
+    <>
+      <div className="flex items-center gap-2">
+        <label className="flex items-center gap-1 text-sm">
+          {byShim ? 'shim, mm' : `to, ${unit}`}
+          <input
+            aria-label={`${valve.valve} ${byShim ? 'shim' : 'set to'}`}
+            inputMode="decimal"
+            value={shown}
+            onChange={(event) => {
+              note.reset()
+              setTyped(event.target.value)
+            }}
+            aria-invalid={value === undefined}
+            className="min-h-12 w-20 rounded-card border border-rule-strong bg-paper px-2"
+          />
+        </label>
+        <Button
+          look={again || valve.shim?.source === 'kept' ? 'plain' : 'main'}
+          className="min-h-12"
+          disabled={value == null}
+          onClick={() => send()}
+        >
+          {again ? (byShim ? 'Is fitted' : 'Set again') : byShim ? 'Is fitted' : 'Is set'}
+        </Button>
       </div>
       {note.error && (
-        <div className="mt-2">
+        <div className="w-full">
+          {asked && (
+            <input
+              aria-label="Why it is meant so"
+              placeholder="why it is meant so"
+              maxLength={300}
+              value={reason}
+              onChange={(event) => setReason(event.target.value)}
+              className="mb-2 min-h-10 w-full rounded-card border border-rule-strong bg-paper px-2 placeholder:text-ink-soft"
+            />
+          )}
           <Questions
             error={note.error}
             suggestionText={(mm) => `${bladeFigure(mm, unit)} ${unit}`}
@@ -117,41 +201,68 @@ export function ValveToSet({
             }}
             onConfirm={(paths) => send(paths)}
           />
-          {!('asked' in note.error && note.error.asked) && <ErrorNotice error={note.error} />}
+          {!asked && <ErrorNotice error={note.error} />}
         </div>
       )}
-      {done.map((one, index) => (
-        <p key={one.id ?? index} className="mt-1 flex flex-wrap items-center gap-x-3 text-sm">
-          <span>
-            Set{' '}
-            {one.shim_to_mm !== null
-              ? `with a shim of ${one.shim_to_mm.toFixed(3)} mm`
-              : one.target_mm !== null && `to ${bladeFigure(one.target_mm, unit)} ${unit}`}
-            .
-          </span>
-          {index === done.length - 1 &&
-            (unmeasured ? (
-              <Link
-                className="font-semibold text-loose"
-                to={`${measureAddress(engineId, visitId, valve.valve)}?phase=left`}
-              >
-                Not measured again: locking moves it. Measure {valve.valve} as left
-              </Link>
-            ) : (
-              <span className="text-in">measured again as left</span>
-            ))}
-          {one.id !== null && (
-            <Button
-              look="quiet"
-              className="min-h-9! px-2! py-0! text-sm"
-              onClick={() => back.mutate(one.id ?? '')}
-              aria-label={`Take back that ${valve.valve} was set`}
+    </>
+  )
+}
+
+function WasDone({
+  engineId,
+  visitId,
+  unit,
+  done,
+  bladesMm,
+  last,
+  unmeasured,
+  byShim,
+}: Place & {
+  done: Done
+  bladesMm: number[] | null
+  last: boolean
+  unmeasured: boolean
+  byShim: boolean
+}) {
+  const back = useTakeBackSetting(engineId, visitId)
+  const { id } = done
+  return (
+    <div className="mt-1">
+      <p className="flex flex-wrap items-center gap-x-3 text-sm">
+        <span>Done: {doneText(done, unit)}.</span>
+        {last &&
+          (unmeasured ? (
+            <Link
+              className="font-semibold text-loose"
+              to={`${measureAddress(engineId, visitId, done.valve)}?phase=left`}
             >
-              take back
-            </Button>
-          )}
-        </p>
-      ))}
-    </li>
+              {byShim ? 'Not measured again' : 'Not measured again: locking moves it'}. Measure{' '}
+              {done.valve} as left
+            </Link>
+          ) : (
+            <span className="text-in">measured again as left</span>
+          ))}
+        {id !== null && (
+          <Button
+            look="quiet"
+            className="min-h-9! px-2! py-0! text-sm"
+            onClick={() => back.mutate(id)}
+            aria-label={`Take back that ${done.valve} was set`}
+          >
+            take back
+          </Button>
+        )}
+      </p>
+      {back.error && <ErrorNotice error={back.error} />}
+      {last && id !== null && !byShim && (
+        <LockUps
+          engineId={engineId}
+          visitId={visitId}
+          setting={{ ...done, id }}
+          bladesMm={bladesMm}
+          unit={unit}
+        />
+      )}
+    </div>
   )
 }

@@ -14,6 +14,7 @@ const LABELS: Record<StopName, string> = {
   measure: 'Measure',
   judge: 'Judge',
   set: 'Set',
+  prove: 'Prove',
 }
 
 /** Where the work stands: the stops of a visit as a drawn line, the one at hand inked. */

@@ -1,5 +1,14 @@
 import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
-import { api, unwrap, type SetStop, type SettingChoice, type SettingIn } from '@/api/client'
+import {
+  api,
+  unwrap,
+  type Felt,
+  type SetStop,
+  type SettingChoice,
+  type SettingIn,
+  type ShimSeen,
+} from '@/api/client'
+import { shimBoxQuery } from '@/api/queries'
 
 const path = (engineId: string, visitId: string) => ({ engine_id: engineId, visit_id: visitId })
 
@@ -23,6 +32,7 @@ function useKeepStop(engineId: string, visitId: string) {
     keep: (stop: SetStop) => {
       queryClient.setQueryData(queryKey, stop)
       void queryClient.invalidateQueries({ queryKey: ['engines', engineId, 'visits'] })
+      void queryClient.invalidateQueries({ queryKey: shimBoxQuery.queryKey })
       void queryClient.invalidateQueries({ queryKey: ['engines'], refetchType: 'none' })
     },
     fetchAnew: () => queryClient.invalidateQueries({ queryKey }),
@@ -71,5 +81,53 @@ export function useTakeBackSetting(engineId: string, visitId: string) {
         }),
       ),
     onSuccess: keep,
+  })
+}
+
+type LockUp = { settingId: string; index: number; blades_mm: number[]; felt: Felt }
+
+export function useLockUp(engineId: string, visitId: string) {
+  const { keep, fetchAnew } = useKeepStop(engineId, visitId)
+  return useMutation({
+    scope: { id: `setting ${engineId} ${visitId}` },
+    mutationFn: ({ settingId, index, ...body }: LockUp) =>
+      unwrap(
+        api.PUT(
+          '/api/engines/{engine_id}/visits/{visit_id}/settings/{setting_id}/lock-ups/{index}',
+          { params: { path: { ...path(engineId, visitId), setting_id: settingId, index } }, body },
+        ),
+      ),
+    onSuccess: keep,
+    onError: fetchAnew,
+  })
+}
+
+export function useTakeBackLockUp(engineId: string, visitId: string) {
+  const { keep } = useKeepStop(engineId, visitId)
+  return useMutation({
+    scope: { id: `setting ${engineId} ${visitId}` },
+    mutationFn: (settingId: string) =>
+      unwrap(
+        api.DELETE('/api/engines/{engine_id}/visits/{visit_id}/settings/{setting_id}/lock-ups', {
+          params: { path: { ...path(engineId, visitId), setting_id: settingId } },
+        }),
+      ),
+    onSuccess: keep,
+  })
+}
+
+export function useSeeShim(engineId: string, visitId: string) {
+  const { keep, fetchAnew } = useKeepStop(engineId, visitId)
+  return useMutation({
+    scope: { id: `setting ${engineId} ${visitId}` },
+    mutationFn: ({ valve, ...body }: { valve: string; seen: ShimSeen; was: ShimSeen }) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/valves/{valve}/shim', {
+          params: { path: { ...path(engineId, visitId), valve } },
+          body,
+        }),
+      ),
+    onSuccess: keep,
+    onError: fetchAnew,
   })
 }

@@ -9,6 +9,7 @@ from pronostico.core.reading import Class, Verdict
 from pronostico.core.visits import THICKEST_BLADE_MM
 from pronostico.record.models import EngineModel, FindingModel, GaugeSet, Identifier, Onset, State, When
 from pronostico.services.analysis_report import ReportModel
+from pronostico.services.rechecks import RecheckOut
 
 
 def _no_guessing(value: object) -> object:
@@ -86,6 +87,7 @@ class EngineSummaryOut(ReportModel):
     read_at_last_visit: int
     worst: WorstOut | None
     open_cases: list[OpenCaseOut]
+    recheck: RecheckOut | None
 
 
 class CaseOut(ReportModel):

@@ -12,7 +12,7 @@ from pronostico.services import shim_box
 
 router = APIRouter(prefix="/shim-box", tags=["shim box"])
 
-Thickness = Annotated[float, Field(gt=0, le=10), NoGuessing]
+Thickness = Annotated[float, Field(ge=0.1, le=10), NoGuessing]
 Count = Annotated[int, Field(ge=0, le=10_000), NoGuessing]
 
 
@@ -20,7 +20,7 @@ class CountIn(RequestModel):
     """How many shims of a size there are, null to strike it out; and the count that the page showed."""
 
     shim_mm: Thickness
-    diameter_mm: Annotated[float, Field(gt=0, le=100), NoGuessing] | None = None
+    diameter_mm: Annotated[float, Field(ge=1, le=100), NoGuessing] | None = None
     count: Count | None
     was: Count | None
 

@@ -10,8 +10,9 @@ from itertools import combinations
 
 from pronostico.core.constants import DEFAULT, Constants
 
-# A single blade is taken before a stack that comes no more than this nearer, mm: a stack springs.
-_STACK_MUST_GAIN_MM = 0.005
+# A single blade is taken before a stack that comes no more than this nearer, mm: a stack springs, and wants
+# a third hand.
+_STACK_MUST_GAIN_MM = 0.012
 
 
 @dataclass(frozen=True, slots=True)

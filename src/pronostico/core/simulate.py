@@ -37,7 +37,8 @@ class ValveTruth:
 class PlannedVisit:
     """What the technician does at a visit.
 
-    `set_mm`: the target each valve that is set is turned to. `leave_unread`: valves passed over.
+    `set_mm`: the target each valve that is set is turned to. `fit_mm`: the shim out and the shim in.
+    `leave_unread`: valves passed over.
     `wrongly_noted`: valves whose bracketing answers as found are swapped.
     """
 
@@ -48,6 +49,7 @@ class PlannedVisit:
     access: Access = "straight"
     work: Work = "check"
     set_mm: dict[str, float] = field(default_factory=dict)
+    fit_mm: dict[str, tuple[float, float]] = field(default_factory=dict)
     read_after_setting: bool = True
     leave_unread: frozenset[str] = frozenset()
     wrongly_noted: frozenset[str] = frozenset()
@@ -172,6 +174,20 @@ class _Run:
             shift[side] = shared + heat.correction_mm + off * heat.uncertainty_mm
         return shift
 
+    def setting(self, plan: PlannedVisit, valve: str) -> Setting | None:
+        """Set a valve where the plan has it set, and note it."""
+        if valve in plan.set_mm:
+            target = plan.set_mm[valve]
+            # Locking the nut moves the screw a little.
+            self.clearance_mm[valve] = target + self.rng.normal(0.0, self.constants.locking_sd_mm)
+            return Setting(valve, target_mm=target)
+        if valve in plan.fit_mm:
+            old, new = plan.fit_mm[valve]
+            # Print and seat of either shim differ a little from what they should be.
+            self.clearance_mm[valve] += old - new + self.rng.normal(0.0, self.constants.shim_step_sd_mm)
+            return Setting(valve, shim_from_mm=old, shim_to_mm=new)
+        return None
+
     def visit(self, plan: PlannedVisit) -> tuple[Visit, tuple[TrueClearance, ...]]:
         shift = self.shift_mm(plan)
         readings: list[Reading | None] = []
@@ -181,12 +197,10 @@ class _Run:
             if valve.id not in plan.leave_unread:
                 readings.append(self.reading(plan, valve, "found", shift))
         for valve in self.engine.valves:
-            target = plan.set_mm.get(valve.id)
-            if target is None:
+            setting = self.setting(plan, valve.id)
+            if setting is None:
                 continue
-            # Locking the nut moves the screw a little.
-            self.clearance_mm[valve.id] = target + self.rng.normal(0.0, self.constants.locking_sd_mm)
-            settings.append(Setting(valve.id, target_mm=target))
+            settings.append(setting)
             if plan.read_after_setting:
                 readings.append(self.reading(plan, valve, "left", shift))
         truth = tuple(

@@ -5,7 +5,8 @@ from dataclasses import asdict
 from datetime import date, datetime
 from pathlib import Path
 
-from pronostico.demo.scenario import DemoMachine, demo_machines
+from pronostico.demo.machine import DemoMachine
+from pronostico.demo.scenario import demo_machines
 from pronostico.store.blade_sets import shelve_blades
 from pronostico.store.database import Database
 from pronostico.store.records import add_record

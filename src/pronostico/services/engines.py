@@ -11,6 +11,7 @@ from pronostico.record.reading_in import NotARecord, read_record
 from pronostico.services.analysis import analyse_record
 from pronostico.services.analysis_report import AnalysisOut, ValveOut
 from pronostico.services.errors import AlreadyThere, NotThere, Refused
+from pronostico.services.rechecks import RecheckOut, recheck_due
 from pronostico.store import records
 from pronostico.store.blade_sets import shelve_blades
 
@@ -49,6 +50,7 @@ class EngineSummary:
     read_at_last_visit: int
     worst: WorstValve | None
     open_cases: tuple[OpenCase, ...]
+    recheck: RecheckOut | None
 
 
 def engine_record(session: Session, engine_id: str) -> Record:
@@ -92,6 +94,7 @@ def _summary(record: Record, analysis: AnalysisOut) -> EngineSummary:
             for case in record.cases
             if case.closed is None
         ),
+        recheck=recheck_due(record),
     )
 
 

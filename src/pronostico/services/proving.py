@@ -1,14 +1,12 @@
 """The Prove stop: closed up item by item, started, and complaint by complaint whether it is gone."""
 
 from collections.abc import Callable
-from datetime import date
 from typing import Literal
 
 from sqlalchemy.orm import Session
 
 from pronostico.core.doubts import compression_doubt, usage_doubt
 from pronostico.core.history import at_visit
-from pronostico.core.usage import RECHECK_AFTER_HEAD_WORK, day_of_usage
 from pronostico.knowledge import load_closing, load_knowledge
 from pronostico.knowledge.closing import ClosingItem, Stage
 from pronostico.record.conversion import engine_from, visits_from
@@ -19,6 +17,7 @@ from pronostico.services.engines import engine_record
 from pronostico.services.errors import NotThere, Question, Refused, Stale, ask
 from pronostico.services.findings import findings_at
 from pronostico.services.preparing import visit_of
+from pronostico.services.rechecks import RecheckOut, recheck_of
 from pronostico.services.setting import unmeasured
 from pronostico.services.visit_notes import Proved, Recheck, VisitNotes, notes_of, with_notes
 from pronostico.store.visit_data import put_visit_data
@@ -57,15 +56,6 @@ class ProofFigureOut(ReportModel):
     cylinder: int | None
     before: float | None
     after: float | None
-
-
-class RecheckOut(ReportModel):
-    """When to look again; `day` by the engine's own rate of use; `kept`: chosen, and not just proposed."""
-
-    usage: float
-    day: date | None
-    reason: str
-    kept: bool
 
 
 class ProofOut(ReportModel):
@@ -179,20 +169,6 @@ def _figures(record: Record, visit: VisitModel, held_open: list[str]) -> list[Pr
     return shown
 
 
-def recheck_of(record: Record, visit: VisitModel) -> RecheckOut:
-    """When to look again: as was chosen, else after head work soon, else at the usual interval."""
-    engine, kept = record.engine, notes_of(visit).recheck
-    history = [(one.date, one.usage) for one in record.visits if one.usage <= visit.usage]
-    if kept is not None:
-        usage, reason = kept.usage, kept.reason
-    elif visit.work == "head-work":
-        usage = visit.usage + RECHECK_AFTER_HEAD_WORK[engine.usage_unit]
-        reason = "clearances close as a new head settles in its first hours; a maker's own figure goes first"
-    else:
-        usage, reason = visit.usage + engine.check_interval, "the usual interval"
-    return RecheckOut(usage=usage, day=day_of_usage(usage, history), reason=reason, kept=kept is not None)
-
-
 def proof(session: Session, engine_id: str, visit_id: str) -> ProofOut:
     """The Prove stop of a visit.
 
@@ -208,7 +184,7 @@ def proof(session: Session, engine_id: str, visit_id: str) -> ProofOut:
         complaints=complaints_of(record, visit_id),
         figures=_figures(record, visit, held_open),
         held_open=held_open,
-        unmeasured=unmeasured(visit),
+        unmeasured=unmeasured(record.engine, visit),
         recheck=recheck_of(record, visit),
         minutes=notes_of(visit).minutes,
     )

@@ -111,8 +111,13 @@ def _policies(record: Record, visit_id: str) -> list[PolicyOut]:
     return found
 
 
-def unmeasured(visit: VisitModel) -> list[str]:
-    """Valves that were set and not measured as left since: locking moves a setting."""
+def unmeasured(engine: EngineModel, visit: VisitModel) -> list[str]:
+    """Valves that were set and not measured as left since: locking moves a setting.
+
+    Lifters that take up their own play have nothing to be measured.
+    """
+    if engine.adjustment == "hydraulic":
+        return []
     left = {one.valve for one in visit.readings if one.phase == "left" and one.tries}
     return sorted({one.valve for one in visit.settings} - left)
 
@@ -141,7 +146,7 @@ def set_stop(session: Session, engine_id: str, visit_id: str) -> SetStopOut:
         ),
         policies=_policies(record, visit_id),
         settings=[done_out(one) for one in visit.settings],
-        unmeasured=unmeasured(visit),
+        unmeasured=unmeasured(record.engine, visit),
         shims_seen=notes.shims,
     )
 

@@ -182,10 +182,12 @@ def _by_screw(
 ) -> SetValveOut:
     standing = one.at.standing
     turn = blades = None
-    if one.touch and one.target is not None:
+    noted = [setting.target_mm for setting in one.at.settings if setting.target_mm is not None]
+    target = noted[-1] if noted else one.target
+    if target is not None and (one.touch or one.at.settings):
         # The blade meets the gap as it is today, not as it would be at the reference temperature.
         blades = set_with_mm(
-            one.target + correction_mm, blades_mm, allowance_mm=allowance_mm, constants=constants
+            target + correction_mm, blades_mm, allowance_mm=allowance_mm, constants=constants
         )
     if one.touch and standing is not None and one.target is not None and screw.lash_per_turn is not None:
         change = one.target - allowance_mm - standing.mean_mm

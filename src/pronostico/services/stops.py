@@ -31,7 +31,7 @@ def done_stops(record: Record, opened: OpenVisit, findings: Iterable[FindingMode
         "turn": bool(read),
         "measure": len(read | skipped) == len(opened.valves),
         "judge": bool(read) and read <= set(notes_of(visit).decisions),
-        "set": bool(visit.settings) and not unmeasured(visit),
+        "set": bool(visit.settings) and not unmeasured(record.engine, visit),
         "prove": is_proved(record, visit),
     }
     return [stop for stop, is_done in done.items() if is_done]

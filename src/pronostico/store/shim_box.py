@@ -11,7 +11,8 @@ from pronostico.store.tables import ShimRow
 
 def size_of(shim_mm: float) -> float:
     """A thickness as the box tells sizes apart: to the tenth of a micrometre, for sums leave dust behind."""
-    return round(shim_mm, 4)
+    # A record may hold anything over nothing.
+    return round(shim_mm, 4) or shim_mm
 
 
 def shim_box(session: Session) -> list[BoxedShim]:

@@ -1,0 +1,104 @@
+import { useState } from 'react'
+import type { Felt } from '@/api/client'
+import { Button } from '@/design/Button'
+import { type LengthUnit } from '@/design/format'
+import { ErrorNotice } from '@/design/Notice'
+import { typedBladesMm } from '@/design/typedLength'
+import { ANSWER_WORDS, ANSWERS } from './answers'
+import { useLockUp, useTakeBackLockUp } from './settingQueries'
+import { stackText, type Done } from './settingWords'
+
+const SAYS: Record<Felt, string> = {
+  'no-go': 'locking closed it',
+  drag: 'it holds',
+  free: 'locking opened it',
+  go: 'it still goes in',
+}
+
+/** Lock, try the same blade again, slacken and set anew until it holds: what each lock-up did. */
+export function LockUps({
+  engineId,
+  visitId,
+  setting,
+  bladesMm,
+  unit,
+}: {
+  engineId: string
+  visitId: string
+  setting: Done & { id: string }
+  /** What should have dragged before it was locked. */
+  bladesMm: number[] | null
+  unit: LengthUnit
+}) {
+  const lock = useLockUp(engineId, visitId)
+  const back = useTakeBackLockUp(engineId, visitId)
+  const known = setting.lock_ups
+  const planned = known.at(-1)?.blades_mm ?? bladesMm ?? []
+  const [typed, setTyped] = useState<string | null>(null)
+  const shown = typed ?? stackText(planned, unit).replace(` ${unit}`, '')
+  const blades = typed === null ? planned : typedBladesMm(typed, unit)
+  const usable = blades !== undefined && blades.length > 0
+  const holds = known.at(-1)?.felt === 'drag'
+  return (
+    <div className="mt-1 border-l-4 border-rule pl-3 text-sm">
+      {known.length > 0 && (
+        <ol className="flex flex-wrap gap-x-4">
+          {known.map((one, index) => (
+            <li key={index}>
+              lock-up {index + 1}: {stackText(one.blades_mm, unit)}{' '}
+              {ANSWER_WORDS[one.felt].toLowerCase()},{' '}
+              <strong className={one.felt === 'drag' ? 'text-in' : 'text-loose'}>
+                {SAYS[one.felt]}
+              </strong>
+            </li>
+          ))}
+          <li>
+            <button
+              type="button"
+              className="min-h-6 text-accent underline"
+              aria-label={`Take back the last lock-up of ${setting.valve}`}
+              onClick={() => back.mutate(setting.id)}
+            >
+              take back
+            </button>
+          </li>
+        </ol>
+      )}
+      {!holds && (
+        <div className="flex flex-wrap items-center gap-2 py-1">
+          <span>{known.length === 0 ? 'Locked:' : 'Slackened, set anew, locked:'} the blade</span>
+          <input
+            aria-label={`Blade that dragged at ${setting.valve}, ${unit}`}
+            value={shown}
+            aria-invalid={!usable}
+            onChange={(event) => setTyped(event.target.value)}
+            className="min-h-11 w-24 rounded-card border border-rule-strong bg-paper px-2"
+          />
+          <span>now</span>
+          {ANSWERS.map(({ felt }) =>
+            felt === 'go' ? null : (
+              <Button
+                key={felt}
+                className="px-3!"
+                disabled={!usable}
+                onClick={() =>
+                  usable &&
+                  lock.mutate({
+                    settingId: setting.id,
+                    index: known.length,
+                    blades_mm: blades,
+                    felt,
+                  })
+                }
+              >
+                {ANSWER_WORDS[felt].toLowerCase()}
+              </Button>
+            ),
+          )}
+        </div>
+      )}
+      {lock.error && <ErrorNotice error={lock.error} />}
+      {back.error && <ErrorNotice error={back.error} />}
+    </div>
+  )
+}

@@ -1,0 +1,148 @@
+import { useState } from 'react'
+import type { FigureIn, Proof } from '@/api/client'
+import { ErrorNotice } from '@/design/Notice'
+import { Questions } from '@/design/Question'
+import { Sheet } from '@/design/Sheet'
+import { typedFigure } from '@/design/typedFigure'
+import { useNoteFigure } from './proofQueries'
+
+type Figure = Proof['figures'][number]
+const PHASES = ['before', 'after'] as const
+
+/** Figures side by side; compression again where a valve was found held open. */
+export function ProofFigures({
+  engineId,
+  visitId,
+  proof,
+}: {
+  engineId: string
+  visitId: string
+  proof: Proof
+}) {
+  return (
+    <Sheet title="Figures before and after">
+      {proof.held_open.length > 0 && (
+        <p className="border-b border-rule px-4 py-2">
+          Found with no clearance: {proof.held_open.join(', ')}. Try compression again: a valve held
+          open may have burnt, and setting it does not heal that.
+        </p>
+      )}
+      <table className="w-full border-collapse text-sm">
+        <thead>
+          <tr className="border-b border-ink text-left text-ink-soft">
+            <th className="px-4 py-1 font-normal">figure</th>
+            {PHASES.map((phase) => (
+              <th key={phase} className="w-28 px-2 py-1 font-normal">
+                {phase}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {proof.figures.map((figure) => (
+            <FigureRow
+              key={`${figure.id} ${figure.cylinder ?? ''}`}
+              engineId={engineId}
+              visitId={visitId}
+              figure={figure}
+            />
+          ))}
+        </tbody>
+      </table>
+    </Sheet>
+  )
+}
+
+function FigureRow({
+  engineId,
+  visitId,
+  figure,
+}: {
+  engineId: string
+  visitId: string
+  figure: Figure
+}) {
+  const note = useNoteFigure(engineId, visitId)
+  const asked = note.error && 'asked' in note.error && note.error.asked
+  const send = (phase: FigureIn['phase'], value: number | null, confirmed: string[] = []) =>
+    note.mutate({ id: figure.id, cylinder: figure.cylinder, phase, value, confirmed })
+  const sent = note.variables
+  return (
+    <>
+      <tr className="border-b border-rule last:border-0">
+        <th scope="row" className="px-4 py-1 text-left font-normal">
+          {figure.label} <span className="text-ink-soft">({figure.unit})</span>
+        </th>
+        {PHASES.map((phase) => (
+          <td key={phase} className="px-2 py-1 align-top">
+            <FigureBox
+              // What is stored takes the place of what stood here.
+              key={figure[phase] ?? ''}
+              label={`${figure.label}, ${phase}`}
+              stored={figure[phase] ?? null}
+              onChange={() => note.reset()}
+              onKeep={(value) => send(phase, value)}
+            />
+          </td>
+        ))}
+      </tr>
+      {note.error && sent && (
+        <tr>
+          <td colSpan={3} className="px-4 pb-2">
+            <Questions
+              error={note.error}
+              suggestionText={(meant) => `${meant} ${figure.unit}`}
+              onUse={(_, meant) => send(sent.phase, meant)}
+              onConfirm={(paths) => send(sent.phase, sent.value, paths)}
+            />
+            {!asked && <ErrorNotice error={note.error} />}
+          </td>
+        </tr>
+      )}
+    </>
+  )
+}
+
+function FigureBox({
+  label,
+  stored,
+  onChange,
+  onKeep,
+}: {
+  label: string
+  stored: number | null
+  onChange: () => void
+  onKeep: (value: number | null) => void
+}) {
+  const shown = stored === null ? '' : String(stored)
+  const [typed, setTyped] = useState(shown)
+  const value = typedFigure(typed)
+  const isFigure = typed.trim() === '' || value !== null
+  // Left as it was sent, it is not sent once more.
+  const [sent, setSent] = useState(shown)
+
+  function keep() {
+    if (!isFigure || typed === sent) return
+    setSent(typed)
+    onKeep(value)
+  }
+
+  return (
+    <>
+      <input
+        aria-label={label}
+        aria-invalid={!isFigure}
+        inputMode="decimal"
+        value={typed}
+        onChange={(event) => {
+          onChange()
+          setTyped(event.target.value)
+        }}
+        onBlur={keep}
+        onKeyDown={(event) => event.key === 'Enter' && keep()}
+        className="min-h-10 w-24 rounded-card border border-rule-strong bg-paper px-2"
+      />
+      {!isFigure && <p className="text-tight">must be a figure</p>}
+    </>
+  )
+}

@@ -1,0 +1,78 @@
+import { useQuery } from '@tanstack/react-query'
+import { Link } from 'react-router'
+import { cardAddress, measureAddress } from '@/api/addresses'
+import type { EngineDetail, Proof, Visit } from '@/api/client'
+import { buttonClass } from '@/design/Button'
+import { ErrorNotice, Loading } from '@/design/Notice'
+import { Sheet } from '@/design/Sheet'
+import { ClosingUp } from './ClosingUp'
+import { ComplaintsProved } from './ComplaintsProved'
+import { LookAgain } from './LookAgain'
+import { ProofFigures } from './ProofFigures'
+import { proofQuery } from './proofQueries'
+import { Cautions, StopPage } from './StopPage'
+
+/** Closed up item by item, started cold, and complaint by complaint whether it is gone. */
+export function ProvePage() {
+  return (
+    <StopPage at="prove" title="Prove">
+      {(detail, visit) => <Fetching detail={detail} visit={visit} />}
+    </StopPage>
+  )
+}
+
+function Fetching({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
+  const { data, error } = useQuery(proofQuery(detail.engine.id, visit.id))
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="what is left to do" />
+  return <Proving detail={detail} visit={visit} proof={data} />
+}
+
+function Proving({ detail, visit, proof }: { detail: EngineDetail; visit: Visit; proof: Proof }) {
+  const { engine } = detail
+  const at = { engineId: engine.id, visitId: visit.id }
+  const partsOut = visit.parts.filter((part) => !part.back)
+  return (
+    <>
+      <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
+        <h1>Close up and prove</h1>
+        <Link to={cardAddress(engine.id, visit.id)} className={buttonClass('main')}>
+          Job card
+        </Link>
+      </div>
+      {proof.unmeasured.length > 0 && (
+        <p className="mb-3 border-l-6 border-loose bg-sheet px-4 py-2">
+          Set and not measured again, before the cover goes on:{' '}
+          {proof.unmeasured.map((valve) => (
+            <Link
+              key={valve}
+              className="mr-2 font-semibold"
+              to={`${measureAddress(engine.id, visit.id, valve)}?phase=left`}
+            >
+              {valve}
+            </Link>
+          ))}
+        </p>
+      )}
+      <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.1fr)_minmax(0,1fr)]">
+        <div className="flex min-w-0 flex-col gap-4">
+          <ClosingUp {...at} proof={proof} stage="close" title="Close up">
+            {partsOut.length > 0 && (
+              <p className="border-b border-rule px-4 py-2 text-loose">
+                Still out: {partsOut.map((part) => part.what).join(', ')}.
+              </p>
+            )}
+          </ClosingUp>
+          <LookAgain {...at} proof={proof} usageUnit={engine.usage_unit} />
+        </div>
+        <div className="flex min-w-0 flex-col gap-4">
+          <Cautions detail={detail} step="prove" />
+          <Sheet title="Is the complaint gone?">
+            <ComplaintsProved {...at} complaints={proof.complaints} />
+          </Sheet>
+          <ClosingUp {...at} proof={proof} stage="prove" title="Start it" />
+          <ProofFigures {...at} proof={proof} />
+        </div>
+      </div>
+    </>
+  )
+}

@@ -1,0 +1,58 @@
+"""One machine of the demonstration: its engine, what is really so with it, and how it was looked after."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from pronostico.core.simulate import PlannedVisit, Simulated, TrueClearance, ValveTruth, simulate
+from pronostico.knowledge import load_patterns
+from pronostico.record.conversion import engine_from, model_of_visit
+from pronostico.record.models import FORMAT, BoxedShim, CaseModel, EngineModel, GaugeSet, Record
+
+TECHNICIAN = "J. K."
+BENCH_SET = GaugeSet(
+    id="bench-metric",
+    name="Bench set, metric",
+    blades_mm=[0.04, 0.05, 0.08, 0.10, 0.13, 0.15, 0.18, 0.20, 0.23, 0.25, 0.28, 0.30, 0.35, 0.40],
+)
+
+
+@dataclass(frozen=True, slots=True)
+class DemoMachine:
+    """A machine's record, and the truth that it was simulated from."""
+
+    record: Record
+    truths: tuple[ValveTruth, ...]
+    true_clearances: tuple[TrueClearance, ...]
+
+
+def engine_of(pattern: str, engine_id: str, name: str, **fields: object) -> EngineModel:
+    """An engine of one of our patterns, with fields of its own over those of the pattern."""
+    document = next(one for one in load_patterns() if one.id == pattern).document()
+    return EngineModel.model_validate({**document, "id": engine_id, "name": name, **fields})
+
+
+def machine(
+    engine: EngineModel,
+    truths: tuple[ValveTruth, ...],
+    plans: tuple[PlannedVisit, ...],
+    *,
+    cases: list[CaseModel],
+    seed: int,
+    shim_box: list[BoxedShim] | None = None,
+) -> DemoMachine:
+    """A machine whose visits are simulated from its truth."""
+    simulated: Simulated = simulate(
+        engine_from(engine), truths, plans, tuple(BENCH_SET.blades_mm), rng=np.random.default_rng(seed)
+    )
+    visits = [model_of_visit(visit) for visit in simulated.visits]
+    record = Record(
+        format=FORMAT,
+        version=1,
+        engine=engine,
+        gauge_set=BENCH_SET,
+        visits=[visit.model_copy(update={"technician": TECHNICIAN}) for visit in visits],
+        cases=cases,
+        shim_box=shim_box,
+    )
+    return DemoMachine(record, truths, simulated.truth)
