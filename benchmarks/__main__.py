@@ -3,7 +3,7 @@
 from rich.console import Console
 from rich.table import Table
 
-from benchmarks import computation, page, technicians
+from benchmarks import computation, locking, page, technicians
 from benchmarks.timing import yardstick_ms
 
 
@@ -35,11 +35,22 @@ def _technicians() -> Table:
     return table
 
 
+def _locking() -> Table:
+    table = Table(title="set as advised, locked, tried again: in two lock-ups or fewer")
+    for heading in ("scatter of locking, mm", "allowance", "in spec", "lock-ups a valve"):
+        table.add_column(heading)
+    for scatter, learning, share, used in locking.rows():
+        way = "learned" if learning else "of one valve alone"
+        table.add_row(f"{scatter:.3f}", way, f"{share:.1%}", f"{used:.2f}")
+    return table
+
+
 def main() -> None:
     """Measure and print."""
     console = Console(width=110)
     console.print(_speed())
     console.print(_technicians())
+    console.print(_locking())
 
 
 if __name__ == "__main__":

@@ -5,7 +5,8 @@ from importlib.resources import files
 import pytest
 
 from pronostico.core.errors import KnowledgeFault
-from pronostico.knowledge import load_knowledge, parse_knowledge
+from pronostico.knowledge import load_closing, load_knowledge, parse_knowledge
+from pronostico.knowledge.closing import parse_closing
 
 FOLDER = files("pronostico.knowledge")
 FINDINGS = (FOLDER / "findings.toml").read_text("utf-8")
@@ -68,3 +69,36 @@ def test_a_link_without_a_reason_is_refused():
     without = CAUSES[:start] + 'why = " "' + CAUSES[end:]
     with pytest.raises(KnowledgeFault, match=r"reason \(why\) is missing"):
         parse_knowledge(FINDINGS, without)
+
+
+CLOSING = (FOLDER / "closing.toml").read_text("utf-8")
+COMPLAINTS = frozenset(kind.id for kind in load_knowledge().findings.values() if kind.group == "complaint")
+
+
+def test_every_kind_of_engine_closes_up_by_its_own_list_and_no_torque_is_made_up():
+    def items(adjustment, fuel="petrol", work="check"):
+        return {
+            one.id for one in load_closing().item if one.applies(adjustment=adjustment, fuel=fuel, work=work)
+        }
+
+    assert {"gasket", "nothing-inside", "oil-level"} <= items("hydraulic") & items("shim-over-bucket")
+    assert "camshafts-in" in items("shim-under-bucket") and "camshafts-in" not in items("screw-rocker")
+    assert "head-bolts" in items("screw-rocker", work="head-work") - items("screw-rocker")
+    assert "plugs" not in items("screw-pushrod", fuel="diesel")
+    # Whose fuel is not known is warned of both.
+    assert {"fuel-line", "gas-line"} <= items("screw-rocker", fuel=None)
+    assert "N m" not in CLOSING and "Nm" not in CLOSING
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "says"),
+    [
+        ('id = "gasket"', 'id = "seals"', "seals stands there twice"),
+        ('complaints = ["tick"]', 'complaints = ["tock"]', "nothing is said for tick"),
+        ('complaints = ["tick"]', 'complaints = ["tick", "tock"]', "there is no complaint tock"),
+        ('stage = "prove"', 'stage = "later"', "closing.toml: item"),
+    ],
+)
+def test_a_slip_in_the_closing_file_is_told(old, new, says):
+    with pytest.raises(KnowledgeFault, match=says):
+        parse_closing(changed(CLOSING, old, new), COMPLAINTS)

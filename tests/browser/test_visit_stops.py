@@ -276,7 +276,7 @@ def test_valves_are_set_by_the_chosen_policy_and_measured_as_left(watched, serve
     page = watched
     at(page, server, "set")
     line = page.get_by_role("listitem").filter(has_text="2E").filter(has_text="of a turn")
-    expect(line).to_contain_text("anticlockwise, about 1/16 of a turn")
+    expect(line).to_contain_text("anticlockwise, about a sixteenth of a turn")
     page.get_by_role("radio", name=re.compile("exhausts looser")).check()
     expect(page.get_by_label("2E set to")).to_have_value("0.283")
     page.get_by_label("Why so").fill("they tighten here")
@@ -300,9 +300,9 @@ def test_a_target_outside_the_spec_is_asked_about_before_it_is_believed(page, se
     ).click()
     expect(page.get_by_role("alert")).to_contain_text("0.35 mm is outside the spec of 0.25 to 0.3 mm")
     page.get_by_role("button", name="Take 0.275 mm").click()
-    expect(page.get_by_text("Set to 0.275 mm.")).to_be_visible()
+    expect(page.get_by_text(re.compile("Done: set to 0.275 mm"))).to_be_visible()
     page.get_by_role("button", name="Take back that 3E was set").click()
-    expect(page.get_by_text("Set to 0.275 mm.")).to_have_count(0)
+    expect(page.get_by_text(re.compile("Done: set to 0.275 mm"))).to_have_count(0)
 
 
 # Paper

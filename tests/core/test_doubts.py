@@ -2,7 +2,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from pronostico.core.doubts import clearance_doubt, soak_doubt, usage_doubt
+from pronostico.core.doubts import clearance_doubt, compression_doubt, soak_doubt, usage_doubt
 from pronostico.core.units import MM_PER_THOU
 
 
@@ -43,3 +43,12 @@ def test_a_temperature_that_an_engine_may_have_is_not(typed):
 def test_a_digit_too_many_is_asked_about():
     assert usage_doubt(3500.0, 1000.0, 250.0) is None
     assert usage_doubt(12500.0, 1000.0, 250.0) is not None
+
+
+@pytest.mark.parametrize(
+    ("kpa", "meant"),
+    [(130.0, 896.0), (11.5, 1150.0), (60.0, 6000.0), (61.0, 421.0), (950.0, None), (0.0, None)],
+)
+def test_a_compression_that_was_read_in_psi_or_bar(kpa, meant):
+    doubt = compression_doubt(kpa)
+    assert (doubt and doubt.suggestion) == meant

@@ -144,3 +144,11 @@ def test_every_shim_is_somewhere_once(valves, stocked):
         assert used <= count
     for one, fit in zip(tasks, plan.fits, strict=True):
         assert fit.p_in_after == pytest.approx(p_in_with(one, fit.shim_mm))
+
+
+def test_a_shim_that_went_on_already_is_neither_kept_nor_moved_nor_freed():
+    gone = ShimTask("1I", 2.50, 0.175, 0.005, SPEC, 0.175, old_is_gone=True)
+    plan = assign_shims([gone, task("2I", 2.60, 0.075)], series=SERIES)
+    # Both need what is not there any more: 1I its own again, 2I that of 1I.
+    assert fitted(plan) == {"1I": (2.50, "order"), "2I": (2.50, "order")}
+    assert plan.order == ((2.50, 2),) and plan.freed == ((2.60, 1),)

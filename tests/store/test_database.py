@@ -18,6 +18,7 @@ from pronostico.record.models import Record
 from pronostico.store.blade_sets import blade_sets
 from pronostico.store.database import Database
 from pronostico.store.records import add_record, load_record
+from pronostico.store.shim_box import shim_box
 from pronostico.store.tables import Base, ReadingRow, VisitRow
 from tests.builders import record_document
 
@@ -123,4 +124,30 @@ def test_findings_of_older_visits_move_to_their_table_and_blades_are_shelved(tmp
         assert [(one.finding, one.data["state"]) for one in row.findings] == [("tick", "present")]
         assert row.data == {"notes": "n"}
         assert [one.name for one in blade_sets(session)] == ["S"]
+    opened.close()
+
+
+def test_the_engines_copies_of_the_shim_box_become_one_box(tmp_path):
+    path = tmp_path / "old.sqlite"
+    engine = create_engine(f"sqlite:///{path}")
+    config = Config()
+    config.set_main_option("script_location", str(files("pronostico.store") / "migrations"))
+    with engine.begin() as connection:
+        config.attributes["connection"] = connection
+        command.upgrade(config, "0002")
+        for name, count in (("a", 2), ("b", 3)):
+            box = json.dumps(
+                [{"shim_mm": 2.4, "count": count, "diameter_mm": 9.0}, {"shim_mm": 2.5, "count": 1}]
+            )
+            connection.execute(
+                text("INSERT INTO engines (id, data, shim_box) VALUES (:id, '{}', :box)"),
+                {"id": name, "box": box},
+            )
+    engine.dispose()
+    opened = Database(path)
+    with opened.reading() as session:
+        assert [(one.shim_mm, one.diameter_mm, one.count) for one in shim_box(session)] == [
+            (2.5, None, 1),
+            (2.4, 9.0, 3),
+        ]
     opened.close()

@@ -666,7 +666,7 @@ export interface paths {
         get?: never;
         /**
          * Put Lock Up
-         * @description Note that the nut was locked, and how the same blade felt after it.
+         * @description Note that the nut was locked, and how a blade felt after it.
          */
         put: operations["put_lock_up"];
         post?: never;
@@ -1840,9 +1840,11 @@ export interface components {
         };
         /**
          * LockUpIn
-         * @description How the blade that had dragged felt once the nut was locked.
+         * @description The blade that dragged before the nut was locked, the one tried after, and how that felt.
          */
         LockUpIn: {
+            /** Set With Mm */
+            set_with_mm: number[];
             /** Blades Mm */
             blades_mm: number[];
             /**
@@ -1853,9 +1855,11 @@ export interface components {
         };
         /**
          * LockUpOut
-         * @description The nut was locked: the blade that had dragged, and how it felt after.
+         * @description The nut was locked: the blade that had dragged before, the one tried after, and how that felt.
          */
         LockUpOut: {
+            /** Set With Mm */
+            set_with_mm: number[];
             /** Blades Mm */
             blades_mm: number[];
             /**
@@ -2320,7 +2324,8 @@ export interface components {
          * SetValveOut
          * @description What to do with one valve. `turn_deg` is positive clockwise seen on the adjuster.
          *
-         *     `set_with_mm`: the blade, or the stack, that should drag before the nut is locked. `shim_now_mm`: the shim
+         *     `set_with_mm`: the blade, or the stack, that should drag before the nut is locked; `check_with_mm`:
+         *     the one that should drag after, which differs where locking is known to move it. `shim_now_mm`: the shim
          *     that is in it, where that is known. `verdict`: how it stands now.
          *     `intervals_in_spec`: how long it then stays in spec with probability 0.9; `intervals_left`: how long the
          *     shims of the series make up for the drift; both in check intervals. `note` says why something is not told.
@@ -2338,6 +2343,8 @@ export interface components {
             turn_deg: number | null;
             /** Set With Mm */
             set_with_mm: number[] | null;
+            /** Check With Mm */
+            check_with_mm: number[] | null;
             /** Shim Now Mm */
             shim_now_mm: number | null;
             shim: components["schemas"]["ShimOut"] | null;

@@ -34,7 +34,7 @@ function Card({ card }: { card: JobCard }) {
   useTitle(`Job card, visit ${card.visit}: ${card.name}`)
   const { proof } = card
   return (
-    <div className="mx-auto max-w-[820px] bg-sheet p-6 print:max-w-none print:p-0">
+    <div className="mx-auto max-w-[820px] bg-sheet p-6 print:max-w-none print:p-0 print:[zoom:0.8]">
       <div className="flex items-start justify-between gap-4">
         <h1>Job card: {card.name}</h1>
         <div className="no-print flex gap-2">
@@ -205,6 +205,9 @@ function ValveTable({ card, unit }: { card: JobCard; unit: LengthUnit }) {
   )
 }
 
+// More would push the rest off the page.
+const MOST_OPEN = 4
+
 function Ticked({ card }: { card: JobCard }) {
   const { ticks } = card.proof
   const open = ticks.filter((one) => !one.done)
@@ -215,9 +218,10 @@ function Ticked({ card }: { card: JobCard }) {
       </p>
       {open.length < ticks.length && (
         <ul className="list-disc pl-5 text-sm">
-          {open.map((one) => (
+          {open.slice(0, MOST_OPEN).map((one) => (
             <li key={one.id}>not ticked: {one.text}</li>
           ))}
+          {open.length > MOST_OPEN && <li>and {open.length - MOST_OPEN} more</li>}
         </ul>
       )}
     </>

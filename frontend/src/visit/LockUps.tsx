@@ -15,25 +15,28 @@ const SAYS: Record<Felt, string> = {
   go: 'it still goes in',
 }
 
-/** Lock, try the same blade again, slacken and set anew until it holds: what each lock-up did. */
+/** Lock, try a blade, slacken and set anew until it holds: what each lock-up did. */
 export function LockUps({
   engineId,
   visitId,
   setting,
-  bladesMm,
+  setWithMm,
+  checkWithMm,
   unit,
 }: {
   engineId: string
   visitId: string
   setting: Done & { id: string }
   /** What should have dragged before it was locked. */
-  bladesMm: number[] | null
+  setWithMm: number[] | null
+  /** What should drag after. */
+  checkWithMm: number[] | null
   unit: LengthUnit
 }) {
   const lock = useLockUp(engineId, visitId)
   const back = useTakeBackLockUp(engineId, visitId)
   const known = setting.lock_ups
-  const planned = known.at(-1)?.blades_mm ?? bladesMm ?? []
+  const planned = checkWithMm ?? known.at(-1)?.blades_mm ?? []
   const [typed, setTyped] = useState<string | null>(null)
   const shown = typed ?? stackText(planned, unit).replace(` ${unit}`, '')
   const blades = typed === null ? planned : typedBladesMm(typed, unit)
@@ -66,15 +69,18 @@ export function LockUps({
       )}
       {!holds && (
         <div className="flex flex-wrap items-center gap-2 py-1">
-          <span>{known.length === 0 ? 'Locked:' : 'Slackened, set anew, locked:'} the blade</span>
+          <span>
+            {known.length === 0 ? 'Locked' : 'Slackened, set anew'}
+            {setWithMm && ` with ${stackText(setWithMm, unit)} dragging`}
+            {known.length === 0 ? ':' : ', locked:'} now
+          </span>
           <input
-            aria-label={`Blade that dragged at ${setting.valve}, ${unit}`}
+            aria-label={`Blade tried at ${setting.valve} after locking, ${unit}`}
             value={shown}
             aria-invalid={!usable}
             onChange={(event) => setTyped(event.target.value)}
             className="min-h-11 w-24 rounded-card border border-rule-strong bg-paper px-2"
           />
-          <span>now</span>
           {ANSWERS.map(({ felt }) =>
             felt === 'go' ? null : (
               <Button
@@ -86,6 +92,7 @@ export function LockUps({
                   lock.mutate({
                     settingId: setting.id,
                     index: known.length,
+                    set_with_mm: setWithMm ?? blades,
                     blades_mm: blades,
                     felt,
                   })

@@ -22,21 +22,25 @@ export function ShimFound({
   seen: ShimSeen
 }) {
   const see = useSeeShim(engineId, visitId)
-  const [typed, setTyped] = useState({
-    printed_mm: seen.printed_mm == null ? '' : String(seen.printed_mm),
-    measured_mm: seen.measured_mm == null ? '' : String(seen.measured_mm),
-  })
+  // What is typed and not stored; a field without a draft shows what is stored.
+  const [drafts, setDrafts] = useState<{ printed_mm?: string; measured_mm?: string }>({})
+  // What the server will know once everything that was sent has arrived.
+  const [sent, setSent] = useState<ShimSeen | null>(null)
+  const was = sent ?? seen
+  const shown = (field: keyof ShimSeen) =>
+    drafts[field] ?? (was[field] == null ? '' : String(was[field]))
+  const isWrong = (field: keyof ShimSeen) =>
+    shown(field).trim() !== '' && typedFigure(shown(field)) === null
   const { printed_mm: printed, measured_mm: measured } = seen
   const worn = printed != null && measured != null ? printed - measured : 0
 
-  function keep() {
-    const [print, measure] = FIELDS.map(({ field }) => typedFigure(typed[field]))
-    const isWrong = FIELDS.some(
-      ({ field }) => typed[field].trim() !== '' && typedFigure(typed[field]) === null,
-    )
-    const now = { printed_mm: print ?? null, measured_mm: measure ?? null }
-    const same = now.printed_mm === (printed ?? null) && now.measured_mm === (measured ?? null)
-    if (!isWrong && !same) see.mutate({ valve, seen: now, was: seen })
+  function keep(field: keyof ShimSeen) {
+    if (drafts[field] === undefined || isWrong(field)) return
+    const now = { ...was, [field]: typedFigure(shown(field)) }
+    setDrafts({ ...drafts, [field]: undefined })
+    if (now[field] === (was[field] ?? null)) return
+    setSent(now)
+    see.mutate({ valve, seen: now, was }, { onSettled: () => setSent(null) })
   }
 
   return (
@@ -48,11 +52,11 @@ export function ShimFound({
           <input
             aria-label={`Shim found in ${valve}, ${label}`}
             inputMode="decimal"
-            value={typed[field]}
-            aria-invalid={typed[field].trim() !== '' && typedFigure(typed[field]) === null}
-            onChange={(event) => setTyped({ ...typed, [field]: event.target.value })}
-            onBlur={keep}
-            onKeyDown={(event) => event.key === 'Enter' && keep()}
+            value={shown(field)}
+            aria-invalid={isWrong(field)}
+            onChange={(event) => setDrafts({ ...drafts, [field]: event.target.value })}
+            onBlur={() => keep(field)}
+            onKeyDown={(event) => event.key === 'Enter' && keep(field)}
             className="min-h-10 w-20 rounded-card border border-rule bg-paper px-2"
           />
         </label>

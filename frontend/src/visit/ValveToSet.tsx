@@ -60,7 +60,6 @@ export function ValveToSet({
       </div>
       {byShim && (
         <ShimFound
-          key={JSON.stringify(stop.shims_seen[valve.valve] ?? {})}
           engineId={engineId}
           visitId={visitId}
           valve={valve.valve}
@@ -72,7 +71,7 @@ export function ValveToSet({
           key={one.id ?? index}
           {...place}
           done={one}
-          bladesMm={valve.set_with_mm}
+          valve={valve}
           last={index === done.length - 1}
           unmeasured={unmeasured}
           byShim={byShim}
@@ -213,13 +212,13 @@ function WasDone({
   visitId,
   unit,
   done,
-  bladesMm,
+  valve,
   last,
   unmeasured,
   byShim,
 }: Place & {
   done: Done
-  bladesMm: number[] | null
+  valve: SetValve
   last: boolean
   unmeasured: boolean
   byShim: boolean
@@ -259,7 +258,8 @@ function WasDone({
           engineId={engineId}
           visitId={visitId}
           setting={{ ...done, id }}
-          bladesMm={bladesMm}
+          setWithMm={valve.set_with_mm}
+          checkWithMm={valve.check_with_mm}
           unit={unit}
         />
       )}

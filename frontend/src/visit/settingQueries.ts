@@ -84,7 +84,13 @@ export function useTakeBackSetting(engineId: string, visitId: string) {
   })
 }
 
-type LockUp = { settingId: string; index: number; blades_mm: number[]; felt: Felt }
+type LockUp = {
+  settingId: string
+  index: number
+  set_with_mm: number[]
+  blades_mm: number[]
+  felt: Felt
+}
 
 export function useLockUp(engineId: string, visitId: string) {
   const { keep, fetchAnew } = useKeepStop(engineId, visitId)

@@ -40,8 +40,9 @@ class SettingIn(RequestModel):
 
 
 class LockUpIn(RequestModel):
-    """How the blade that had dragged felt once the nut was locked."""
+    """The blade that dragged before the nut was locked, the one tried after, and how that felt."""
 
+    set_with_mm: Annotated[list[Blade], Field(min_length=1, max_length=6)]
     blades_mm: Annotated[list[Blade], Field(min_length=1, max_length=6)]
     felt: Felt
 
@@ -107,13 +108,14 @@ def put_lock_up(
     session: SessionDep,
     now: NowDep,
 ) -> SetStopOut:
-    """Note that the nut was locked, and how the same blade felt after it."""
+    """Note that the nut was locked, and how a blade felt after it."""
     setting.note_lock_up(
         writing,
         engine_id,
         visit_id,
         setting_id,
         index,
+        set_with_mm=body.set_with_mm,
         blades_mm=body.blades_mm,
         felt=body.felt,
         now=now,

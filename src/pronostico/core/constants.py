@@ -46,6 +46,8 @@ class Constants:
     visit_shift_sd_mm: float = 0.004
     # Locking the nut moves the screw by about this much (used by the simulator).
     locking_sd_mm: float = 0.006
+    # Hands differ by about this much in what their locking moves on average.
+    locking_habit_sd_mm: float = 0.015
     # A valve lasts as long as it is in spec this likely.
     lasting_p_in: float = 0.9
     # A target stays this far inside the limits.

@@ -9,33 +9,56 @@ from dataclasses import dataclass
 from itertools import combinations
 
 from pronostico.core.constants import DEFAULT, Constants
+from pronostico.core.reading import Prior, posterior_of
+from pronostico.core.thermal import Correction
+from pronostico.core.visits import Access, Try
 
-# A single blade is taken before a stack that comes no more than this nearer, mm: a stack springs, and wants
-# a third hand.
-_STACK_MUST_GAIN_MM = 0.012
+# A single blade is taken before a stack that comes no more than this nearer, mm: a stack springs. Simulated
+# hands leave the fewest valves out of spec with it.
+_STACK_MUST_GAIN_MM = 0.005
 
 
 @dataclass(frozen=True, slots=True)
 class LockUp:
-    """What locking the nut once did: clearances before and after, mm, with their variances."""
+    """What locking the nut once did to the gap, mm, and how surely; over 0: it opened it."""
 
-    before_mm: float
-    after_mm: float
+    moved_mm: float
     variance: float
+
+
+def lock_up_of(
+    before: tuple[Try, ...], after: tuple[Try, ...], access: Access, constants: Constants = DEFAULT
+) -> LockUp | None:
+    """What one lock-up did, from the tries before it and after it; None where either has none.
+
+    The gap after it is sought about the gap before it, so that a blade which drags before and is refused
+    after tells of a small step and not of any gap below the blade. What was assumed for that is taken out of
+    the result again.
+    """
+    if not before or not after:
+        return None
+    no_heat = Correction(0.0, 0.0)
+    thickness = sum(one.thickness_mm for one in before) / len(before)
+    start = posterior_of(before, access, Prior(thickness, constants.prior_sd_mm), no_heat, constants)
+    reach = constants.set_to_target_sd_mm
+    around = Prior(start.mean_mm, (start.sd_mm**2 + reach**2) ** 0.5)
+    end = posterior_of(after, access, around, no_heat, constants)
+    told = 1.0 / end.sd_mm**2 - 1.0 / around.sd_mm**2
+    if told <= 0.0:
+        return None
+    moved = (end.mean_mm - start.mean_mm) / end.sd_mm**2 / told
+    return LockUp(moved, 1.0 / told + start.sd_mm**2)
 
 
 def locking_allowance_mm(lock_ups: Sequence[LockUp], constants: Constants = DEFAULT) -> float:
     """How far locking is expected to move a setting, mm; positive: it opens the gap.
 
-    The precision-weighted mean of what earlier lock-ups did, with a normal prior about zero of the spread
-    that locking is known to have (any textbook of Bayesian statistics); nothing without lock-ups.
+    The precision-weighted mean of what earlier lock-ups did, each with the scatter that locking has, shrunk
+    towards zero by a normal prior as wide as hands differ (any textbook of Bayesian statistics).
     """
-    spread = constants.locking_sd_mm**2
-    weights = [1.0 / (one.variance + spread) for one in lock_ups]
-    moved = sum(
-        weight * (one.after_mm - one.before_mm) for weight, one in zip(weights, lock_ups, strict=True)
-    )
-    return moved / (1.0 / spread + sum(weights))
+    weights = [1.0 / (one.variance + constants.locking_sd_mm**2) for one in lock_ups]
+    moved = sum(weight * one.moved_mm for weight, one in zip(weights, lock_ups, strict=True))
+    return moved / (1.0 / constants.locking_habit_sd_mm**2 + sum(weights))
 
 
 def set_with_mm(

@@ -40,8 +40,9 @@ class PolicyOut(ReportModel):
 
 
 class LockUpOut(ReportModel):
-    """The nut was locked: the blade that had dragged, and how it felt after."""
+    """The nut was locked: the blade that had dragged before, the one tried after, and how that felt."""
 
+    set_with_mm: list[float]
     blades_mm: list[float]
     felt: Felt
 
@@ -87,9 +88,9 @@ def done_out(setting: SettingModel) -> DoneOut:
         moved_from=moved_from(setting),
         reason=reason if isinstance(reason, str) else None,
         lock_ups=[
-            LockUpOut(blades_mm=one.blades_mm, felt=one.felt)
+            LockUpOut(set_with_mm=before.blades_mm, blades_mm=after.blades_mm, felt=after.felt)
             for lock_up in setting.lockup or []
-            for one in lock_up.after[-1:]
+            for before, after in zip(lock_up.before[-1:], lock_up.after[-1:], strict=False)
         ],
     )
 
@@ -302,16 +303,19 @@ def note_lock_up(
     identifier: str,
     index: int,
     *,
+    set_with_mm: list[float],
     blades_mm: list[float],
     felt: Felt,
     now: datetime,
 ) -> None:
-    """Note that the nut was locked, and how the blade that had dragged before felt after it.
+    """Note that the nut was locked, and how a blade felt after it.
 
     It is a reading as left, in place of those before it. Sent again it changes nothing.
 
     Args:
         index: which lock-up of this setting it is, counted from 0.
+        set_with_mm: the blade or stack that dragged before.
+        blades_mm: the one that was tried after.
 
     Raises:
         NotThere: there is no such engine, visit or setting.
@@ -320,7 +324,7 @@ def note_lock_up(
     setting = _setting_of(session, engine_id, visit_id, identifier)
     known = setting.lockup or []
     after = TryModel(blades_mm=blades_mm, felt=felt)
-    lock_up = Lockup(before=[TryModel(blades_mm=blades_mm, felt="drag")], after=[after])
+    lock_up = Lockup(before=[TryModel(blades_mm=set_with_mm, felt="drag")], after=[after])
     if index < len(known) and known[index] == lock_up:
         return
     if index != len(known):

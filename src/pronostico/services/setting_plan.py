@@ -47,7 +47,8 @@ class ShimOut(ReportModel):
 class SetValveOut(ReportModel):
     """What to do with one valve. `turn_deg` is positive clockwise seen on the adjuster.
 
-    `set_with_mm`: the blade, or the stack, that should drag before the nut is locked. `shim_now_mm`: the shim
+    `set_with_mm`: the blade, or the stack, that should drag before the nut is locked; `check_with_mm`:
+    the one that should drag after, which differs where locking is known to move it. `shim_now_mm`: the shim
     that is in it, where that is known. `verdict`: how it stands now.
     `intervals_in_spec`: how long it then stays in spec with probability 0.9; `intervals_left`: how long the
     shims of the series make up for the drift; both in check intervals. `note` says why something is not told.
@@ -59,6 +60,7 @@ class SetValveOut(ReportModel):
     from_mm: float | None
     turn_deg: float | None
     set_with_mm: list[float] | None
+    check_with_mm: list[float] | None
     shim_now_mm: float | None
     shim: ShimOut | None
     verdict: Verdict | None
@@ -181,14 +183,14 @@ def _by_screw(
     constants: Constants,
 ) -> SetValveOut:
     standing = one.at.standing
-    turn = blades = None
+    turn = blades = check = None
     noted = [setting.target_mm for setting in one.at.settings if setting.target_mm is not None]
     target = noted[-1] if noted else one.target
     if target is not None and (one.touch or one.at.settings):
         # The blade meets the gap as it is today, not as it would be at the reference temperature.
-        blades = set_with_mm(
-            target + correction_mm, blades_mm, allowance_mm=allowance_mm, constants=constants
-        )
+        gap = target + correction_mm
+        blades = set_with_mm(gap, blades_mm, allowance_mm=allowance_mm, constants=constants)
+        check = set_with_mm(gap, blades_mm, constants=constants)
     if one.touch and standing is not None and one.target is not None and screw.lash_per_turn is not None:
         change = one.target - allowance_mm - standing.mean_mm
         turn = turn_deg(change, screw.lash_per_turn, left_hand=screw.left_hand)
@@ -196,7 +198,7 @@ def _by_screw(
     if one.touch and one.target is not None and one.spec is not None:
         after = p_in_after_setting(one.target, one.spec, constants)
     note = screw.note if one.touch else None
-    return _valve_out(one, turn=turn, blades=blades, p_in_after=after, note=note)
+    return _valve_out(one, turn=turn, blades=blades, check=check, p_in_after=after, note=note)
 
 
 def _by_shim(one: KnownValve, fit: Fit | None, old: float | None, series: ShimSeries | None) -> SetValveOut:
@@ -222,6 +224,7 @@ def _valve_out(
     *,
     turn: float | None = None,
     blades: tuple[float, ...] | None = None,
+    check: tuple[float, ...] | None = None,
     shim_now: float | None = None,
     shim: ShimOut | None = None,
     p_in_after: float | None = None,
@@ -236,6 +239,7 @@ def _valve_out(
         from_mm=None if standing is None else standing.mean_mm,
         turn_deg=turn,
         set_with_mm=None if blades is None else list(blades),
+        check_with_mm=None if check is None else list(check),
         shim_now_mm=shim_now,
         shim=shim,
         verdict=None if standing is None else standing.verdict,
@@ -303,7 +307,7 @@ def plan_setting(
         blades_mm = record.gauge_set.blades_mm if record.gauge_set is not None else ()
     engine = engine_from(model, constants)
     known = known_valves(record, engine, visit_id, policy, which, decided or {}, constants)
-    locking = allowance(record.visits[: record.visits.index(visit) + 1], engine, constants)
+    locking = allowance(record.visits[: record.visits.index(visit) + 1], constants)
     screw = _Screw.of(model)
     plan = ShimPlan((), (), ())
     if model.adjustment in _SHIMMED:

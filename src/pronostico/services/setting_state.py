@@ -9,11 +9,9 @@ from pronostico.core.engine import Engine, Spec, Valve
 from pronostico.core.history import ValveAtVisit, as_found, at_visit, line_ahead
 from pronostico.core.judging import Decision
 from pronostico.core.line import Line
-from pronostico.core.lockup import LockUp, locking_allowance_mm
-from pronostico.core.reading import estimate
+from pronostico.core.lockup import LockUp, lock_up_of, locking_allowance_mm
 from pronostico.core.setting import Drift, Policy, Which, intervals_in_spec, target_mm
-from pronostico.core.thermal import correction_at
-from pronostico.core.visits import Reading, Try
+from pronostico.core.visits import Try
 from pronostico.record.conversion import visits_from
 from pronostico.record.models import EngineModel, Record, SettingModel, TryModel, VisitModel
 from pronostico.services.visit_notes import notes_of
@@ -56,33 +54,24 @@ class Allowance:
     technician: str | None
 
 
-def _lock_ups_of(visit: VisitModel, engine: Engine, constants: Constants) -> list[LockUp]:
-    """The lock-ups of one visit whose clearance before and after is known."""
-    lock_ups = []
-    for setting in visit.settings:
-        valve = engine.valve(setting.valve)
-        spec = engine.spec_of(valve, visit.date)
-        correction = correction_at(engine, valve.side, visit.temperature_c, constants)
-        for one in setting.lockup or []:
-            before, after = (
-                None
-                if spec is None
-                else estimate(Reading(valve.id, "left", tries), spec, correction, constants)
-                for tries in (_tries(one.before), _tries(one.after))
-            )
-            if before is not None and after is not None:
-                variance = before.sd_mm**2 + after.sd_mm**2
-                lock_ups.append(LockUp(before.mean_mm, after.mean_mm, variance))
-    return lock_ups
+def _lock_ups_of(visit: VisitModel, constants: Constants) -> list[LockUp]:
+    """The lock-ups of one visit that tell anything."""
+    access = visit.access or "straight"
+    found = (
+        lock_up_of(_tries(one.before), _tries(one.after), access, constants)
+        for setting in visit.settings
+        for one in setting.lockup or []
+    )
+    return [one for one in found if one is not None]
 
 
-def allowance(visits: Sequence[VisitModel], engine: Engine, constants: Constants) -> Allowance:
+def allowance(visits: Sequence[VisitModel], constants: Constants) -> Allowance:
     """What locking is expected to move at the last of the visits.
 
     It is the hand that moves it: the lock-ups of the technician at hand count alone where there are any.
     """
     technician = visits[-1].technician if visits else None
-    by_visit = [(visit.technician, _lock_ups_of(visit, engine, constants)) for visit in visits]
+    by_visit = [(visit.technician, _lock_ups_of(visit, constants)) for visit in visits]
     own = [one for who, lock_ups in by_visit if who == technician for one in lock_ups]
     if technician is not None and own:
         return Allowance(locking_allowance_mm(own, constants), len(own), technician)

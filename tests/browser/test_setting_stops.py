@@ -1,0 +1,151 @@
+"""Set and Prove in the real page: locked until it holds, shims from the box, closed up, proved, on paper."""
+
+import re
+
+import httpx2
+from playwright.sync_api import expect
+
+VISIT = "/engines/resurfacer-1/visits/v8"
+SNOWMOBILE = "/engines/snowmobile/visits/v4"
+
+
+def row(page, valve):
+    return page.get_by_role("listitem").filter(has=page.get_by_text(valve, exact=True)).first
+
+
+def test_a_valve_is_set_locked_and_tried_until_it_holds_by_keyboard(watched, server):
+    page = watched
+    page.goto(f"{server.address}{VISIT}/set")
+    here = row(page, "2E")
+    expect(here.get_by_text(re.compile(r"anticlockwise, about"))).to_be_visible()
+    expect(here.get_by_text(re.compile(r"so that .* drags, then lock"))).to_be_visible()
+    page.get_by_label("2E set to").focus()
+    page.keyboard.press("Tab")
+    page.keyboard.press("Enter")
+    expect(here.get_by_text("Not measured again: locking moves it")).to_be_visible()
+    here.get_by_role("button", name="won't go").press("Enter")
+    expect(here.get_by_text("locking closed it")).to_be_visible()
+    # It has moved: what is left to turn is told anew.
+    expect(here.get_by_text(re.compile(r"anticlockwise"))).to_have_count(2)
+    here.get_by_role("button", name="drags").press("Enter")
+    expect(here.get_by_text("it holds")).to_be_visible()
+    expect(here.get_by_text("measured again as left")).to_be_visible()
+    expect(
+        page.get_by_text(re.compile(r"Locking closes it by about .* from 2 lock-ups by J. K."))
+    ).to_be_visible()
+    page.get_by_role("button", name="Take back the last lock-up of 2E").click()
+    expect(here.get_by_text("it holds")).to_have_count(0)
+    page.reload()
+    expect(row(page, "2E").get_by_text("locking closed it")).to_be_visible()
+
+
+def test_a_target_outside_the_spec_is_kept_with_the_reason_that_was_typed(page, server):
+    page.goto(f"{server.address}{VISIT}/set")
+    page.get_by_label("2E set to").fill("0.33")
+    here = row(page, "2E")
+    here.get_by_role("button", name="Is set").click()
+    expect(here.get_by_text(re.compile("outside the spec"))).to_be_visible()
+    page.get_by_label("Why it is meant so").fill("for the bench")
+    here.get_by_role("button", name="It is right as it stands").click()
+    expect(here.get_by_text(re.compile(r"Done: set to 0.33 mm; for the bench"))).to_be_visible()
+
+
+def test_the_last_shim_of_the_box_is_fitted_by_one_and_the_other_is_told(page, server, context):
+    other = context.new_page()
+    for one in (page, other):
+        one.goto(f"{server.address}{SNOWMOBILE}/set")
+        expect(row(one, "2Ia").get_by_text("1.600 mm in, from the box")).to_be_visible()
+    # Somebody else fits it to another valve first.
+    other.get_by_label("1Ia shim").fill("1.60")
+    row(other, "1Ia").get_by_role("button", name="Is fitted").click()
+    expect(row(other, "1Ia").get_by_text(re.compile("1.600 mm in from the box"))).to_be_visible()
+    row(page, "2Ia").get_by_role("button", name="Is fitted").click()
+    expect(page.get_by_text(re.compile("somebody took the last one")).first).to_be_visible()
+    page.goto(f"{server.address}/bench")
+    expect(page.get_by_role("listitem").filter(has_text="1.600 mm")).to_contain_text("none left")
+
+
+def test_the_box_is_counted_on_the_bench(watched, server):
+    page = watched
+    page.goto(f"{server.address}/bench")
+    line = page.get_by_role("listitem").filter(has_text="1.700 mm")
+    page.get_by_role("button", name="One 1.700 mm more").press("Enter")
+    expect(line).to_contain_text("3")
+    page.get_by_role("textbox", name="Thickness").fill("thick")
+    page.get_by_role("button", name="Put in").click()
+    expect(page.get_by_text("from 0.1 to 10 mm")).to_be_visible()
+    page.get_by_label("Thickness").fill("1,75")
+    page.get_by_role("textbox", name="Diameter").fill("8.9")
+    page.get_by_label("How many").fill("2")
+    page.get_by_role("button", name="Put in").click()
+    expect(page.get_by_role("listitem").filter(has_text="1.750 mm")).to_contain_text("2")
+    # What is in the box now need not be ordered.
+    page.goto(f"{server.address}{SNOWMOBILE}/set")
+    expect(row(page, "2Ib").get_by_text("1.750 mm in, from the box")).to_be_visible()
+
+
+def test_a_worn_shim_is_noted_and_counts(watched, server):
+    page = watched
+    page.goto(f"{server.address}{SNOWMOBILE}/set")
+    page.get_by_label("Shim found in 2Ia, print").fill("1.65")
+    page.get_by_label("Shim found in 2Ia, measures").fill("1.62")
+    page.keyboard.press("Enter")
+    expect(row(page, "2Ia").get_by_text("worn by 0.030 mm")).to_be_visible()
+    expect(row(page, "2Ia").get_by_text(re.compile("1.620 out"))).to_be_visible()
+
+
+def test_lifters_are_preloaded_position_by_position(watched, server):
+    page = watched
+    page.goto(f"{server.address}/engines/standby-drive/visits/v2/set")
+    expect(page.get_by_text("Pump the lifters up first")).to_be_visible()
+    first = page.get_by_role("region", name="cylinder 1 at top, compression")
+    expect(first.get_by_role("listitem")).to_have_count(10)
+    page.get_by_role("button", name="1E is preloaded").press("Enter")
+    expect(first.get_by_text("preloaded, 0.75 turns")).to_be_visible()
+    page.get_by_role("button", name="Take back that 1E was preloaded").click()
+    expect(first.get_by_text("preloaded, 0.75 turns")).to_have_count(0)
+
+
+def test_closed_up_proved_and_put_on_paper(watched, server):
+    page = watched
+    page.goto(f"{server.address}{VISIT}/prove")
+    gasket = page.get_by_role("checkbox", name=re.compile("Cover gasket whole"))
+    gasket.check()
+    expect(page.get_by_text("1 of 13 done")).to_be_visible()
+    expect(
+        page.get_by_text("cover: 4, then 9 N m (35, then 80 in-lb), from the middle outwards")
+    ).to_be_visible()
+    stalls = page.get_by_role("group", name="stalls at idle")
+    stalls.get_by_label("same").check()
+    expect(page.get_by_text(re.compile("Not the valves, or not only. Air leaks"))).to_be_visible()
+    page.get_by_label("stalls at idle: how it is now").fill("a little later")
+    page.get_by_role("group", name="misses when cold").get_by_label("gone").check()
+    page.get_by_label("fuel trim, long term, before").fill("-16")
+    page.get_by_label("fuel trim, long term, after").fill("-3")
+    page.keyboard.press("Enter")
+    page.get_by_label("Rather at").fill("2300")
+    page.get_by_label("Because").fill("owner away in spring")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    expect(page.get_by_text(re.compile("2 300 h.*: owner away in spring"))).to_be_visible()
+    page.get_by_role("link", name="Job card").click()
+    expect(page.get_by_role("heading", name="Job card: Ice resurfacer 1")).to_be_visible()
+    expect(page.get_by_text("stalls at idle: same, a little later")).to_be_visible()
+    expect(page.get_by_text("fuel trim, long term: -16 before, -3 after (percent)")).to_be_visible()
+    expect(page.get_by_text("1 of 16 ticked off")).to_be_visible()
+    expect(page.get_by_text(re.compile("Look again at 2 300 h"))).to_be_visible()
+    address = page.get_by_role("link", name="PDF").get_attribute("href")
+    answer = httpx2.get(server.address + address)
+    assert answer.status_code == 200 and answer.content.startswith(b"%PDF-")
+    # On paper without the frame, and on one page.
+    printed = page.pdf(format="A4", prefer_css_page_size=True)
+    assert len(re.findall(rb"/Type\s*/Page\b", printed)) == 1
+
+
+def test_a_compression_in_the_wrong_unit_is_asked_about_at_its_line(page, server):
+    page.goto(f"{server.address}{VISIT}/prove")
+    expect(page.get_by_text(re.compile("Found with no clearance: 3E"))).to_be_visible()
+    box = page.get_by_label("compression of cylinder 3, dry, after")
+    box.fill("150")
+    box.press("Enter")
+    page.get_by_role("button", name="Take 1034 kPa").click()
+    expect(page.get_by_label("compression of cylinder 3, dry, after")).to_have_value("1034")
