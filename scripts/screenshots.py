@@ -54,6 +54,22 @@ def _against(page: Page) -> None:
     page.wait_for_timeout(400)
 
 
+def _locked(page: Page) -> None:
+    for name in ("Is set", "won't go", "drags"):
+        page.get_by_role("button", name=name).first.click()
+        page.wait_for_timeout(500)
+    page.evaluate("window.scrollTo(0, 0)")
+
+
+def _proved(page: Page) -> None:
+    for name in ("lock nut", "Turned two whole turns", "Nothing left inside"):
+        page.get_by_role("checkbox", name=name).first.check()
+    page.get_by_role("group", name="stalls at idle").get_by_label("gone").check()
+    page.get_by_role("group", name="misses when cold").get_by_label("same").check()
+    page.wait_for_timeout(500)
+    page.evaluate("document.activeElement.blur(); window.scrollTo(0, 0)")
+
+
 # In the order of the work: what is noted at one stop shows at the next.
 VIEWS = {
     "shop": ("/", None),
@@ -66,7 +82,10 @@ VIEWS = {
     "turning": (f"{ENGINE}/visits/v8/turn", None),
     "measuring": (f"{ENGINE}/visits/v8/measure", _measured),
     "judging": (f"{ENGINE}/visits/v8/judge", None),
-    "setting": (f"{ENGINE}/visits/v8/set", None),
+    "setting": (f"{ENGINE}/visits/v8/set", _locked),
+    "shims": ("/engines/snowmobile/visits/v4/set", None),
+    "proving": (f"{ENGINE}/visits/v8/prove", _proved),
+    "job-card": (f"{ENGINE}/visits/v7/card", None),
     "sheet": (f"{ENGINE}/sheet", None),
     "typing-in": (f"{ENGINE}/visits/v8/type-in", None),
     "case": (f"{ENGINE}/cases/c1", None),

@@ -167,7 +167,9 @@ def test_a_lock_up_that_moved_it_is_done_again_until_it_holds(client):
     moved = lock(client, 0, "no-go").json()
     # What the blade says after locking is how the valve was left: tight of the blade, so it is set anew.
     assert left_tries(client, "2E") == [([0.28], "no-go")] and moved["unmeasured"] == []
-    assert by_valve(moved)["2E"]["turn_deg"] < 0 and by_valve(moved)["2E"]["touch"]
+    assert by_valve(moved)["2E"]["touch"]
+    # It moved by a little and is turned back by a little: about 0.03 of 0.75 mm a turn.
+    assert -25 < by_valve(moved)["2E"]["turn_deg"] < -5
     assert by_valve(moved)["2E"]["set_with_mm"] == [0.28]
     held = lock(client, 1, "drag").json()
     assert left_tries(client, "2E") == [([0.28], "drag")]

@@ -140,3 +140,21 @@ def test_the_bench_keeps_sets_and_the_shops_rate(watched, server):
     expect(page.get_by_text("kept")).to_be_visible()
     page.goto(f"{server.address}/engines/resurfacer-1")
     expect(page.get_by_text(re.compile(r"55 min, 55 EUR"))).to_be_visible()
+
+
+def test_torques_are_typed_a_line_a_part_in_either_unit_and_stand_where_it_is_closed_up(page, server):
+    page.goto(f"{server.address}/engines/resurfacer-2/data")
+    page.get_by_role("button", name=re.compile("Torque: cover")).click()
+    lines = page.get_by_label(re.compile("From the manual"))
+    expect(lines).to_have_value("lock nut | 14\ncover | 4 9 | from the middle outwards\nplug | 20")
+    lines.fill("cover | 44 89 in-lb | crosswise\nplug | tight")
+    page.get_by_role("button", name="Keep these data").click()
+    expect(page.get_by_text(re.compile("'plug | tight' must be part"))).to_have_count(2)
+    lines.fill("cover | 44 89 in-lb | crosswise")
+    page.get_by_role("button", name="Keep these data").click()
+    expect(page).to_have_url(re.compile("/engines/resurfacer-2$"))
+    page.goto(f"{server.address}/engines/resurfacer-2/visits/v4/prove")
+    expect(page.get_by_text("cover: 4.97, then 10.06 N m (44, then 89 in-lb), crosswise")).to_be_visible()
+    # As the manual prints it, when the data are opened again.
+    page.goto(f"{server.address}/engines/resurfacer-2/data")
+    expect(lines).to_have_value("cover | 44 89 in-lb | crosswise")

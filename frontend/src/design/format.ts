@@ -81,7 +81,7 @@ export function decibans(value: number): string {
   return `${value < 0 ? '−' : '+'}${Math.abs(value).toFixed(1)}`
 }
 
-const NM_PER_INCH_POUND = 0.1129848
+export const NM_PER_INCH_POUND = 0.1129848
 
 /** A torque in newton metres and in inch-pounds, in its stages. */
 export function torqueText(torque: {

@@ -69,10 +69,10 @@ export function LockUps({
       )}
       {!holds && (
         <div className="flex flex-wrap items-center gap-2 py-1">
-          <span>
+          <span className="w-full">
             {known.length === 0 ? 'Locked' : 'Slackened, set anew'}
             {setWithMm && ` with ${stackText(setWithMm, unit)} dragging`}
-            {known.length === 0 ? ':' : ', locked:'} now
+            {known.length === 0 ? ': now' : ', locked: now'}
           </span>
           <input
             aria-label={`Blade tried at ${setting.valve} after locking, ${unit}`}

@@ -36,7 +36,7 @@ export function ValveToSet({
   const unmeasured = stop.unmeasured.includes(valve.valve)
   return (
     <li className="border-b border-rule px-4 py-2 last:border-0">
-      <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
         <strong className="w-10 text-lg">{valve.valve}</strong>
         {valve.turn_deg !== null && <TurnDial degrees={valve.turn_deg} turned={turned} />}
         <div className="min-w-52 flex-1">
@@ -155,8 +155,8 @@ function NoteIt({
   if (planned == null && !byShim) return null
   return (
     <>
-      <div className="flex items-center gap-2">
-        <label className="flex items-center gap-1 text-sm">
+      <div className="flex items-end gap-2">
+        <label className="flex flex-col text-sm leading-tight">
           {byShim ? 'shim, mm' : `to, ${unit}`}
           <input
             aria-label={`${valve.valve} ${byShim ? 'shim' : 'set to'}`}

@@ -26,23 +26,56 @@ class LockUp:
     variance: float
 
 
+@dataclass(frozen=True, slots=True)
+class Gap:
+    """A gap as it stands, mm, and how surely."""
+
+    mean_mm: float
+    sd_mm: float
+
+
+def _around(blade_mm: float, constants: Constants) -> Prior:
+    return Prior(blade_mm, constants.prior_sd_mm)
+
+
+def _gap(tries: tuple[Try, ...], access: Access, prior: Prior, constants: Constants) -> Gap:
+    posterior = posterior_of(tries, access, prior, Correction(0.0, 0.0), constants)
+    return Gap(posterior.mean_mm, posterior.sd_mm)
+
+
+def _gaps(
+    before: tuple[Try, ...], after: tuple[Try, ...], access: Access, constants: Constants
+) -> tuple[Gap, Prior, Gap]:
+    """The gap before a lock-up, what is believed of it after, and the gap after."""
+    thickness = sum(one.thickness_mm for one in before) / len(before)
+    start = _gap(before, access, _around(thickness, constants), constants)
+    around = Prior(start.mean_mm, (start.sd_mm**2 + constants.set_to_target_sd_mm**2) ** 0.5)
+    return start, around, _gap(after, access, around, constants)
+
+
+def gap_after(
+    before: tuple[Try, ...], after: tuple[Try, ...], access: Access, constants: Constants = DEFAULT
+) -> Gap | None:
+    """The gap after a lock-up, sought about the gap before it; None where either has no tries.
+
+    A blade that dragged before and is refused after tells of a small step, not of any gap below the blade.
+
+    >>> round(gap_after((Try((0.28,), "drag"),), (Try((0.28,), "no-go"),), "straight").mean_mm, 2)
+    0.26
+    """
+    return _gaps(before, after, access, constants)[2] if before and after else None
+
+
 def lock_up_of(
     before: tuple[Try, ...], after: tuple[Try, ...], access: Access, constants: Constants = DEFAULT
 ) -> LockUp | None:
     """What one lock-up did, from the tries before it and after it; None where either has none.
 
-    The gap after it is sought about the gap before it, so that a blade which drags before and is refused
-    after tells of a small step and not of any gap below the blade. What was assumed for that is taken out of
-    the result again.
+    What was assumed of the gap after it is taken out of the result again.
     """
     if not before or not after:
         return None
-    no_heat = Correction(0.0, 0.0)
-    thickness = sum(one.thickness_mm for one in before) / len(before)
-    start = posterior_of(before, access, Prior(thickness, constants.prior_sd_mm), no_heat, constants)
-    reach = constants.set_to_target_sd_mm
-    around = Prior(start.mean_mm, (start.sd_mm**2 + reach**2) ** 0.5)
-    end = posterior_of(after, access, around, no_heat, constants)
+    start, around, end = _gaps(before, after, access, constants)
     told = 1.0 / end.sd_mm**2 - 1.0 / around.sd_mm**2
     if told <= 0.0:
         return None

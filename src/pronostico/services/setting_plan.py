@@ -191,8 +191,8 @@ def _by_screw(
         gap = target + correction_mm
         blades = set_with_mm(gap, blades_mm, allowance_mm=allowance_mm, constants=constants)
         check = set_with_mm(gap, blades_mm, constants=constants)
-    if one.touch and standing is not None and one.target is not None and screw.lash_per_turn is not None:
-        change = one.target - allowance_mm - standing.mean_mm
+    if one.touch and one.from_mm is not None and target is not None and screw.lash_per_turn is not None:
+        change = target - allowance_mm - one.from_mm
         turn = turn_deg(change, screw.lash_per_turn, left_hand=screw.left_hand)
     after = None if standing is None else standing.p_in
     if one.touch and one.target is not None and one.spec is not None:
@@ -236,7 +236,7 @@ def _valve_out(
         valve=one.valve.id,
         touch=one.touch,
         target_mm=one.target,
-        from_mm=None if standing is None else standing.mean_mm,
+        from_mm=one.from_mm,
         turn_deg=turn,
         set_with_mm=None if blades is None else list(blades),
         check_with_mm=None if check is None else list(check),

@@ -9,8 +9,9 @@ from pronostico.core.engine import Engine, Spec, Valve
 from pronostico.core.history import ValveAtVisit, as_found, at_visit, line_ahead
 from pronostico.core.judging import Decision
 from pronostico.core.line import Line
-from pronostico.core.lockup import LockUp, lock_up_of, locking_allowance_mm
+from pronostico.core.lockup import LockUp, gap_after, lock_up_of, locking_allowance_mm
 from pronostico.core.setting import Drift, Policy, Which, intervals_in_spec, target_mm
+from pronostico.core.thermal import correction_at
 from pronostico.core.visits import Try
 from pronostico.record.conversion import visits_from
 from pronostico.record.models import EngineModel, Record, SettingModel, TryModel, VisitModel
@@ -27,6 +28,7 @@ class KnownValve:
     line: Line | None
     target: float | None
     touch: bool
+    from_mm: float | None
 
     @property
     def lasts(self) -> float | None:
@@ -114,6 +116,23 @@ def _figures(model: EngineModel, day: date) -> dict[str, float | None]:
     return figures
 
 
+def _stands_mm(
+    visit: VisitModel, at: ValveAtVisit, engine: Engine, valve: Valve, constants: Constants
+) -> float | None:
+    """The clearance that a valve is set from: as last read, after a lock-up by what it can have moved."""
+    lock_ups = [
+        one for setting in visit.settings if setting.valve == valve.id for one in setting.lockup or []
+    ]
+    left = next((one for one in visit.readings if (one.valve, one.phase) == (valve.id, "left")), None)
+    if lock_ups and left is not None and _tries(left.tries) == _tries(lock_ups[-1].after):
+        before, after = _tries(lock_ups[-1].before), _tries(lock_ups[-1].after)
+        gap = gap_after(before, after, visit.access or "straight", constants)
+        if gap is not None:
+            correction = correction_at(engine, valve.side, visit.temperature_c, constants)
+            return gap.mean_mm - correction.correction_mm
+    return None if at.standing is None else at.standing.mean_mm
+
+
 def known_valves(
     record: Record,
     engine: Engine,
@@ -153,7 +172,8 @@ def known_valves(
             touch = decided[valve.id] == "set"
         else:
             touch = _to_touch(at, line, at.spec, which, next_usage, constants)
-        known.append(KnownValve(valve, at, at.spec, line, target, touch))
+        stands = _stands_mm(record.visits[index], at, engine, valve, constants)
+        known.append(KnownValve(valve, at, at.spec, line, target, touch, stands))
     return _with_mates(known, record.engine)
 
 

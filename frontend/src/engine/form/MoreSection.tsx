@@ -2,7 +2,8 @@ import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/react
 import type { ReactNode } from 'react'
 import { Field } from '@/design/Field'
 import type { EngineDraft } from './draft'
-import { FigureOf, SelectField, TextOf, useForm } from './fields'
+import { FigureOf, LinesField, SelectField, TextOf, useForm } from './fields'
+import { TORQUE_EXAMPLE } from './torque'
 
 const MATERIALS: { id: EngineDraft['head_material']; label: string }[] = [
   { id: '', label: 'not known' },
@@ -67,6 +68,60 @@ export function MoreSection() {
           ]}
           onChange={(adjuster_at) => change({ adjuster_at })}
         />
+        <SelectField
+          label="Thread"
+          value={draft.thread.hand}
+          choices={[
+            { id: '', label: 'not known' },
+            { id: 'right', label: 'right hand' },
+            { id: 'left', label: 'left hand' },
+          ]}
+          onChange={(hand) => change({ thread: { ...draft.thread, hand } })}
+        />
+        <SelectField
+          label="It is locked by"
+          value={draft.thread.locks}
+          choices={[
+            { id: '', label: 'not known' },
+            { id: 'outer', label: 'the nut outside; the screw sets' },
+            { id: 'inner', label: 'the screw inside; the nut sets' },
+          ]}
+          onChange={(locks) => change({ thread: { ...draft.thread, locks } })}
+        />
+      </Group>
+      <Group title="Hydraulic lifters: how far past zero lash">
+        <Field
+          label="Preload"
+          unit="turns"
+          inputMode="decimal"
+          value={draft.hydraulic.turns}
+          onChange={(event) =>
+            change({ hydraulic: { ...draft.hydraulic, turns: event.target.value } })
+          }
+          fault={faultAt('$.engine.hydraulic.preload_turns')}
+        />
+        <Field
+          label="Stroke of the plunger"
+          unit="mm"
+          inputMode="decimal"
+          value={draft.hydraulic.stroke}
+          onChange={(event) =>
+            change({ hydraulic: { ...draft.hydraulic, stroke: event.target.value } })
+          }
+          fault={faultAt('$.engine.hydraulic.plunger_stroke_mm')}
+        />
+      </Group>
+      <Group title="Torque: cover, caps, lock nuts, plugs">
+        <div className="col-span-2">
+          <LinesField
+            label="From the manual"
+            what="a line a part: part | N m, or its stages | order; in-lb behind a figure means inch-pounds"
+            value={draft.torque}
+            placeholder={TORQUE_EXAMPLE}
+            fault={faultAt('$.engine.torque')}
+            onChange={(torque) => change({ torque })}
+          />
+        </div>
       </Group>
       <Group title="Crank: stroke, decompression bump, the manual's own table">
         <FigureOf name="stroke_mm" label="Stroke" unit="mm" />
@@ -80,20 +135,13 @@ export function MoreSection() {
         <div className="col-span-2">
           <TextOf name="lobe_position" label="The manual's words for the position" />
         </div>
-        <div className="col-span-2 flex flex-col gap-1">
-          <label htmlFor="stations" className="text-sm font-semibold">
-            The manual's own table{' '}
-            <span className="font-normal text-ink-soft">
-              (a line a position: degrees | mark | valves)
-            </span>
-          </label>
-          <textarea
-            id="stations"
-            rows={3}
+        <div className="col-span-2">
+          <LinesField
+            label="The manual's own table"
+            what="a line a position: degrees | mark | valves"
             value={draft.stations}
             placeholder="0 | mark T | 1I 1E 2I 3E"
-            onChange={(event) => change({ stations: event.target.value })}
-            className="rounded-card border border-rule-strong bg-sheet px-3 py-2 placeholder:text-ink-soft"
+            onChange={(stations) => change({ stations })}
           />
         </div>
       </Group>

@@ -2,6 +2,7 @@ import type { Engine, Fault, Valve } from '@/api/client'
 import { MM_PER_THOU, type LengthUnit } from '@/design/format'
 import { typedFigure } from '@/design/typedFigure'
 import { typedLengthMm } from '@/design/typedLength'
+import { readTorque } from './torque'
 import { FIGURE_KEYS, TEXT_KEYS, type EngineDraft, type SpecDraft } from './draft'
 
 /** The engine as the record writes it, from what was typed; what is no figure is told by its path. */
@@ -103,6 +104,14 @@ function stations(reading: Reading, typed: string): Engine['stations'] {
   })
 }
 
+function torques(reading: Reading, typed: string): Engine['torque'] {
+  const lines = typed.split('\n').filter((line) => line.trim() !== '')
+  const read = lines.map(readTorque)
+  read.forEach((one) => 'fault' in one && reading.fault('$.engine.torque', one.fault))
+  const sound = read.filter((one) => !('fault' in one))
+  return sound.length === 0 ? null : sound
+}
+
 export function buildEngine(draft: EngineDraft, id: string): Built {
   const reading = new Reading()
   const { head, unit } = draft
@@ -175,6 +184,20 @@ export function buildEngine(draft: EngineDraft, id: string): Built {
       ? { title: draft.source.title.trim(), page: draft.source.page.trim() || null }
       : null,
     stations: stations(reading, draft.stations),
+    thread:
+      draft.thread.hand || draft.thread.locks
+        ? { hand: draft.thread.hand || 'right', locks: draft.thread.locks || 'outer' }
+        : null,
+    hydraulic: Object.values(draft.hydraulic).some((one) => one.trim() !== '')
+      ? {
+          preload_turns: reading.figure('$.engine.hydraulic.preload_turns', draft.hydraulic.turns),
+          plunger_stroke_mm: reading.figure(
+            '$.engine.hydraulic.plunger_stroke_mm',
+            draft.hydraulic.stroke,
+          ),
+        }
+      : null,
+    torque: torques(reading, draft.torque),
     layout: {
       ...draft.base.layout,
       kind: head.kind,

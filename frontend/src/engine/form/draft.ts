@@ -1,5 +1,6 @@
 import type { Engine, PlacedValve, Valve } from '@/api/client'
 import type { LengthUnit } from '@/design/format'
+import { torqueLines } from './torque'
 
 /** An engine while it is being described: what was typed, as it was typed. */
 
@@ -75,6 +76,10 @@ export type EngineDraft = {
   firingIntervals: string
   compression: { min: string; max: string; spreadPercent: string }
   shims: { from: string; to: string; step: string; diameter: string }
+  thread: { hand: NonNullable<Engine['thread']>['hand'] | ''; locks: 'outer' | 'inner' | '' }
+  hydraulic: { turns: string; stroke: string }
+  /** A line a part: 'cover | 5 10 | crosswise', in N m or in in-lb. */
+  torque: string
   source: { title: string; page: string }
   /** The manual's own crank table, a line a position: '0 | mark T | 1I 1E'. */
   stations: string
@@ -194,6 +199,12 @@ export function draftOf(engine: Engine): EngineDraft {
       step: text(shims?.step_mm),
       diameter: text(shims?.diameter_mm),
     },
+    thread: { hand: engine.thread?.hand ?? '', locks: engine.thread?.locks ?? '' },
+    hydraulic: {
+      turns: text(engine.hydraulic?.preload_turns),
+      stroke: text(engine.hydraulic?.plunger_stroke_mm),
+    },
+    torque: torqueLines(engine.torque ?? []),
     source: { title: source?.title ?? '', page: source?.page ?? '' },
     stations: (engine.stations ?? [])
       .map((one) => [text(one.crank_deg), one.mark ?? '', one.valves.join(' ')].join(' | '))

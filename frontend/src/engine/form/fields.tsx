@@ -152,3 +152,45 @@ export function SpecFields({
     </fieldset>
   )
 }
+
+/** Several lines of one shape. */
+export function LinesField({
+  label,
+  what,
+  value,
+  placeholder,
+  fault,
+  onChange,
+}: {
+  label: string
+  /** What a line is made of. */
+  what: string
+  value: string
+  placeholder: string
+  fault?: string
+  onChange: (value: string) => void
+}) {
+  const id = useId()
+  return (
+    <div className="flex flex-col gap-1">
+      <label htmlFor={id} className="text-sm font-semibold">
+        {label} <span className="font-normal text-ink-soft">({what})</span>
+      </label>
+      <textarea
+        id={id}
+        rows={3}
+        value={value}
+        placeholder={placeholder}
+        aria-invalid={fault !== undefined}
+        aria-describedby={fault ? `${id}-fault` : undefined}
+        onChange={(event) => onChange(event.target.value)}
+        className="rounded-card border border-rule-strong bg-sheet px-3 py-2 placeholder:text-ink-soft"
+      />
+      {fault && (
+        <p id={`${id}-fault`} className="text-sm text-tight">
+          {fault}
+        </p>
+      )}
+    </div>
+  )
+}
