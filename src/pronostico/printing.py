@@ -1,10 +1,9 @@
 """Reports as tables for people: never a certainty that nobody has, never a gap below none."""
 
-from fractions import Fraction
-
 from rich.console import Console
 from rich.table import Table
 
+from pronostico.services import words
 from pronostico.services.analysis_report import AnalysisOut, EstimateOut, SinkOut
 from pronostico.services.cranking import CrankOut
 from pronostico.services.diagnosis_report import DiagnosisOut, EvidenceOut
@@ -118,21 +117,6 @@ def print_stations(plan: CrankOut) -> None:
         console.print(f"The manual says: {plan.lobe_position}")
 
 
-def turn_words(degrees: float) -> str:
-    """A turn as a hand understands it: degrees, the nearest sixteenth, and which way.
-
-    >>> turn_words(-122.4)
-    '122 degrees anticlockwise, about 5/16 of a turn'
-    """
-    way = "clockwise" if degrees > 0.0 else "anticlockwise"
-    sixteenths = round(abs(degrees) / 22.5)
-    if sixteenths == 0:
-        return f"{abs(degrees):.0f} degrees {way}, less than a sixteenth of a turn"
-    share = Fraction(sixteenths, 16)
-    turns = f"{share} of a turn" if share < 1 else f"{float(share):g} turns"
-    return f"{abs(degrees):.0f} degrees {way}, about {turns}"
-
-
 def _sizes(counted: list[CountOut]) -> str:
     return ", ".join(f"{one.count} of {one.shim_mm:.3f} mm" for one in counted) or "nothing"
 
@@ -145,7 +129,11 @@ def _doing(valve: SetValveOut) -> str:
         return "leave it"
     if valve.shim is not None:
         return f"shim {valve.shim.shim_mm:.3f} mm, {valve.shim.source}"
-    return "" if valve.turn_deg is None else turn_words(valve.turn_deg)
+    turned = "" if valve.turn_deg is None else words.turn(valve.turn_deg)
+    if valve.set_with_mm is None:
+        return turned
+    blade = " + ".join(f"{mm:g}" for mm in valve.set_with_mm)
+    return f"{turned}; so that {blade} mm drags, then lock".removeprefix("; ")
 
 
 def print_setting(plan: SettingPlanOut) -> None:

@@ -5,9 +5,9 @@ import builtins
 import pytest
 
 from pronostico.core.engine import Spec
-from pronostico.pdf import words
 from pronostico.pdf.plan import plan_rows
 from pronostico.record.models import Layout
+from pronostico.services import words
 from pronostico.services.analysis_report import EstimateOut, SpecOut
 from pronostico.services.job_card import CardValveOut
 from pronostico.services.setting import DoneOut
@@ -93,7 +93,7 @@ def test_what_was_done_is_told_in_words():
         blank = dict.fromkeys(DoneOut.model_fields)
         return words.done(DoneOut.model_validate({**blank, "valve": "1E", "lock_ups": [], **fields}), "mm")
 
-    locked = [{"blades_mm": [0.28], "felt": "drag"}] * 2
+    locked = [{"set_with_mm": [0.28], "blades_mm": [0.28], "felt": "drag"}] * 2
     assert done(target_mm=0.28, turn_deg=22.5, lock_ups=locked) == (
         "set to 0.28 mm; 22° clockwise, about 1/16 of a turn; locked 2 times"
     )

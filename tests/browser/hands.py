@@ -2,7 +2,7 @@
 
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 
 def press_to(page: Page, name: str | re.Pattern[str], role: str = "link", most: int = 60) -> None:
@@ -15,6 +15,12 @@ def press_to(page: Page, name: str | re.Pattern[str], role: str = "link", most: 
             page.keyboard.press("Enter")
             return
     raise AssertionError(f"Tab never reached {name}")
+
+
+def choose(box: Locator) -> None:
+    """Click a box or a choice that shows what is stored, and wait until it does."""
+    box.click()
+    expect(box).to_be_checked()
 
 
 def follow_advice(

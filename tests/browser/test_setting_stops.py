@@ -5,6 +5,8 @@ import re
 import httpx2
 from playwright.sync_api import expect
 
+from tests.browser.hands import choose
+
 VISIT = "/engines/resurfacer-1/visits/v8"
 SNOWMOBILE = "/engines/snowmobile/visits/v4"
 
@@ -110,16 +112,16 @@ def test_closed_up_proved_and_put_on_paper(watched, server):
     page = watched
     page.goto(f"{server.address}{VISIT}/prove")
     gasket = page.get_by_role("checkbox", name=re.compile("Cover gasket whole"))
-    gasket.check()
+    choose(gasket)
     expect(page.get_by_text("1 of 13 done")).to_be_visible()
     expect(
         page.get_by_text("cover: 4, then 9 N m (35, then 80 in-lb), from the middle outwards")
     ).to_be_visible()
     stalls = page.get_by_role("group", name="stalls at idle")
-    stalls.get_by_label("same").check()
+    choose(stalls.get_by_label("same"))
     expect(page.get_by_text(re.compile("Not the valves, or not only. Air leaks"))).to_be_visible()
     page.get_by_label("stalls at idle: how it is now").fill("a little later")
-    page.get_by_role("group", name="misses when cold").get_by_label("gone").check()
+    choose(page.get_by_role("group", name="misses when cold").get_by_label("gone"))
     page.get_by_label("fuel trim, long term, before").fill("-16")
     page.get_by_label("fuel trim, long term, after").fill("-3")
     page.keyboard.press("Enter")

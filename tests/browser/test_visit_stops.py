@@ -6,7 +6,7 @@ import httpx2
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.hands import follow_advice
+from tests.browser.hands import choose, follow_advice
 from tests.browser.started import METRIC, started
 
 pytestmark = pytest.mark.browser
@@ -277,7 +277,7 @@ def test_valves_are_set_by_the_chosen_policy_and_measured_as_left(watched, serve
     at(page, server, "set")
     line = page.get_by_role("listitem").filter(has_text="2E").filter(has_text="of a turn")
     expect(line).to_contain_text("anticlockwise, about a sixteenth of a turn")
-    page.get_by_role("radio", name=re.compile("exhausts looser")).check()
+    choose(page.get_by_role("radio", name=re.compile("exhausts looser")))
     expect(page.get_by_label("2E set to")).to_have_value("0.283")
     page.get_by_label("Why so").fill("they tighten here")
     page.get_by_label("Why so").blur()

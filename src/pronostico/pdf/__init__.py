@@ -2,6 +2,6 @@
 
 from pronostico.pdf.job_card import job_card_pdf
 from pronostico.pdf.printing import NoPdf
-from pronostico.pdf.words import LengthUnit
+from pronostico.services.words import LengthUnit
 
 __all__ = ["LengthUnit", "NoPdf", "job_card_pdf"]

@@ -2,11 +2,11 @@
 
 from functools import partial
 
-from pronostico.pdf import words
 from pronostico.pdf.plan import plan_rows
 from pronostico.pdf.printing import pdf_of
-from pronostico.pdf.words import LengthUnit
+from pronostico.services import words
 from pronostico.services.job_card import JobCardOut
+from pronostico.services.words import LengthUnit
 
 
 def job_card_pdf(card: JobCardOut, *, unit: LengthUnit) -> bytes:

@@ -1,4 +1,4 @@
-"""Figures in words for paper, in the shop's unit of length: no more digits than are known."""
+"""Figures in words, for paper and for the command line: no more digits than are known."""
 
 from fractions import Fraction
 from typing import Literal
@@ -43,14 +43,20 @@ def verdict(estimate: EstimateOut | None) -> str:
 
 
 def turn(degrees: float) -> str:
-    """A turn of the adjuster.
+    """A turn of the adjuster as a hand understands it: degrees, which way, the nearest sixteenth.
 
-    >>> turn(-122.4)
-    '122° anticlockwise, about 5/16 of a turn'
+    >>> turn(-122.4), turn(540.0)
+    ('122° anticlockwise, about 5/16 of a turn', '540° clockwise, about 1.5 turns')
     """
+    way = "clockwise" if degrees > 0.0 else "anticlockwise"
     sixteenths = Fraction(round(abs(degrees) / 22.5), 16)
-    share = f"about {sixteenths} of a turn" if 0 < sixteenths < 1 else f"{abs(degrees) / 360:.2f} turns"
-    return f"{abs(degrees):.0f}° {'clockwise' if degrees > 0 else 'anticlockwise'}, {share}"
+    if sixteenths == 0:
+        share = "less than a sixteenth of a turn"
+    elif sixteenths < 1:
+        share = f"about {sixteenths} of a turn"
+    else:
+        share = f"about {float(sixteenths):g} turns"
+    return f"{abs(degrees):.0f}° {way}, {share}"
 
 
 def done(setting: DoneOut, unit: LengthUnit) -> str:
