@@ -1,5 +1,5 @@
 import { useState, type FormEvent } from 'react'
-import type { Proof } from '@/api/client'
+import { ProblemError, type Proof } from '@/api/client'
 import { Button } from '@/design/Button'
 import { Field } from '@/design/Field'
 import { day, usage } from '@/design/format'
@@ -69,7 +69,9 @@ function RecheckForm({ engineId, visitId, proof, usageUnit }: Place & { usageUni
       {keep.error && (
         <div className="col-span-3">
           <Questions error={keep.error} onConfirm={send} />
-          {!('asked' in keep.error && keep.error.asked) && <ErrorNotice error={keep.error} />}
+          {!(keep.error instanceof ProblemError && keep.error.asked) && (
+            <ErrorNotice error={keep.error} />
+          )}
         </div>
       )}
       {recheck.kept && (

@@ -1,5 +1,5 @@
 import { useState } from 'react'
-import type { FigureIn, Proof } from '@/api/client'
+import { ProblemError, type FigureIn, type Proof } from '@/api/client'
 import { ErrorNotice } from '@/design/Notice'
 import { Questions } from '@/design/Question'
 import { Sheet } from '@/design/Sheet'
@@ -63,7 +63,7 @@ function FigureRow({
   figure: Figure
 }) {
   const note = useNoteFigure(engineId, visitId)
-  const asked = note.error && 'asked' in note.error && note.error.asked
+  const asked = note.error instanceof ProblemError && note.error.asked
   const send = (phase: FigureIn['phase'], value: number | null, confirmed: string[] = []) =>
     note.mutate({ id: figure.id, cylinder: figure.cylinder, phase, value, confirmed })
   const sent = note.variables

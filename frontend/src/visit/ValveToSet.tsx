@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { measureAddress } from '@/api/addresses'
-import { newId, type SetStop, type SetValve, type SettingIn } from '@/api/client'
+import { newId, ProblemError, type SetStop, type SetValve, type SettingIn } from '@/api/client'
 import { Button } from '@/design/Button'
 import { bladeFigure, chance, length, type LengthUnit } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
@@ -132,7 +132,7 @@ function NoteIt({
   const shown =
     typed ?? (planned == null ? '' : byShim ? planned.toFixed(3) : bladeFigure(planned, unit))
   const value = typed === null ? planned : typedLengthMm(shown, byShim ? 'mm' : unit)
-  const asked = note.error && 'asked' in note.error && note.error.asked
+  const asked = note.error instanceof ProblemError && note.error.asked
 
   function send(confirmed: string[] = [], instead?: number) {
     const mm = instead ?? value

@@ -1,4 +1,4 @@
-import type { Engine, Fault, Valve } from '@/api/client'
+import type { Engine, Fault, Torque, Valve } from '@/api/client'
 import { MM_PER_THOU, type LengthUnit } from '@/design/format'
 import { typedFigure } from '@/design/typedFigure'
 import { typedLengthMm } from '@/design/typedLength'
@@ -108,7 +108,7 @@ function torques(reading: Reading, typed: string): Engine['torque'] {
   const lines = typed.split('\n').filter((line) => line.trim() !== '')
   const read = lines.map(readTorque)
   read.forEach((one) => 'fault' in one && reading.fault('$.engine.torque', one.fault))
-  const sound = read.filter((one) => !('fault' in one))
+  const sound = read.filter((one): one is Torque => !('fault' in one))
   return sound.length === 0 ? null : sound
 }
 
