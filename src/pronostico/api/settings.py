@@ -9,7 +9,7 @@ from pronostico.api.deps import NowDep, SessionDep, WriteSessionDep
 from pronostico.api.models import Blade, Confirmed, NewIdentifier, NoGuessing, RequestModel
 from pronostico.core.visits import Felt
 from pronostico.record.models import Identifier, SettingModel
-from pronostico.services import setting
+from pronostico.services import lock_ups, setting
 from pronostico.services.setting import SetStopOut
 from pronostico.services.visit_notes import SettingChoice, ShimSeen
 
@@ -109,7 +109,7 @@ def put_lock_up(
     now: NowDep,
 ) -> SetStopOut:
     """Note that the nut was locked, and how a blade felt after it."""
-    setting.note_lock_up(
+    lock_ups.note_lock_up(
         writing,
         engine_id,
         visit_id,
@@ -128,7 +128,7 @@ def delete_last_lock_up(
     engine_id: str, visit_id: str, setting_id: str, writing: WriteSessionDep, session: SessionDep, now: NowDep
 ) -> SetStopOut:
     """Take the last lock-up of a setting back."""
-    setting.take_back_lock_up(writing, engine_id, visit_id, setting_id, now=now)
+    lock_ups.take_back_lock_up(writing, engine_id, visit_id, setting_id, now=now)
     return setting.set_stop(session, engine_id, visit_id)
 
 
