@@ -23,6 +23,19 @@ def choose(box: Locator) -> None:
     expect(box).to_be_checked()
 
 
+def open_hand_line(page: Page, most: int = 5) -> None:
+    """Press the key for typing a blade until the page takes keys, and its field has the focus."""
+    field = page.get_by_label(re.compile(r"^Blade, (mm|thou)$"))
+    for _ in range(most):
+        page.keyboard.press("b")
+        try:
+            expect(field).to_be_focused(timeout=2_000)
+        except AssertionError:
+            continue
+        return
+    raise AssertionError("the key for typing a blade does nothing")
+
+
 def follow_advice(
     page: Page, *, gap_mm: float, before: int = 0, most: int = 8, wait_for: str | None = None
 ) -> int:

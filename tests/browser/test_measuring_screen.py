@@ -18,7 +18,7 @@ DEMO = "/engines/resurfacer-1/visits/v8/measure/4E"
 
 def hold(page, figure: str) -> None:
     """Take a blade by typing it."""
-    page.keyboard.press("b")
+    open_hand_line(page)
     page.keyboard.type(figure)
     page.keyboard.press("Enter")
 
@@ -73,7 +73,7 @@ def test_axe_finds_nothing_where_something_is_opened(watched, server):
     expect(page.get_by_text("Why is 4E not read?")).to_be_visible()
     assert Axe().run(page).violations_count == 0
     page.keyboard.press("Escape")
-    page.keyboard.press("b")
+    open_hand_line(page)
     expect(page.get_by_label("Blade, mm")).to_be_focused()
     assert Axe().run(page).violations_count == 0
     page.goto(f"{server.address}/engines/resurfacer-1")

@@ -6,7 +6,7 @@ import httpx2
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.hands import choose, follow_advice
+from tests.browser.hands import choose, follow_advice, open_hand_line
 from tests.browser.started import METRIC, started
 
 pytestmark = pytest.mark.browser
@@ -193,7 +193,7 @@ def test_a_blade_that_is_not_in_the_set_is_asked_about(watched, server):
     page = watched
     page.goto(f"{server.address}{VISIT}/measure/4E")
     expect(page.get_by_role("heading", name="4E")).to_be_visible()
-    page.keyboard.press("b")
+    open_hand_line(page)
     page.keyboard.type("many")
     page.keyboard.press("Enter")
     expect(page.get_by_text("'many' is no blade", exact=False)).to_be_visible()
@@ -201,7 +201,7 @@ def test_a_blade_that_is_not_in_the_set_is_asked_about(watched, server):
     page.keyboard.press("Enter")
     # Eleven thou is the 0.28 of the set, as near as prints go.
     expect(page.get_by_role("radio", name=re.compile(r"^0\.28 mm"))).to_be_checked()
-    page.keyboard.press("b")
+    open_hand_line(page)
     page.keyboard.type("0,26")
     page.keyboard.press("Enter")
     expect(page.get_by_text("No 0.26 mm blade in this set")).to_be_visible()
@@ -216,7 +216,7 @@ def test_answers_that_contradict_are_both_kept_until_one_is_called_a_slip(watche
     expect(page.get_by_role("heading", name="4E")).to_be_visible()
     answers = page.get_by_role("list", name="Answers so far").get_by_role("listitem")
     for figure, key in (("0.20", "j"), ("0.30", "l")):
-        page.keyboard.press("b")
+        open_hand_line(page)
         page.keyboard.type(figure)
         page.keyboard.press("Enter")
         page.keyboard.press(key)
