@@ -18,7 +18,7 @@ from pronostico.core.setting import Policy, Which
 from pronostico.printing import print_analysis, print_diagnosis, print_setting, print_stations
 from pronostico.record.models import Record
 from pronostico.record.reading_in import NotARecord, read_record
-from pronostico.services.analysis import analyse_record, diagnose_record
+from pronostico.services.analysis import analyse_with_drift, diagnose_record
 from pronostico.services.cranking import crank_stations
 from pronostico.services.errors import ServiceError
 from pronostico.services.setting_plan import plan_setting
@@ -85,17 +85,17 @@ def analyse(
     at: Annotated[list[float] | None, typer.Option(help="Usage to look ahead to; may be repeated.")] = None,
     risk: Annotated[
         float,
-        typer.Option(help="Risk at which to look again (has no effect yet).", min=0.0, max=1.0),
+        typer.Option(help="Chance that a valve is out at which to look again.", min=0.0, max=1.0),
     ] = 0.1,
     margin: Annotated[
-        float, typer.Option(help="Margin beyond the limits, mm (has no effect yet).", min=0.0)
+        float, typer.Option(help="How far beyond its limit a valve counts as out for that, mm.", min=0.0)
     ] = 0.03,
     as_json: AsJson = False,
 ) -> None:
     """Readings and verdicts of the last visit, and what is ahead."""
     read = _read(record)
     with _input_faults(record):
-        report = analyse_record(read, at=tuple(at) if at else None)
+        report = analyse_with_drift(read, at=tuple(at) if at else None, risk=risk, margin_mm=margin)
     if as_json:
         _print_json(report)
     else:

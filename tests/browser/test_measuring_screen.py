@@ -7,7 +7,7 @@ import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Route, expect
 
-from tests.browser.hands import follow_advice
+from tests.browser.hands import follow_advice, open_hand_line
 from tests.browser.started import METRIC, started
 
 pytestmark = pytest.mark.browser

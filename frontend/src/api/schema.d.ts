@@ -906,8 +906,7 @@ export interface components {
             check_interval: number;
             /** Valves */
             valves: components["schemas"]["ValveOut"][];
-            /** Next Check */
-            next_check?: null;
+            next_check?: components["schemas"]["NextCheckOut"] | null;
             /** Visits */
             visits: components["schemas"]["VisitShiftOut"][];
         };
@@ -993,6 +992,18 @@ export interface components {
             went_mm: number | null;
             /** Refused Mm */
             refused_mm: number | null;
+        };
+        /**
+         * BreakOut
+         * @description The visit at which a valve broke from its trend last.
+         */
+        BreakOut: {
+            /** Visit */
+            visit: string;
+            /** Z */
+            z: number;
+            /** Direction */
+            direction: string;
         };
         /**
          * CardPriceOut
@@ -1194,6 +1205,26 @@ export interface components {
             lobe_position: string | null;
         };
         /**
+         * CrossingOut
+         * @description Usages at which a valve is out on one side with probability 0.1, 0.5 and 0.9.
+         */
+        CrossingOut: {
+            /** Q10 */
+            q10: number;
+            /** Q50 */
+            q50: number | null;
+            /** Q90 */
+            q90: number | null;
+        };
+        /**
+         * CrossingsOut
+         * @description When a valve leaves its spec; null: not within ten check intervals.
+         */
+        CrossingsOut: {
+            tight: components["schemas"]["CrossingOut"] | null;
+            loose: components["schemas"]["CrossingOut"] | null;
+        };
+        /**
          * Decided
          * @description What the technician decided of a valve, and why.
          */
@@ -1256,6 +1287,21 @@ export interface components {
             reason: string | null;
             /** Lock Ups */
             lock_ups: components["schemas"]["LockUpOut"][];
+        };
+        /**
+         * DriftOut
+         * @description How a clearance moves, mm per check interval, and what that amounts to.
+         */
+        DriftOut: {
+            /** Mean Mm Per Interval */
+            mean_mm_per_interval: number;
+            /** Sd Mm Per Interval */
+            sd_mm_per_interval: number;
+            /**
+             * Trend
+             * @enum {string}
+             */
+            trend: "tightening" | "loosening" | "steady" | "unclear";
         };
         /**
          * EngineChangeIn
@@ -1796,7 +1842,7 @@ export interface components {
             corrections: {
                 [key: string]: components["schemas"]["CorrectionOut"];
             };
-            shift: components["schemas"]["ShiftOut"] | null;
+            shift: components["schemas"]["pronostico__api__visit_models__ShiftOut"] | null;
             /** Temperature C */
             temperature_c: number | null;
             /** Reference Temperature C */
@@ -1953,6 +1999,22 @@ export interface components {
             new: number;
         };
         /**
+         * NextCheckOut
+         * @description When to look again at a risk, and the valves that are due at once.
+         */
+        NextCheckOut: {
+            /** Usage */
+            usage: number;
+            /** Risk */
+            risk: number;
+            /** Margin Mm */
+            margin_mm: number;
+            /** Limiting Valve */
+            limiting_valve: string;
+            /** Due Now */
+            due_now: string[];
+        };
+        /**
          * NextTestOut
          * @description A next test and what it is worth.
          */
@@ -1967,6 +2029,20 @@ export interface components {
             minutes: number;
             /** Bits Per Hour */
             bits_per_hour: number;
+        };
+        /**
+         * NowOut
+         * @description A clearance as it stands after the last visit, mm.
+         */
+        NowOut: {
+            /** Mean Mm */
+            mean_mm: number;
+            /** Sd Mm */
+            sd_mm: number;
+            /** Q05 Mm */
+            q05_mm: number;
+            /** Q95 Mm */
+            q95_mm: number;
         };
         /**
          * OpenCaseOut
@@ -2449,20 +2525,6 @@ export interface components {
             preload: components["schemas"]["PreloadOut"] | null;
         };
         /**
-         * ShiftOut
-         * @description What all readings of the visit share beyond what was foretold, mm.
-         */
-        ShiftOut: {
-            /** Mean Mm */
-            mean_mm: number;
-            /** Sd Mm */
-            sd_mm: number;
-            /** Readings */
-            readings: number;
-            /** Suspect */
-            suspect: boolean;
-        };
-        /**
          * ShimOut
          * @description The shim for a valve: 'stock', 'order', 'kept', or 'moved from 3I'.
          */
@@ -2639,6 +2701,16 @@ export interface components {
             min_mm: number;
             /** Max Mm */
             max_mm: number;
+        };
+        /**
+         * SpreadOut
+         * @description A length and how surely it is known, mm.
+         */
+        SpreadOut: {
+            /** Mean Mm */
+            mean_mm: number;
+            /** Sd Mm */
+            sd_mm: number;
         };
         /**
          * StateOut
@@ -2835,18 +2907,13 @@ export interface components {
             found: components["schemas"]["EstimateOut"] | null;
             left: components["schemas"]["EstimateOut"] | null;
             standing: components["schemas"]["EstimateOut"] | null;
-            /** Now */
-            now?: null;
-            /** Drift */
-            drift?: null;
-            /** Sink */
-            sink?: null;
-            /** Break */
-            break?: null;
-            /** Crossing */
-            crossing?: null;
+            now?: components["schemas"]["NowOut"] | null;
+            drift?: components["schemas"]["DriftOut"] | null;
+            sink?: components["schemas"]["SpreadOut"] | null;
+            break?: components["schemas"]["BreakOut"] | null;
+            crossing?: components["schemas"]["CrossingsOut"] | null;
             /** Forecast */
-            forecast?: null;
+            forecast?: components["schemas"]["ForecastOut"][] | null;
             provisional: components["schemas"]["ProvisionalOut"];
             /** History */
             history: components["schemas"]["StateOut"][];
@@ -2986,13 +3053,12 @@ export interface components {
         };
         /**
          * VisitShiftOut
-         * @description A visit, and the shift that its readings share (not computed yet).
+         * @description A visit, and the shift that its readings share; null where the drift model was not asked.
          */
         VisitShiftOut: {
             /** Visit */
             visit: string;
-            /** Shift */
-            shift?: null;
+            shift?: components["schemas"]["pronostico__services__drift_report__ShiftOut"] | null;
         };
         /**
          * WorstOut
@@ -3013,6 +3079,32 @@ export interface components {
             leaning: "tight" | "in" | "loose";
             /** Probability */
             probability: number;
+        };
+        /**
+         * ShiftOut
+         * @description What all readings of the visit share beyond what was foretold, mm.
+         */
+        pronostico__api__visit_models__ShiftOut: {
+            /** Mean Mm */
+            mean_mm: number;
+            /** Sd Mm */
+            sd_mm: number;
+            /** Readings */
+            readings: number;
+            /** Suspect */
+            suspect: boolean;
+        };
+        /**
+         * ShiftOut
+         * @description What all readings of a visit share, mm.
+         */
+        pronostico__services__drift_report__ShiftOut: {
+            /** Mean Mm */
+            mean_mm: number;
+            /** Sd Mm */
+            sd_mm: number;
+            /** Suspect */
+            suspect: boolean;
         };
     };
     responses: never;

@@ -6,7 +6,8 @@ from pydantic import Field
 
 from pronostico.api.models import RequestModel
 from pronostico.core.blades import BladeUnit
-from pronostico.services.analysis_report import ReportModel, SpecOut
+from pronostico.services.analysis_report import SpecOut
+from pronostico.services.report_model import ReportModel
 
 
 class BladeSetIn(RequestModel):

@@ -8,8 +8,8 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, JsonValue
 from pronostico.core.reading import Class, Verdict
 from pronostico.core.visits import THICKEST_BLADE_MM
 from pronostico.record.models import EngineModel, FindingModel, GaugeSet, Identifier, Onset, State, When
-from pronostico.services.analysis_report import ReportModel
 from pronostico.services.rechecks import RecheckOut
+from pronostico.services.report_model import ReportModel
 
 
 def _no_guessing(value: object) -> object:

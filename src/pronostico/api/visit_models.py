@@ -12,7 +12,8 @@ from pronostico.core.engine import Side
 from pronostico.core.judging import Because, Decision
 from pronostico.core.visits import Access, Felt, Phase, Work
 from pronostico.record.models import FindingModel, Identifier
-from pronostico.services.analysis_report import EstimateOut, ReportModel, SpecOut
+from pronostico.services.analysis_report import EstimateOut, SpecOut
+from pronostico.services.report_model import ReportModel
 from pronostico.services.stops import Stop
 from pronostico.services.visit_notes import Decided, Part
 

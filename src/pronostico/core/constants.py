@@ -57,6 +57,29 @@ class Constants:
     set_without_target_sd_mm: float = 0.05
     shim_step_sd_mm: float = 0.008
 
+    # How clearances move, mm per check interval: what a side shares, how valves of it differ (each of these
+    # with the same weight beforehand), and how a drift wanders.
+    side_drift_sd_mm: float = 0.03
+    valve_drift_sds_mm: tuple[float, ...] = (0.004, 0.008, 0.016, 0.032)
+    drift_wander: float = 0.006
+    # A valve that breaks from its trend has jumped by about so much.
+    break_z: float = 3.0
+    jump_sd_mm: float = 0.10
+    # What counts in telling when to look again.
+    next_check_risk: float = 0.1
+    next_check_margin_mm: float = 0.03
+    next_check_most_intervals: float = 3.0
+    crossing_most_intervals: float = 10.0
+    # Trends: how surely it moves, and what still is steady, in widths of the spec.
+    trend_probability: float = 0.9
+    steady_probability: float = 0.8
+    steady_share_of_width: float = 0.25
+    # A try so likely a slip of the pen is a case of its own, so many a valve; one less likely than the second
+    # figure is taken at its word.
+    live_slip: float = 0.05
+    doubted_slip: float = 0.001
+    most_live_slips: int = 3
+
     # An engine takes this long to soak through, whatever its outside feels like.
     cold_after_hours: float = 4.0
 

@@ -4,12 +4,14 @@ from pronostico.core.analysis import analyse
 from pronostico.core.causes import Evidence, Place, diagnose, valves_at
 from pronostico.core.computed import computed_findings
 from pronostico.core.constants import DEFAULT, Constants
+from pronostico.core.drift import drifts
 from pronostico.core.engine import Engine
 from pronostico.knowledge import load_knowledge
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.record.models import CaseModel, FindingModel, Record, place_of
-from pronostico.services.analysis_report import AnalysisOut, analysis_out
+from pronostico.services.analysis_report import AnalysisOut, analysis_out, with_drift
 from pronostico.services.diagnosis_report import DiagnosisOut, diagnosis_out
+from pronostico.services.drift_report import DriftReport
 from pronostico.services.errors import NotThere
 
 _AHEAD_INTERVALS = 2.0
@@ -29,6 +31,37 @@ def analyse_record(
         at = tuple(last + index * step for index in range(_AHEAD_STEPS + 1))
     engine = engine_from(record.engine, constants)
     return analysis_out(analyse(engine, visits_from(record), at=at, constants=constants))
+
+
+def analyse_with_drift(
+    record: Record,
+    *,
+    at: tuple[float, ...] | None = None,
+    risk: float | None = None,
+    margin_mm: float | None = None,
+    constants: Constants = DEFAULT,
+) -> AnalysisOut:
+    """The whole analysis of a record, the drift model's answers with it.
+
+    Args:
+        at: usages to look ahead to; None: one check interval after the last visit.
+        risk, margin_mm: at which to look again; None: as the constants have them.
+
+    Raises:
+        ImpossibleValue: a usage to look ahead to lies before the last visit's.
+    """
+    engine, visits = engine_from(record.engine, constants), visits_from(record)
+    if at is None:
+        at = (visits[-1].usage + engine.check_interval,) if visits else ()
+    analysis = analysis_out(analyse(engine, visits, at=at, constants=constants))
+    report = DriftReport(engine, visits, drifts(engine, visits, constants), constants)
+    return with_drift(
+        analysis,
+        report,
+        at=at,
+        risk=constants.next_check_risk if risk is None else risk,
+        margin_mm=constants.next_check_margin_mm if margin_mm is None else margin_mm,
+    )
 
 
 def _evidence(engine: Engine, finding: FindingModel) -> Evidence | None:

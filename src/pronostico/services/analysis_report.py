@@ -4,9 +4,10 @@ The fields follow the record format; what the format leaves free, such as the pr
 beside them under names of its own.
 """
 
+from collections.abc import Sequence
 from datetime import date
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from pronostico.core.analysis import Analysis, ValveAnalysis
 from pronostico.core.engine import Side, Spec, UsageUnit
@@ -14,12 +15,18 @@ from pronostico.core.history import Sink, ValveAtVisit
 from pronostico.core.line import Line, LineForecast
 from pronostico.core.reading import Class, Estimate, Verdict
 from pronostico.core.visits import Setting
-
-
-class ReportModel(BaseModel):
-    """Base of what leaves: read off the core's dataclasses by field name."""
-
-    model_config = ConfigDict(from_attributes=True, populate_by_name=True)
+from pronostico.services.drift_report import (
+    BreakOut,
+    CrossingsOut,
+    DriftOut,
+    DriftReport,
+    ForecastOut,
+    NextCheckOut,
+    NowOut,
+    ShiftOut,
+    SpreadOut,
+)
+from pronostico.services.report_model import ReportModel
 
 
 class BracketOut(ReportModel):
@@ -73,17 +80,6 @@ class StateOut(ReportModel):
     head_work: bool
 
 
-class ForecastOut(ReportModel):
-    """A clearance ahead."""
-
-    usage: float
-    mean_mm: float
-    sd_mm: float
-    p_tight: float
-    p_in: float
-    p_loose: float
-
-
 class SinkOut(ReportModel):
     """Net closing movement, settings counted in."""
 
@@ -114,22 +110,22 @@ class ValveOut(ReportModel):
     found: EstimateOut | None
     left: EstimateOut | None
     standing: EstimateOut | None
-    # The drift model's answers: not computed yet, and never made up.
-    now: None = None
-    drift: None = None
-    sink: None = None
-    break_: None = Field(default=None, serialization_alias="break")
-    crossing: None = None
-    forecast: None = None
+    # The drift model's answers; null where it was not asked or has nothing to say.
+    now: NowOut | None = None
+    drift: DriftOut | None = None
+    sink: SpreadOut | None = None
+    break_: BreakOut | None = Field(default=None, serialization_alias="break")
+    crossing: CrossingsOut | None = None
+    forecast: list[ForecastOut] | None = None
     provisional: ProvisionalOut
     history: list[StateOut]
 
 
 class VisitShiftOut(ReportModel):
-    """A visit, and the shift that its readings share (not computed yet)."""
+    """A visit, and the shift that its readings share; null where the drift model was not asked."""
 
     visit: str
-    shift: None = None
+    shift: ShiftOut | None = None
 
 
 class AnalysisOut(ReportModel):
@@ -140,7 +136,7 @@ class AnalysisOut(ReportModel):
     as_of_usage: float | None
     check_interval: float
     valves: list[ValveOut]
-    next_check: None = None
+    next_check: NextCheckOut | None = None
     visits: list[VisitShiftOut]
 
 
@@ -231,4 +227,45 @@ def analysis_out(analysis: Analysis) -> AnalysisOut:
         check_interval=analysis.engine.check_interval,
         valves=[_valve_out(valve) for valve in analysis.valves],
         visits=[VisitShiftOut(visit=at.visit) for at in visits],
+    )
+
+
+def with_drift(
+    analysis: AnalysisOut, report: DriftReport, *, at: Sequence[float], risk: float, margin_mm: float
+) -> AnalysisOut:
+    """An analysis with what the drift model says put in.
+
+    Args:
+        at: usages to look ahead to.
+
+    Raises:
+        ImpossibleValue: a usage before the last visit's.
+    """
+    shifts = report.shifts()
+    standing = {valve.valve: valve.standing for valve in analysis.valves}
+    due = [name for name, one in standing.items() if one is not None and one.verdict != "in"]
+    return analysis.model_copy(
+        update={
+            "valves": [_drifting(valve, report, at) for valve in analysis.valves],
+            "next_check": report.next_check(risk=risk, margin_mm=margin_mm, due_now=due),
+            "visits": [
+                VisitShiftOut(visit=one.visit, shift=shifts.get(one.visit)) for one in analysis.visits
+            ],
+        }
+    )
+
+
+def _drifting(valve: ValveOut, report: DriftReport, at: Sequence[float]) -> ValveOut:
+    known = report.valve(valve.valve, at)
+    if known is None:
+        return valve
+    return valve.model_copy(
+        update={
+            "now": known.now,
+            "drift": known.drift,
+            "sink": known.sink,
+            "break_": known.broke,
+            "crossing": known.crossing,
+            "forecast": known.forecast,
+        }
     )

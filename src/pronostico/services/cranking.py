@@ -15,7 +15,7 @@ from pronostico.core.engine import Side
 from pronostico.core.errors import ImpossibleValue
 from pronostico.record.conversion import engine_from
 from pronostico.record.models import EngineModel
-from pronostico.services.analysis_report import ReportModel
+from pronostico.services.report_model import ReportModel
 
 FROM_MANUAL = "manual"
 

@@ -7,7 +7,7 @@ from pydantic import Field
 
 from pronostico.core.causes import Diagnosis, Knowledge, Place, RankedCause, Weight, valves_at
 from pronostico.core.engine import Engine
-from pronostico.services.analysis_report import ReportModel
+from pronostico.services.report_model import ReportModel
 
 
 class EvidenceOut(ReportModel):

@@ -11,10 +11,11 @@ from pronostico.core.price import work_minutes
 from pronostico.core.visits import Work
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.record.models import Layout, Record, Torque, VisitModel
-from pronostico.services.analysis_report import EstimateOut, ReportModel, SpecOut, estimate_out
+from pronostico.services.analysis_report import EstimateOut, SpecOut, estimate_out
 from pronostico.services.engines import engine_record
 from pronostico.services.preparing import visit_of
 from pronostico.services.proving import ProofOut, proof
+from pronostico.services.report_model import ReportModel
 from pronostico.services.setting import DoneOut, done_out
 from pronostico.services.shop import shop_settings
 from pronostico.services.visit_notes import Part, notes_of

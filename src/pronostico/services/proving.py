@@ -12,12 +12,12 @@ from pronostico.knowledge.closing import ClosingItem, Stage
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.record.faults import Fault
 from pronostico.record.models import EngineModel, Number, Record, Torque, VisitModel
-from pronostico.services.analysis_report import ReportModel
 from pronostico.services.engines import engine_record
 from pronostico.services.errors import NotThere, Question, Refused, Stale, ask
 from pronostico.services.findings import findings_at
 from pronostico.services.preparing import visit_of
 from pronostico.services.rechecks import RecheckOut, recheck_of
+from pronostico.services.report_model import ReportModel
 from pronostico.services.setting import unmeasured
 from pronostico.services.visit_notes import Proved, Recheck, VisitNotes, notes_of, with_notes
 from pronostico.store.visit_data import put_visit_data

@@ -4,7 +4,7 @@ from datetime import date
 
 from pronostico.core.usage import RECHECK_AFTER_HEAD_WORK, day_of_usage
 from pronostico.record.models import Record, VisitModel
-from pronostico.services.analysis_report import ReportModel
+from pronostico.services.report_model import ReportModel
 from pronostico.services.visit_notes import notes_of
 
 

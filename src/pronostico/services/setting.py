@@ -13,10 +13,10 @@ from pronostico.record.conversion import engine_from
 from pronostico.record.faults import Fault
 from pronostico.record.models import EngineModel, Record, SettingModel, VisitModel
 from pronostico.services import shim_box
-from pronostico.services.analysis_report import ReportModel
 from pronostico.services.engines import engine_record
 from pronostico.services.errors import NotThere, Question, Stale, ask
 from pronostico.services.preparing import visit_of
+from pronostico.services.report_model import ReportModel
 from pronostico.services.setting_plan import SettingPlanOut, plan_setting
 from pronostico.services.setting_state import moved_from, shims_now
 from pronostico.services.visit_notes import SettingChoice, ShimSeen, notes_of, with_notes

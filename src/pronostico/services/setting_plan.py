@@ -30,8 +30,8 @@ from pronostico.core.shims import (
 from pronostico.core.thermal import correction_at
 from pronostico.record.conversion import engine_from
 from pronostico.record.models import EngineModel, Record, VisitModel
-from pronostico.services.analysis_report import ReportModel
 from pronostico.services.preparing import visit_of
+from pronostico.services.report_model import ReportModel
 from pronostico.services.setting_state import KnownValve, allowance, known_valves, moved_from, shims_now
 
 _SHIMMED = ("shim-under-bucket", "shim-over-bucket")

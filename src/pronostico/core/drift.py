@@ -1,0 +1,266 @@
+"""What the clearances of an engine are doing: visit by visit, all valves together.
+
+Each visit is foretold from those before it, then taken in; a valve whose reading lies far from what was
+foretold broke from its trend there, and the whole is reckoned once more with that jump allowed for. F-14 in
+docs/formulas.md.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from pronostico.core.constants import DEFAULT, Constants
+from pronostico.core.drift_chain import Latent, Shared, ValveChain, shared_of, valve_chain
+from pronostico.core.drift_inference import Config, GapField, Inference, Posterior, Sites, Slip
+from pronostico.core.drift_mixture import Mixture, mixture_of
+from pronostico.core.drift_slips import configs_for, doubts, slip_chances
+from pronostico.core.engine import Engine
+from pronostico.core.feel import feel_sd_mm
+from pronostico.core.reading import Estimate, estimate
+from pronostico.core.thermal import Correction, correction_at
+from pronostico.core.visits import Reading, Visit
+
+_MOST_ROUNDS = 3
+
+
+@dataclass(frozen=True, slots=True)
+class Break:
+    """A reading far from what the visits before it foretold, in sd of the difference."""
+
+    visit: int
+    z: float
+    direction: Literal["tight", "loose"]
+
+
+@dataclass(frozen=True, slots=True)
+class VisitShift:
+    """What all readings of a visit share, mm; suspect: everything moved at once."""
+
+    mean_mm: float
+    sd_mm: float
+    suspect: bool
+
+
+@dataclass(frozen=True, slots=True)
+class ValveDrift:
+    """One valve after its last visit.
+
+    `state`: the clearance as left and the drift an interval, together; `sink`: the net closing movement
+    over the era, None with less than two visits of it; `broke`: where it broke from its trend last.
+    """
+
+    chain: ValveChain
+    state: Mixture
+    sink: Mixture | None
+    broke: Break | None
+
+
+@dataclass(frozen=True, slots=True)
+class Drifts:
+    """All valves that have a spec, and each visit's shift; `converged`: whether the reckoning settled."""
+
+    valves: dict[str, ValveDrift]
+    shifts: tuple[VisitShift, ...]
+    posterior: Posterior | None
+    converged: bool
+
+
+class _Filter:
+    """Visits taken in one after the other."""
+
+    def __init__(self, chains: Sequence[ValveChain], shared: Shared, constants: Constants) -> None:
+        self.base = GapField(chains, shared, constants)
+        self.configs: tuple[Config, ...] = tuple(Config(at) for at in range(len(chains)))
+        self.sites: Sites | None = None
+        self.posterior: Posterior | None = None
+
+    def _carried(self, inference: Inference) -> Sites:
+        """Sites to begin with: those that are known, of the nearest config of the same valve."""
+        sites = inference.start()
+        if self.sites is None:
+            return sites
+        size = min(self.sites.precision.shape[2], inference.size)
+        for at, config in enumerate(inference.configs):
+            like = min(
+                (index for index, one in enumerate(self.configs) if one.chain == config.chain),
+                key=lambda index: len(self.configs[index].slips ^ config.slips),
+            )
+            sites.precision[:, at, :size] = self.sites.precision[:, like, :size]
+            sites.weighted[:, at, :size] = self.sites.weighted[:, like, :size]
+        return sites
+
+    def _keep(self, inference: Inference, posterior: Posterior) -> None:
+        self.configs, self.sites, self.posterior = inference.configs, posterior.sites, posterior
+
+    def take_in(self, upto: int) -> Posterior:
+        """Reckon with the visits before `upto`, slips of the pen weighed."""
+        inference = Inference(self.base, self.configs, upto)
+        # The new readings are held against what was foretold before they are believed.
+        posterior = inference.foretold(self._carried(inference))
+        chances: list[dict[Slip, float]] = []
+        for _ in range(_MOST_ROUNDS):
+            chances = slip_chances(posterior)
+            configs = configs_for(posterior, chances)
+            if posterior.sweeps > 0 and configs == inference.configs:
+                break
+            self._keep(inference, posterior)
+            inference = Inference(self.base, configs, upto)
+            posterior = inference.settle(self._carried(inference))
+        posterior.slip_chances = doubts(inference.configs, chances, self.base.constants.doubted_slip)
+        self._keep(inference, posterior)
+        return posterior
+
+
+@dataclass(frozen=True, slots=True)
+class _OwnWord:
+    """A reading on its own: its mean and variance; `side`: on which alone it is bounded, 0 for neither."""
+
+    mean_mm: float
+    variance: float
+    side: int
+
+
+def _own_word(reading: Reading, told: Estimate, correction: Correction, constants: Constants) -> _OwnWord:
+    """What a reading says without any history; one that is bounded on one side says its bound."""
+    bounds: list[tuple[float, int, int]] = []
+    for one in reading.tries:
+        low, high = -constants.refuse_below_mm, constants.free_above_mm
+        offset, side = {"no-go": (low, -1), "free": (high, 1), "go": (low, 1), "drag": (0.0, 0)}[one.felt]
+        bounds.append((one.thickness_mm + offset, side, len(one.blades_mm)))
+    sides = {side for _, side, _ in bounds}
+    if sides not in ({-1}, {1}):
+        return _OwnWord(told.mean_mm, told.sd_mm**2, 0)
+    side = sides.pop()
+    at, _, blades = min(bounds) if side < 0 else max(bounds)
+    variance = feel_sd_mm(blades, reading.access, constants) ** 2 + correction.uncertainty_mm**2
+    return _OwnWord(at - correction.correction_mm, variance, side)
+
+
+class _Reckoning:
+    """One engine's visits, reckoned twice where a valve broke from its trend."""
+
+    def __init__(self, engine: Engine, visits: Sequence[Visit], constants: Constants) -> None:
+        self.engine, self.visits, self.constants = engine, tuple(visits), constants
+        self.shared = shared_of(engine, self.visits, constants)
+        self.chains = self._chains({})
+
+    def _chains(self, jumps: dict[str, frozenset[int]]) -> tuple[ValveChain, ...]:
+        chains = (
+            valve_chain(
+                self.engine,
+                valve,
+                self.visits,
+                self.shared,
+                jumps=jumps.get(valve.id, frozenset()),
+                constants=self.constants,
+            )
+            for valve in self.engine.valves
+        )
+        return tuple(chain for chain in chains if chain is not None)
+
+    def run(self) -> Drifts:
+        """The whole."""
+        if not self.visits or not self.chains:
+            return Drifts({}, (), None, converged=True)
+        taking = _Filter(self.chains, self.shared, self.constants)
+        scores: dict[str, list[Break]] = {}
+        posterior = taking.take_in(1)
+        for visit in range(1, len(self.visits)):
+            # What is found at head work still belongs to the era that ends there: every visit is foretold.
+            for chain in range(len(self.chains)):
+                score = self._score(posterior, chain, visit)
+                if score is not None:
+                    scores.setdefault(self.chains[chain].valve.id, []).append(score)
+            posterior = taking.take_in(visit + 1)
+        shifts = self._shifts(posterior)
+        breaks = self._standing_breaks(scores, shifts)
+        if breaks:
+            jumps = {valve: frozenset(one.visit for one in known) for valve, known in breaks.items()}
+            self.chains = self._chains(jumps)
+            again = _Filter(self.chains, self.shared, self.constants)
+            again.configs, again.sites = taking.configs, taking.sites
+            posterior = again.take_in(len(self.visits))
+            shifts = self._shifts(posterior)
+        valves = {
+            chain.valve.id: self._valve(posterior, at, breaks.get(chain.valve.id, []))
+            for at, chain in enumerate(self.chains)
+        }
+        return Drifts(valves, shifts, posterior, posterior.converged)
+
+    def _score(self, posterior: Posterior, chain: int, visit: int) -> Break | None:
+        """How far a valve's reading as found lies from what was foretold; None where it was not read."""
+        known = self.chains[chain]
+        taken = [one for one in known.readings if one.visit == visit and one.phase == "found"]
+        spec = known.specs[visit]
+        if not taken or spec is None:
+            return None
+        reading = taken[-1].reading
+        correction = correction_at(
+            self.engine, known.valve.side, self.visits[visit].temperature_c, self.constants
+        )
+        told = estimate(reading, spec, correction, self.constants)
+        if told is None:
+            return None
+        own = _own_word(reading, told, correction, self.constants)
+        foretold = mixture_of(posterior, chain, [known.found[visit]])
+        shift = float(self.shared.variance[self.shared.shift(visit)])
+        variance = own.variance + foretold.sd**2 + shift + self.constants.reading_sd_mm**2
+        off = own.mean_mm - foretold.average
+        if own.side and off * own.side <= 0.0:
+            return None
+        return Break(visit, off / float(np.sqrt(variance)), "tight" if off < 0.0 else "loose")
+
+    def _shifts(self, posterior: Posterior) -> tuple[VisitShift, ...]:
+        shifts = []
+        means, covs = posterior.all_mean, np.diagonal(posterior.all_cov, axis1=1, axis2=2)
+        for visit, one in enumerate(self.visits):
+            at = self.shared.shift(visit)
+            mean = float(posterior.tau_weight @ means[:, at])
+            spread = covs[:, at] + (means[:, at] - mean) ** 2
+            sd = float(np.sqrt(posterior.tau_weight @ spread))
+            readings = sum(bool(reading.tries) for reading in one.readings)
+            beyond = self.constants.shift_share * float(np.sqrt(self.shared.variance[at]))
+            suspect = (
+                readings >= self.constants.fewest_for_shift
+                and abs(mean) > self.constants.shift_z * sd
+                and abs(mean) > beyond
+            )
+            shifts.append(VisitShift(mean, sd, suspect))
+        return tuple(shifts)
+
+    def _standing_breaks(
+        self, scores: dict[str, list[Break]], shifts: Sequence[VisitShift]
+    ) -> dict[str, list[Break]]:
+        """The breaks; none where the checking broke and not the valves: at a suspect visit and the next."""
+        excused = {visit for at, one in enumerate(shifts) if one.suspect for visit in (at, at + 1)}
+        standing = {
+            valve: [one for one in known if abs(one.z) > self.constants.break_z and one.visit not in excused]
+            for valve, known in scores.items()
+        }
+        return {valve: known for valve, known in standing.items() if known}
+
+    def _valve(self, posterior: Posterior, at: int, breaks: list[Break]) -> ValveDrift:
+        chain = self.chains[at]
+        last = len(self.visits) - 1
+        phases = ("left",) if chain.left[last] is not chain.found[last] else ("left", "found")
+        own = [index for index, one in enumerate(chain.readings) if one.visit == last and one.phase in phases]
+        reading = own[-1] if own else None
+        state = mixture_of(posterior, at, [chain.left[last], chain.drift[last]], last_reading=reading)
+        start = chain.era_start
+        sink = None
+        if last > start:
+            steps = [(chain.left[visit], chain.found[visit + 1]) for visit in range(start, last)]
+            total = Latent(
+                sum(left.mean - found.mean for left, found in steps),
+                np.sum([left.own - found.own for left, found in steps], axis=0),
+                np.sum([left.shared - found.shared for left, found in steps], axis=0),
+            )
+            sink = mixture_of(posterior, at, [total])
+        return ValveDrift(chain, state, sink, breaks[-1] if breaks else None)
+
+
+def drifts(engine: Engine, visits: Sequence[Visit], constants: Constants = DEFAULT) -> Drifts:
+    """What all clearances of an engine are doing, from its visits in their order."""
+    return _Reckoning(engine, visits, constants).run()

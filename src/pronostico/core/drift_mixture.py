@@ -1,0 +1,320 @@
+"""What the posterior says of any clearances and drifts of a chain: a mixture of normals.
+
+One part for each spread of the drifts, each live slip, and, where the last reading is asked for, each gap
+that it may have seen: the reading told last is not stood in for by a normal but taken as it is. Slips that
+are hardly likely are small parts of their own.
+"""
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.special import ndtr
+
+from pronostico.core.arrays import FloatArray
+from pronostico.core.drift_chain import Latent
+from pronostico.core.drift_inference import Posterior
+from pronostico.core.drift_tables import table_of, weigh
+
+_LEAST_WEIGHT = 1e-7
+_NODES = 40
+
+
+@dataclass(frozen=True, slots=True)
+class Mixture:
+    """Normals of m quantities together: `weight` (N,), `mean` (N, m), `cov` (N, m, m)."""
+
+    weight: FloatArray
+    mean: FloatArray
+    cov: FloatArray
+
+    def of(self, *loads: float) -> "Mixture":
+        """The mixture of one sum of the quantities."""
+        row = np.array(loads)
+        mean, variance = self.mean @ row, np.einsum("i,nij,j->n", row, self.cov, row)
+        return Mixture(self.weight, mean[:, None], variance[:, None, None])
+
+    @property
+    def average(self) -> float:
+        """Mean of the first quantity."""
+        return float(self.weight @ self.mean[:, 0])
+
+    @property
+    def sd(self) -> float:
+        """Standard deviation of the first quantity."""
+        off = self.mean[:, 0] - self.average
+        return float(np.sqrt(self.weight @ (self.cov[:, 0, 0] + off**2)))
+
+    def below(self, value: float) -> float:
+        """Probability that the first quantity is below a value."""
+        return float(self.weight @ ndtr((value - self.mean[:, 0]) / np.sqrt(self.cov[:, 0, 0])))
+
+    def quantile(self, probability: float) -> float:
+        """The value below which the first quantity lies with that probability."""
+        sds = np.sqrt(self.cov[:, 0, 0])
+        low, high = float((self.mean[:, 0] - 9.0 * sds).min()), float((self.mean[:, 0] + 9.0 * sds).max())
+        for _ in range(60):
+            middle = 0.5 * (low + high)
+            if self.below(middle) < probability:
+                low = middle
+            else:
+                high = middle
+        return 0.5 * (low + high)
+
+
+@dataclass(frozen=True, slots=True)
+class _Rows:
+    """Latents of one chain as arrays: `mean` (m,), `own` (m, o), `shared` (m, s)."""
+
+    mean: FloatArray
+    own: FloatArray
+    shared: FloatArray
+
+    @classmethod
+    def of(cls, latents: Sequence[Latent], size: int) -> "_Rows":
+        return cls(
+            np.array([one.mean for one in latents]),
+            np.array([one.own[:size] for one in latents]),
+            np.array([one.shared for one in latents]),
+        )
+
+
+def mixture_of(
+    posterior: Posterior, chain: int, latents: Sequence[Latent], *, last_reading: int | None = None
+) -> Mixture:
+    """Some latents of a chain, after all readings of the posterior.
+
+    Args:
+        last_reading: the reading of the chain that is taken as it is, and not by its normal.
+    """
+    known = posterior.base.chains[chain]
+    size = len(known.variance)
+    want = _Rows.of(latents, size)
+    count = min(len(known.readings), posterior.size)
+    read = _Rows.of([one.latent for one in known.readings[:count]], size) if count else None
+    mixed = _Mixing()
+    for at, config in enumerate(posterior.configs):
+        if config.chain != chain:
+            continue
+        by_tau = posterior.tau_weight * posterior.config_weight[:, at]
+        parts = {
+            t: _part(posterior, t, at, count, want, read, known.variance + tau**2 * known.by_tau)
+            for t, tau in enumerate(posterior.base.taus)
+            if by_tau[t] >= _LEAST_WEIGHT
+        }
+        if not parts:
+            continue
+        doubted = _doubted(posterior, at, parts, by_tau)
+        sure = 1.0 - min(0.5, sum(float(one.weight[0]) for one in doubted))
+        for t, part in parts.items():
+            mixed.add(sure * float(by_tau[t]), _split(posterior, t, at, last_reading, part))
+        for one in doubted:
+            mixed.add(float(by_tau.sum()), one)
+    return mixed.whole()
+
+
+def given_shared(
+    posterior: Posterior, t: int, chain: int, latents: Sequence[Latent], draws: FloatArray
+) -> Iterator[tuple[float, FloatArray, FloatArray]]:
+    """Some latents of a chain for given shared normals, a part for each of its configs.
+
+    Args:
+        draws: of the shared normals, shape (d, s).
+
+    Yields:
+        Weight; means, shape (d, m); covariance, shape (m, m).
+    """
+    known = posterior.base.chains[chain]
+    size = len(known.variance)
+    want = _Rows.of(latents, size)
+    count = min(len(known.readings), posterior.size)
+    variance = known.variance + posterior.base.taus[t] ** 2 * known.by_tau
+    prior = (want.own * variance) @ want.own.T
+    for at, config in enumerate(posterior.configs):
+        if config.chain != chain:
+            continue
+        weight = float(posterior.config_weight[t, at])
+        if not count:
+            yield weight, want.mean + draws @ want.shared.T, prior
+            continue
+        read = _Rows.of([one.latent for one in known.readings[:count]], size)
+        n = slice(0, count)
+        pull, gain = posterior.told.pull[t, at, n, n], posterior.told.gain[t, at, n, n]
+        cross = (want.own * variance) @ read.own.T
+        still = want.mean + cross @ (gain.T @ posterior.sites.weighted[t, at, n] - pull @ read.mean)
+        loads = want.shared - cross @ pull @ read.shared
+        yield weight, still + draws @ loads.T, prior - cross @ pull @ cross.T
+
+
+class _Mixing:
+    """Parts put together into one mixture."""
+
+    def __init__(self) -> None:
+        self._weights: list[FloatArray] = []
+        self._means: list[FloatArray] = []
+        self._covs: list[FloatArray] = []
+
+    def add(self, share: float, part: Mixture) -> None:
+        """A part with its share of the whole."""
+        self._weights.append(share * part.weight)
+        self._means.append(part.mean)
+        self._covs.append(part.cov)
+
+    def whole(self) -> Mixture:
+        """All of them, their shares made to sum to one."""
+        weight = np.concatenate(self._weights)
+        return Mixture(weight / weight.sum(), np.concatenate(self._means), np.concatenate(self._covs))
+
+
+@dataclass(frozen=True, slots=True)
+class _Part:
+    """One normal: `mean` (m,), `cov` (m, m), and its covariance with each gap that was read, (m, n)."""
+
+    mean: FloatArray
+    cov: FloatArray
+    with_gaps: FloatArray
+
+
+def _part(
+    posterior: Posterior,
+    t: int,
+    at: int,
+    count: int,
+    want: _Rows,
+    read: _Rows | None,
+    variance: FloatArray,
+) -> _Part:
+    shared_mean, shared_cov = posterior.shared_mean[t, at], posterior.shared_cov[t, at]
+    prior = (want.own * variance) @ want.own.T
+    if read is None:
+        mean = want.mean + want.shared @ shared_mean
+        return _Part(mean, prior + want.shared @ shared_cov @ want.shared.T, np.zeros((len(want.mean), 0)))
+    n = slice(0, count)
+    pull, gain = posterior.told.pull[t, at, n, n], posterior.told.gain[t, at, n, n]
+    weighted = posterior.sites.weighted[t, at, n]
+    cross = (want.own * variance) @ read.own.T
+    loads = want.shared - cross @ pull @ read.shared
+    gaps = read.mean + read.shared @ shared_mean
+    mean = want.mean + want.shared @ shared_mean + cross @ (gain.T @ weighted - pull @ gaps)
+    cov = prior - cross @ pull @ cross.T + loads @ shared_cov @ loads.T
+    with_gaps = cross @ gain.T + loads @ shared_cov @ (gain @ read.shared).T
+    return _Part(mean, cov, with_gaps)
+
+
+@dataclass(frozen=True, slots=True)
+class _Gap:
+    """The gap of one reading: its mean and variance, and those without the reading; mm."""
+
+    mean: float
+    variance: float
+    off_mean: float
+    off_variance: float
+    correction: float
+    noise: float
+
+    @classmethod
+    def of(cls, posterior: Posterior, weights: Mapping[int, float], at: int, reading: int) -> "_Gap | None":
+        """The gap as a config believes it, averaged over the spreads of the drifts with those weights."""
+        t, share = np.array(list(weights)), np.array(list(weights.values()))
+        share = share / share.sum()
+        mean, variance = posterior.mean[t, at, reading], posterior.variance[t, at, reading]
+        precision = 1.0 / variance - posterior.sites.precision[t, at, reading]
+        if precision.min() <= 0.0:
+            return None
+        off = (mean / variance - posterior.sites.weighted[t, at, reading]) / precision
+        whole, whole_variance = _matched(share, mean, variance)
+        off_mean, off_variance = _matched(share, off, 1.0 / precision)
+        correction = posterior.base.chains[posterior.configs[at].chain].readings[reading].correction_mm
+        noise = posterior.base.constants.reading_sd_mm**2
+        return cls(whole, whole_variance, off_mean, off_variance, correction, noise)
+
+    @property
+    def seen(self) -> tuple[float, float]:
+        """Mean and variance of what a hand would meet, without the reading."""
+        return self.off_mean + self.correction, self.off_variance + self.noise
+
+    def given(self, gaps: FloatArray) -> tuple[FloatArray, float]:
+        """The gap's means and its variance where a hand met those gaps."""
+        seen_mean, seen_variance = self.seen
+        share = self.off_variance / seen_variance
+        return self.off_mean + share * (gaps - seen_mean), self.off_variance * (1.0 - share)
+
+
+def _matched(weight: FloatArray, mean: FloatArray, variance: FloatArray) -> tuple[float, float]:
+    """Mean and variance of a mixture."""
+    whole = float(weight @ mean)
+    return whole, float(weight @ (variance + (mean - whole) ** 2))
+
+
+def _split(posterior: Posterior, t: int, at: int, reading: int | None, part: _Part) -> Mixture:
+    """A part, split by what one reading may really have seen."""
+    whole = Mixture(np.ones(1), part.mean[None], part.cov[None])
+    if reading is None:
+        return whole
+    config = posterior.configs[at]
+    taken = posterior.base.chains[config.chain].readings[reading].reading
+    slips = config.slips_of(reading)
+    gap = _Gap.of(posterior, {t: 1.0}, at, reading)
+    if len(slips) == len(taken.tries) or gap is None:
+        return whole
+    table = table_of(taken, slips, posterior.base.constants)
+    weight, _ = weigh(table, *gap.seen)
+    keep = weight > weight.max() * 1e-6
+    gaps, weight = _thinned(table.gap_mm[keep], weight[keep])
+    means, variance = gap.given(gaps)
+    return _moved(gap, reading, part, weight, means, variance)
+
+
+def _moved(
+    gap: _Gap, reading: int, part: _Part, weight: FloatArray, means: FloatArray, variance: float
+) -> Mixture:
+    """A part, with the gap of one reading believed otherwise than by its normal."""
+    pull = part.with_gaps[:, reading] / gap.variance
+    cov = part.cov - np.outer(pull, pull) * (gap.variance - variance)
+    moved = part.mean + (means - gap.mean)[:, None] * pull
+    return Mixture(weight, moved, np.repeat(cov[None], len(weight), axis=0))
+
+
+def _averaged(parts: Mapping[int, _Part], by_tau: FloatArray) -> _Part:
+    """The parts of one config over the spreads of the drifts, as one normal."""
+    share = np.array([by_tau[t] for t in parts])
+    share = share / share.sum()
+    means = np.array([one.mean for one in parts.values()])
+    mean = share @ means
+    off = means - mean
+    cov = np.einsum("t,tij->ij", share, np.array([one.cov for one in parts.values()]))
+    with_gaps = np.einsum("t,tij->ij", share, np.array([one.with_gaps for one in parts.values()]))
+    return _Part(mean, cov + np.einsum("t,ti,tj->ij", share, off, off), with_gaps)
+
+
+def _doubted(posterior: Posterior, at: int, parts: Mapping[int, _Part], by_tau: FloatArray) -> list[Mixture]:
+    """The small parts in which a try that was taken at its word is a slip after all; each one normal."""
+    config, constants = posterior.configs[at], posterior.base.constants
+    chances = posterior.slip_chances[config.chain] if posterior.slip_chances else {}
+    if not chances:
+        return []
+    part, weights = _averaged(parts, by_tau), {t: float(by_tau[t]) for t in parts}
+    small = []
+    for (reading, one), chance in chances.items():
+        gap = _Gap.of(posterior, weights, at, reading)
+        taken = posterior.base.chains[config.chain].readings[reading].reading
+        slips = config.slips_of(reading) | {one}
+        if gap is None:
+            continue
+        mean, variance = gap.off_mean, gap.off_variance
+        if len(slips) < len(taken.tries):
+            table = table_of(taken, slips, constants)
+            weight, _ = weigh(table, *gap.seen)
+            means, rest = gap.given(table.gap_mm)
+            mean, around = _matched(weight, means, np.zeros_like(means))
+            variance = rest + around
+        small.append(_moved(gap, reading, part, np.array([chance]), np.array([mean]), variance))
+    return small
+
+
+def _thinned(gaps: FloatArray, weight: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """At most so many nodes: neighbours put together at their mean."""
+    group = max(1, -(-len(gaps) // _NODES))
+    starts = np.arange(0, len(gaps), group)
+    total = np.add.reduceat(weight, starts)
+    return np.add.reduceat(weight * gaps, starts) / total, total / weight.sum()

@@ -1,0 +1,195 @@
+"""The drift model's answers as they leave the product, in the shape of the record format."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from pronostico.core.constants import Constants
+from pronostico.core.drift import Break, Drifts, ValveDrift
+from pronostico.core.drift_mixture import Mixture
+from pronostico.core.engine import Engine, Spec
+from pronostico.core.errors import ImpossibleValue
+from pronostico.core.forecast import Crossing, Trend, ahead, crossings, next_check, trend_of
+from pronostico.core.visits import Visit
+from pronostico.services.report_model import ReportModel
+
+
+class NowOut(ReportModel):
+    """A clearance as it stands after the last visit, mm."""
+
+    mean_mm: float
+    sd_mm: float
+    q05_mm: float
+    q95_mm: float
+
+
+class DriftOut(ReportModel):
+    """How a clearance moves, mm per check interval, and what that amounts to."""
+
+    mean_mm_per_interval: float
+    sd_mm_per_interval: float
+    trend: Trend
+
+
+class SpreadOut(ReportModel):
+    """A length and how surely it is known, mm."""
+
+    mean_mm: float
+    sd_mm: float
+
+
+class BreakOut(ReportModel):
+    """The visit at which a valve broke from its trend last."""
+
+    visit: str
+    z: float
+    direction: str
+
+
+class CrossingOut(ReportModel):
+    """Usages at which a valve is out on one side with probability 0.1, 0.5 and 0.9."""
+
+    q10: float
+    q50: float | None
+    q90: float | None
+
+
+class CrossingsOut(ReportModel):
+    """When a valve leaves its spec; null: not within ten check intervals."""
+
+    tight: CrossingOut | None
+    loose: CrossingOut | None
+
+
+class ForecastOut(ReportModel):
+    """A clearance ahead."""
+
+    usage: float
+    mean_mm: float
+    sd_mm: float
+    p_tight: float
+    p_in: float
+    p_loose: float
+
+
+class NextCheckOut(ReportModel):
+    """When to look again at a risk, and the valves that are due at once."""
+
+    usage: float
+    risk: float
+    margin_mm: float
+    limiting_valve: str
+    due_now: list[str]
+
+
+class ShiftOut(ReportModel):
+    """What all readings of a visit share, mm."""
+
+    mean_mm: float
+    sd_mm: float
+    suspect: bool
+
+
+@dataclass(frozen=True, slots=True)
+class ValveDriftOut:
+    """What the drift model says of one valve."""
+
+    now: NowOut
+    drift: DriftOut
+    sink: SpreadOut | None
+    broke: BreakOut | None
+    crossing: CrossingsOut
+    forecast: list[ForecastOut]
+
+
+class DriftReport:
+    """The drift model's answers for one engine, in its own usage unit."""
+
+    def __init__(self, engine: Engine, visits: Sequence[Visit], known: Drifts, constants: Constants) -> None:
+        self._visits, self._known, self._constants = visits, known, constants
+        self._interval = engine.check_interval
+        self._last = visits[-1].usage if visits else 0.0
+
+    def _usage(self, intervals: float | None) -> float | None:
+        return None if intervals is None else self._last + intervals * self._interval
+
+    def shifts(self) -> dict[str, ShiftOut]:
+        """Each visit's shift."""
+        return {
+            visit.id: ShiftOut.model_validate(shift)
+            for visit, shift in zip(self._visits, self._known.shifts, strict=False)
+        }
+
+    def valve(self, name: str, at: Sequence[float]) -> ValveDriftOut | None:
+        """One valve; None where the model has nothing to say of it.
+
+        Args:
+            at: usages to look ahead to.
+
+        Raises:
+            ImpossibleValue: a usage before the last visit's.
+        """
+        valve = self._known.valves.get(name)
+        spec = None if valve is None else valve.chain.specs[-1]
+        if valve is None or spec is None:
+            return None
+        drift = valve.state.of(0.0, 1.0)
+        tight, loose = crossings(valve.state, spec, self._constants)
+        return ValveDriftOut(
+            now=_now_out(valve.state.of(1.0, 0.0)),
+            drift=DriftOut(
+                mean_mm_per_interval=drift.average,
+                sd_mm_per_interval=drift.sd,
+                trend=trend_of(drift, spec, self._constants),
+            ),
+            sink=None if valve.sink is None else SpreadOut(mean_mm=valve.sink.average, sd_mm=valve.sink.sd),
+            broke=self._break_out(valve.broke),
+            crossing=CrossingsOut(tight=self._crossing_out(tight), loose=self._crossing_out(loose)),
+            forecast=[self._forecast_out(valve, spec, usage) for usage in at],
+        )
+
+    def _break_out(self, broke: Break | None) -> BreakOut | None:
+        if broke is None:
+            return None
+        return BreakOut(visit=self._visits[broke.visit].id, z=broke.z, direction=broke.direction)
+
+    def _crossing_out(self, crossing: Crossing | None) -> CrossingOut | None:
+        if crossing is None:
+            return None
+        return CrossingOut(
+            q10=self._last + crossing.q10 * self._interval,
+            q50=self._usage(crossing.q50),
+            q90=self._usage(crossing.q90),
+        )
+
+    def _forecast_out(self, valve: ValveDrift, spec: Spec, usage: float) -> ForecastOut:
+        if usage < self._last:
+            raise ImpossibleValue(
+                "usage to look ahead to", usage, f"{self._last:g} or more, the last visit's"
+            )
+        later = ahead(valve.state, (usage - self._last) / self._interval, self._constants)
+        tight, loose = later.below(spec.min_mm), 1.0 - later.below(spec.max_mm)
+        return ForecastOut(
+            usage=usage,
+            mean_mm=later.average,
+            sd_mm=later.sd,
+            p_tight=tight,
+            p_in=max(0.0, 1.0 - tight - loose),
+            p_loose=loose,
+        )
+
+    def next_check(self, *, risk: float, margin_mm: float, due_now: list[str]) -> NextCheckOut | None:
+        """When to look again; None without any valve that is known."""
+        found = next_check(self._known, risk=risk, margin_mm=margin_mm, constants=self._constants)
+        if found is None:
+            return None
+        return NextCheckOut(
+            usage=self._last + found.intervals * self._interval,
+            risk=risk,
+            margin_mm=margin_mm,
+            limiting_valve=found.limiting_valve,
+            due_now=due_now,
+        )
+
+
+def _now_out(now: Mixture) -> NowOut:
+    return NowOut(mean_mm=now.average, sd_mm=now.sd, q05_mm=now.quantile(0.05), q95_mm=now.quantile(0.95))
