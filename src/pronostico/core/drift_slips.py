@@ -49,15 +49,19 @@ def slip_chances(posterior: Posterior) -> list[dict[Slip, float]]:
 
 
 def _of_forks(posterior: Posterior) -> list[dict[Slip, float]]:
-    """The tries that are cases already: their chances are the weights of the cases."""
+    """The tries that are cases already: their chances are the weights of the cases.
+
+    One that was taken for a slip in every case is asked about anew.
+    """
     chances: list[dict[Slip, float]] = [{} for _ in posterior.base.chains]
+    sure: list[frozenset[Slip] | None] = [None for _ in posterior.base.chains]
     for config in posterior.configs:
-        for slip in config.slips:
-            chances[config.chain][slip] = 0.0
+        known = sure[config.chain]
+        sure[config.chain] = config.slips if known is None else known & config.slips
     for at, config in enumerate(posterior.configs):
         share = float(posterior.tau_weight @ posterior.config_weight[:, at])
-        for slip in config.slips:
-            chances[config.chain][slip] += share
+        for slip in config.slips - (sure[config.chain] or frozenset()):
+            chances[config.chain][slip] = chances[config.chain].get(slip, 0.0) + share
     return chances
 
 
