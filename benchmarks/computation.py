@@ -3,9 +3,11 @@
 from collections.abc import Iterator
 from datetime import date
 
+from benchmarks.fleet import simulated_engine
 from benchmarks.timing import best_ms
 from pronostico.core.advice import next_blade, prior_for_advice
 from pronostico.core.analysis import analyse
+from pronostico.core.drift import drifts
 from pronostico.core.engine import Spec
 from pronostico.core.reading import estimate
 from pronostico.core.shims import ShimSeries, ShimTask, StockedShim, assign_shims
@@ -39,6 +41,13 @@ def figures() -> Iterator[tuple[str, float]]:
         "shims for 32 valves, 400 in the box, 61 to order",
         best_ms(lambda: assign_shims(tasks, box, series)),
     )
+
+    for valves, visits in ((4, 8), (16, 8), (16, 12)):
+        made = simulated_engine(valves, visits)
+        yield (
+            f"drift of {valves} valves, {visits} visits, slips of the pen included",
+            best_ms(lambda made=made: drifts(*made), repeats=2),
+        )
 
     record = demo_machines(date(2026, 1, 1))[0].record
     engine, visits = engine_from(record.engine), visits_from(record)

@@ -25,6 +25,10 @@ def _measured(page: Page) -> None:
         page.wait_for_timeout(400)
 
 
+def _reckoned(page: Page) -> None:
+    page.get_by_text("From all valves together").wait_for()
+
+
 def _described(page: Page) -> None:
     page.get_by_label("A made-up pattern").select_option(index=7)
     page.get_by_label("Its name in the shop").fill("Sawmill engine")
@@ -73,7 +77,7 @@ def _proved(page: Page) -> None:
 # In the order of the work: what is noted at one stop shows at the next.
 VIEWS = {
     "shop": ("/", None),
-    "engine": (f"{ENGINE}/valves/2E", None),
+    "engine": (f"{ENGINE}/valves/2E", _reckoned),
     "describing": ("/new-engine", _described),
     "bench": ("/bench", _against),
     "listening": (f"{ENGINE}/visits/v8/listen", None),

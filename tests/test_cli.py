@@ -1,4 +1,5 @@
 import json
+from datetime import date
 
 import pytest
 from typer.testing import CliRunner
@@ -22,8 +23,6 @@ def record_file(tmp_path):
 
 @pytest.fixture
 def demo_file(tmp_path):
-    from datetime import date
-
     path = tmp_path / "demo.json"
     path.write_text(demo_machines(date.today())[0].record.model_dump_json(), "utf-8")
     return path
@@ -177,3 +176,34 @@ def test_an_engine_with_its_own_events_is_planned_by_them(tmp_path):
     report = json.loads(crank_of(tmp_path, "--school", "lobe-away", "--json", events_deg=events).stdout)
     # By hand: half way round from the middle of the intake's opening, 475.
     assert report["stations"][0]["crank_deg"] == 115.0
+
+
+def test_analyse_says_where_it_goes_and_when_to_look_again(tmp_path):
+    path = tmp_path / "one.json"
+    path.write_text(demo_machines(date(2026, 11, 25))[0].record.model_dump_json(), "utf-8")
+    report = json.loads(run("analyse", path, "--json", "--at", "2200", "--at", "2413").stdout)
+    by_name = {valve["valve"]: valve for valve in report["valves"]}
+    assert {by_name[f"{n}E"]["drift"]["trend"] for n in (1, 2, 3, 4)} == {"tightening"}
+    assert by_name["3E"]["break"]["visit"] == "v8" and by_name["3E"]["break"]["direction"] == "tight"
+    assert by_name["1E"]["sink"]["mean_mm"] == pytest.approx(0.25, abs=0.08)
+    assert [one["usage"] for one in by_name["1I"]["forecast"]] == [2200.0, 2413.0]
+    chances = by_name["1I"]["forecast"][1]
+    assert chances["p_tight"] + chances["p_in"] + chances["p_loose"] == pytest.approx(1.0, abs=1e-6)
+    assert set(by_name["1E"]["crossing"]["tight"]) == {"q10", "q50", "q90"}
+    check = report["next_check"]
+    assert (check["usage"], check["risk"], check["margin_mm"]) == (2163.0, 0.1, 0.03)
+    assert check["limiting_valve"] == "3E" and "4E" not in check["due_now"]
+    assert all(set(one["shift"]) == {"mean_mm", "sd_mm", "suspect"} for one in report["visits"])
+    shown = run("analyse", path).stdout
+    assert "tightening" in shown and "Look again now" in shown
+    # Nobody looks ahead into the past.
+    past = run("analyse", path, "--at", "5")
+    assert past.exit_code == 1 and "2163 or more, the last visit's" in past.stderr
+
+
+def test_analyse_of_lifters_has_nothing_to_foretell(tmp_path):
+    path = tmp_path / "v8.json"
+    path.write_text(demo_machines(date(2026, 11, 25))[2].record.model_dump_json(), "utf-8")
+    report = json.loads(run("analyse", path, "--json").stdout)
+    assert report["next_check"] is None
+    assert all(valve["now"] is None and valve["crossing"] is None for valve in report["valves"])

@@ -4,9 +4,10 @@ from rich.console import Console
 from rich.table import Table
 
 from pronostico.services import words
-from pronostico.services.analysis_report import AnalysisOut, EstimateOut, SinkOut
+from pronostico.services.analysis_report import AnalysisOut, EstimateOut, ValveOut
 from pronostico.services.cranking import CrankOut
 from pronostico.services.diagnosis_report import DiagnosisOut, EvidenceOut
+from pronostico.services.drift_report import SpreadOut
 from pronostico.services.setting_plan import CountOut, SettingPlanOut, SetValveOut
 
 # From here on a rounded percentage would read as certainty.
@@ -40,7 +41,28 @@ def _reading(estimate: EstimateOut | None) -> str:
     return f"{word}, {percent(chance)}, {figure}{mark}"
 
 
-def _sink(moved: SinkOut | None) -> str:
+def _drift(valve: ValveOut) -> str:
+    """How a valve moves, in a word and in figures."""
+    if valve.drift is None:
+        return ""
+    broke = "" if valve.break_ is None else f"; broke at {valve.break_.visit}, {valve.break_.direction}"
+    return f"{valve.drift.trend}, {valve.drift.mean_mm_per_interval:+.3f} mm an interval{broke}"
+
+
+def _out_of_spec(valve: ValveOut, report: AnalysisOut) -> str:
+    """When it is as likely out as in, on the side where that comes first."""
+    if valve.crossing is None:
+        return ""
+    sides = {"tight": valve.crossing.tight, "loose": valve.crossing.loose}
+    even = {side: one.q50 for side, one in sides.items() if one is not None and one.q50 is not None}
+    if not even:
+        return "not foreseen"
+    side = min(even, key=lambda name: even[name])
+    now = report.as_of_usage is not None and even[side] <= report.as_of_usage
+    return f"{side} now" if now else f"{side} at {even[side]:.0f} {report.usage_unit}"
+
+
+def _sink(moved: SpreadOut | None) -> str:
     """How far a valve has closed or opened."""
     if moved is None:
         return ""
@@ -62,19 +84,32 @@ def print_analysis(report: AnalysisOut) -> None:
         console.print("No visits yet: nothing to analyse.")
         return
     table = Table(title=f"{report.engine} at {report.as_of_usage:g} {report.usage_unit}")
-    for heading in ("valve", "found", "left", "line (provisional)", "sunk"):
+    for heading in ("valve", "found", "left", "drift", "sunk", "out of spec"):
         table.add_column(heading)
     for valve in report.valves:
-        ahead = valve.provisional
-        slope = ahead.slope_mm_per_interval
         table.add_row(
             valve.valve,
             _reading(valve.found),
             _reading(valve.left) if valve.left is not None else "",
-            "too few readings" if slope is None else f"{slope:+.3f} mm an interval",
-            _sink(ahead.sink),
+            _drift(valve),
+            _sink(valve.sink),
+            _out_of_spec(valve, report),
         )
     console.print(table)
+    check = report.next_check
+    if check is not None:
+        when = "now" if check.usage <= report.as_of_usage else f"at {check.usage:.0f} {report.usage_unit}"
+        console.print(
+            f"Look again {when}: the chance that a valve is out by more than {check.margin_mm:g} mm is over "
+            f"{percent(check.risk)}, {check.limiting_valve} most likely."
+        )
+        if check.due_now:
+            console.print(f"Due as they stand: {' '.join(check.due_now)}.")
+    for one in report.visits:
+        if one.shift is not None and one.shift.suspect:
+            console.print(
+                f"Visit {one.visit}: everything moved at once; was it a cold check, the same blades?"
+            )
 
 
 # What is printed for people is cut short; --json has it all.

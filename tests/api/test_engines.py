@@ -25,8 +25,25 @@ def test_the_story_of_the_first_machine_is_in_its_figures(client):
     assert max(abs(sunk[f"{n}I"]) for n in (1, 2, 3, 4)) < 0.06
     third = next(v for v in analysis["valves"] if v["valve"] == "3E")
     assert third["found"]["bracket"] == {"went_mm": None, "refused_mm": 0.04}
-    # What the drift model will say is left open, not made up.
+    # The readings come at once; what the drift model says of them is asked for apart.
     assert third["drift"] is None and third["break"] is None and analysis["next_check"] is None
+    drifting = client.get("/api/engines/resurfacer-1/drift").json()
+    third = next(v for v in drifting["valves"] if v["valve"] == "3E")
+    assert third["drift"]["trend"] == "tightening" and third["break"]["visit"] == "v8"
+    assert drifting["next_check"]["limiting_valve"] == "3E"
+
+
+def test_what_is_foretold_follows_what_is_measured(client):
+    visit = "/api/engines/resurfacer-1/visits/v8"
+
+    def now():
+        valves = client.get("/api/engines/resurfacer-1/drift").json()["valves"]
+        return next(v for v in valves if v["valve"] == "4E")["now"]
+
+    before = now()
+    body = {"valve": "4E", "phase": "found", "blades_mm": [0.10], "felt": "drag"}
+    assert client.put(f"{visit}/tries/t1", json=body).status_code == 200
+    assert now()["mean_mm"] < before["mean_mm"] - 0.01
 
 
 def test_the_second_machine_is_steady_and_has_the_marks_of_real_notes(client):

@@ -47,10 +47,10 @@ def test_the_whole_journey_with_the_keyboard_alone(watched, server):
     kept = page.get_by_role("list", name="Answers so far").get_by_role("listitem")
     expect(kept).to_have_count(answers)
 
-    # Its history, and where it is heading, said to be provisional.
+    # Its history, and where it is heading.
     press_to(page, "History of 4E, and where it is heading")
     expect(page.get_by_role("heading", name="Valve 4E: cylinder 4, exhaust")).to_be_visible()
-    expect(page.get_by_text("Ahead, provisional")).to_be_visible()
+    expect(page.get_by_text("Tightening", exact=True)).to_be_visible()
     expect(page.get_by_text("Closed by", exact=False)).to_be_visible()
     expect(page.get_by_role("table", name="Readings of valve 4E").get_by_role("row").nth(1)).to_contain_text(
         "tight"

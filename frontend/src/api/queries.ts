@@ -24,6 +24,16 @@ export const analysisQuery = (engineId: string) =>
       ),
   })
 
+/** What the drift model says: reckoned for up to some seconds where something changed. */
+export const driftQuery = (engineId: string) =>
+  queryOptions({
+    queryKey: ['engines', engineId, 'drift'],
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/engines/{engine_id}/drift', { params: { path: { engine_id: engineId } } }),
+      ),
+  })
+
 export const priceQuery = (engineId: string, usage?: number) =>
   queryOptions({
     queryKey: ['engines', engineId, 'price', usage ?? null],

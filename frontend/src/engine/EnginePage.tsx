@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { engineDataAddress, measureAddress, sheetAddress, valveAddress } from '@/api/addresses'
 import type { Analysis, EngineDetail } from '@/api/client'
-import { analysisQuery, engineQuery } from '@/api/queries'
+import { analysisQuery, driftQuery, engineQuery } from '@/api/queries'
 import { Button, buttonClass } from '@/design/Button'
 import { lengthRange, usage, type LengthUnit } from '@/design/format'
 import { Empty, ErrorNotice, Loading } from '@/design/Notice'
@@ -12,6 +12,7 @@ import { Sheet, TitleBlock } from '@/design/Sheet'
 import { useTitle } from '@/design/useTitle'
 import { gapOf, specsOf, type Gap } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
+import { NextLook } from './NextLook'
 import { OpenCase } from './OpenCase'
 import { PriceLines } from './PriceLines'
 import { StartVisit } from './StartVisit'
@@ -56,7 +57,10 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
   const gaps = useMemo(() => standingGaps(analysis), [analysis])
   const specOf = useMemo(() => specsOf(analysis), [analysis])
   const selected = valveId ?? firstValve(analysis)
-  const valve = analysis.valves.find((one) => one.valve === selected)
+  const drift = useQuery(driftQuery(engine.id))
+  // The readings are there at once; what is ahead comes with the drift model's answer.
+  const known = drift.data ?? analysis
+  const valve = known.valves.find((one) => one.valve === selected)
   const last = analysis.visits.at(-1)
 
   return (
@@ -106,13 +110,14 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
               />
             </div>
           </Sheet>
+          <NextLook analysis={known} />
           <Sheet title="What a check would cost now">
             <PriceLines engineId={engine.id} />
           </Sheet>
           <VisitTable analysis={analysis} detail={detail} />
         </div>
         {valve ? (
-          <ValveHistory analysis={analysis} valve={valve} unit={unit} />
+          <ValveHistory analysis={known} valve={valve} unit={unit} reckoning={drift.isPending} />
         ) : (
           <Empty>This engine has no valve {selected}. Pick one on the plan.</Empty>
         )}

@@ -4,6 +4,7 @@ import { day, doubt, length, lengthRange, movement, usage, type LengthUnit } fro
 import { Sheet } from '@/design/Sheet'
 import { VerdictMark } from '@/design/shapes'
 import { gapOf, gapText, verdictText } from '@/head-plan/gap'
+import { evenOdds } from './chartGeometry'
 import { HistoryChart } from './HistoryChart'
 
 /** One valve large: how it stands, where it came from, where it is heading. */
@@ -11,10 +12,13 @@ export function ValveHistory({
   analysis,
   valve,
   unit,
+  reckoning,
 }: {
   analysis: Analysis
   valve: ValveAnalysis
   unit: LengthUnit
+  /** What is ahead is not known yet. */
+  reckoning: boolean
 }) {
   return (
     <Sheet
@@ -35,13 +39,27 @@ export function ValveHistory({
           <span>foot below: went in; foot above: did not</span>
           <span className="text-accent">fan: ahead, 50 % and 90 %</span>
         </p>
-        <Ahead analysis={analysis} valve={valve} unit={unit} />
+        {reckoning ? (
+          <p className="mt-3 border-l-4 border-accent px-3 py-2 text-ink-soft" role="status">
+            Reckoning what is ahead, all valves together…
+          </p>
+        ) : (
+          <Ahead analysis={analysis} valve={valve} unit={unit} />
+        )}
       </div>
       <HistoryTable valve={valve} usageUnit={analysis.usage_unit} unit={unit} />
     </Sheet>
   )
 }
 
+const TRENDS = {
+  tightening: 'Tightening',
+  loosening: 'Loosening',
+  steady: 'Steady',
+  unclear: 'Not clear which way',
+}
+
+/** What the drift model says of a valve: where it goes, how far it sank, when it leaves its spec. */
 function Ahead({
   analysis,
   valve,
@@ -51,47 +69,44 @@ function Ahead({
   valve: ValveAnalysis
   unit: LengthUnit
 }) {
-  const { provisional } = valve
-  const since = provisional.since_visit
-    ? `since it was set at visit ${provisional.since_visit}`
-    : 'since the first visit'
+  const { drift, sink, break: broke } = valve
+  if (!drift) return null
   const per = usage(analysis.check_interval, analysis.usage_unit)
   return (
     <div className="mt-3 border-l-4 border-accent bg-accent-pale px-3 py-2">
-      <p className="font-semibold">Ahead, provisional</p>
-      {provisional.slope_mm_per_interval === null ? (
-        <p>Too few readings {since} to draw a line: two at different usages are needed.</p>
-      ) : (
-        <>
-          <p>
-            {movement(provisional.slope_mm_per_interval, unit)} in {per} (give or take{' '}
-            {doubt(provisional.slope_sd_mm_per_interval ?? 0, unit)}).{' '}
-            <OutOfSpec analysis={analysis} valve={valve} />
-          </p>
-          <p className="text-sm text-ink-soft">
-            A straight line through {provisional.readings} readings {since}, each weighted by how
-            well it is known. It does not know what the other valves do, nor a drift that speeds up.
-          </p>
-        </>
-      )}
-      {provisional.sink && (
-        <p className="mt-1">
-          {provisional.sink.mean_mm >= 0 ? 'Closed' : 'Opened'} by{' '}
-          <strong>{length(Math.abs(provisional.sink.mean_mm), unit)}</strong> in all (give or take{' '}
-          {length(provisional.sink.sd_mm, unit)}), what settings gave back counted in.
+      <p className="font-semibold">{TRENDS[drift.trend]}</p>
+      <p>
+        {movement(drift.mean_mm_per_interval, unit)} in {per} (give or take{' '}
+        {doubt(drift.sd_mm_per_interval, unit)}). <OutOfSpec analysis={analysis} valve={valve} />
+      </p>
+      {sink && (
+        <p>
+          {sink.mean_mm >= 0 ? 'Closed' : 'Opened'} by{' '}
+          <strong>{length(Math.abs(sink.mean_mm), unit)}</strong> in all (give or take{' '}
+          {length(sink.sd_mm, unit)}), what settings gave back counted in.
         </p>
       )}
+      {broke && (
+        <p className="font-semibold text-tight">
+          Broke from its trend at visit {broke.visit}: far {broke.direction}er than foretold (
+          {Math.abs(broke.z).toFixed(1)} times the doubt).
+        </p>
+      )}
+      <p className="text-sm text-ink-soft">
+        From all valves together: those of a side lend each other their drift, a visit shares its
+        shift, and an answer may be a slip of the pen.
+      </p>
     </div>
   )
 }
 
 function OutOfSpec({ analysis, valve }: { analysis: Analysis; valve: ValveAnalysis }): ReactNode {
-  const at = valve.provisional.out_of_spec_at?.q50
+  const even = evenOdds(valve)
   const last = analysis.as_of_usage
   if (last === null) return null
-  if (at == null) return 'Not expected out of spec within ten intervals.'
-  if (at <= last) return 'More likely out of spec than in, as it stands.'
-  return `Even odds of being out of spec at ${usage(at, analysis.usage_unit)}.`
+  if (!even) return 'Not foreseen out of spec within ten intervals.'
+  if (even.usage <= last) return `More likely ${even.side} than in, as it stands.`
+  return `Even odds of being ${even.side} at ${usage(even.usage, analysis.usage_unit)}.`
 }
 
 function HistoryTable({

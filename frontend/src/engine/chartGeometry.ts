@@ -27,7 +27,7 @@ export type Chart = {
   xTicks: number[]
   yTicks: number[]
   now: number | null
-  /** Where the line makes in and out of spec even odds, on the limit that it runs to. */
+  /** Where in and out of spec are even odds, on the limit that it runs to. */
   crossing: { x: number; y: number; usage: number } | null
 }
 
@@ -42,7 +42,7 @@ function extentOf(valve: ValveAnalysis): [number, number] {
   )
   const spec = valve.spec ? [valve.spec.min_mm, valve.spec.max_mm] : []
   // The nearer half of the look ahead is always in the picture; the far end may leave it.
-  const { forecast } = valve.provisional
+  const forecast = valve.forecast ?? []
   const near = forecast.slice(0, Math.ceil(forecast.length / 2)).map((point) => point.mean_mm)
   const low = Math.min(...figures, ...spec, ...near, Infinity)
   const high = Math.max(...figures, ...spec, ...near, 0.1)
@@ -73,23 +73,31 @@ function bracketOf(
   }
 }
 
+/** The side on which it is first as likely out as in, and the usage; null: not foreseen. */
+export function evenOdds(valve: ValveAnalysis): { side: 'tight' | 'loose'; usage: number } | null {
+  const sides = (['tight', 'loose'] as const).flatMap((side) => {
+    const usage = valve.crossing?.[side]?.q50
+    return usage == null ? [] : [{ side, usage }]
+  })
+  return sides.sort((a, b) => a.usage - b.usage)[0] ?? null
+}
+
 function crossingOf(
   valve: ValveAnalysis,
   x: ScaleLinear<number, number>,
   y: ScaleLinear<number, number>,
 ): Chart['crossing'] {
-  const usage = valve.provisional.out_of_spec_at?.q50
-  const { spec, history, provisional } = valve
-  const last = history.at(-1)?.usage
-  if (usage == null || last === undefined || usage <= last || !spec) return null
-  const closing = (provisional.slope_mm_per_interval ?? 0) < 0
-  const inPicture = usage <= (x.domain()[1] ?? 0)
-  return inPicture ? { x: x(usage), y: y(closing ? spec.min_mm : spec.max_mm), usage } : null
+  const even = evenOdds(valve)
+  const last = valve.history.at(-1)?.usage
+  if (!even || last === undefined || even.usage <= last || !valve.spec) return null
+  const inPicture = even.usage <= (x.domain()[1] ?? 0)
+  const limit = even.side === 'tight' ? valve.spec.min_mm : valve.spec.max_mm
+  return inPicture ? { x: x(even.usage), y: y(limit), usage: even.usage } : null
 }
 
 export function chartGeometry(valve: ValveAnalysis, { width, height }: Size): Chart {
   const plot = { left: 46, right: width - 14, top: 24, bottom: height - 40 }
-  const ahead = valve.provisional.forecast
+  const ahead = valve.forecast ?? []
   const usages = [
     ...valve.history.map((state) => state.usage),
     ...ahead.map((point) => point.usage),

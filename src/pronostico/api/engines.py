@@ -20,7 +20,7 @@ from pronostico.api.models import (
 from pronostico.core.crank import School
 from pronostico.record.models import Record
 from pronostico.services import engine_data, engines, preparing
-from pronostico.services.analysis import analyse_record
+from pronostico.services.analysis import analyse_record, drift_of
 from pronostico.services.analysis_report import AnalysisOut
 from pronostico.services.cranking import CrankOut, crank_stations
 from pronostico.services.pricing import price_of
@@ -79,6 +79,12 @@ def get_price(
 def get_analysis(engine_id: str, session: SessionDep) -> AnalysisOut:
     """Readings, history and what is ahead, valve by valve."""
     return analyse_record(engines.engine_record(session, engine_id))
+
+
+@router.get("/engines/{engine_id}/drift")
+def get_drift(engine_id: str, session: SessionDep) -> AnalysisOut:
+    """The same with what the drift model says: all valves together, what is ahead, when to look again."""
+    return drift_of(engines.engine_record(session, engine_id))
 
 
 @router.get(

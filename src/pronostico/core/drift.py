@@ -23,6 +23,7 @@ from pronostico.core.thermal import Correction, correction_at
 from pronostico.core.visits import Reading, Visit
 
 _MOST_ROUNDS = 3
+_FORETOLD_DOUBT = 0.004  # slips less likely than this hardly widen what is foretold
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,7 +108,7 @@ class _Filter:
                 break
             self._keep(inference, posterior)
             inference = Inference(self.base, configs, upto)
-            posterior = inference.settle(self._carried(inference))
+            posterior = inference.settle(self._carried(inference), nearly=upto < self.base.shared.visits)
         posterior.slip_chances = doubts(inference.configs, chances, self.base.constants.doubted_slip)
         self._keep(inference, posterior)
         return posterior
@@ -204,7 +205,7 @@ class _Reckoning:
         if told is None:
             return None
         own = _own_word(reading, told, correction, self.constants)
-        foretold = mixture_of(posterior, chain, [known.found[visit]])
+        foretold = mixture_of(posterior, chain, [known.found[visit]], least_doubt=_FORETOLD_DOUBT)
         shift = float(self.shared.variance[self.shared.shift(visit)])
         variance = own.variance + foretold.sd**2 + shift + self.constants.reading_sd_mm**2
         off = own.mean_mm - foretold.average

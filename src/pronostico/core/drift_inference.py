@@ -22,6 +22,7 @@ Slip = tuple[int, int]
 _MOST_SWEEPS = 40
 _DAMPING = 0.8
 _SETTLED = 1e-3  # of a posterior sd
+_NEARLY_SETTLED = 1e-2  # enough to foretell the next visit from
 _SLIGHTEST = 1e-9
 _LEAST_TAU = 1e-3
 
@@ -264,11 +265,12 @@ class Inference:
             posterior = self._posterior(sites, told, messages)
         return posterior
 
-    def settle(self, sites: Sites) -> Posterior:
+    def settle(self, sites: Sites, *, nearly: bool = False) -> Posterior:
         """Sweep over all readings at once until nothing moves any more.
 
         Args:
             sites: where to begin; changed in place.
+            nearly: stop as soon as it is good enough to foretell the next visit from.
         """
         told = self._tell(sites)
         messages = _Messages(told.precision[:, self.first], told.weighted[:, self.first])
@@ -282,7 +284,7 @@ class Inference:
             moved = np.abs(posterior.mean - before) / np.sqrt(posterior.variance)
             # What hardly counts in the end need not settle.
             moved *= (posterior.tau_weight > _LEAST_TAU)[:, None, None]
-            converged = bool(moved.max(initial=0.0) < _SETTLED)
+            converged = bool(moved.max(initial=0.0) < (_NEARLY_SETTLED if nearly else _SETTLED))
             sweeps += 1
         posterior.converged, posterior.sweeps = converged or self.tables is None, sweeps
         return posterior

@@ -16,7 +16,7 @@ from pronostico.core.drift_chain import Latent
 from pronostico.core.drift_inference import Posterior
 from pronostico.core.drift_tables import table_of, weigh
 
-_LEAST_WEIGHT = 1e-7
+_LEAST_WEIGHT = 1e-5
 _NODES = 40
 
 
@@ -80,12 +80,18 @@ class _Rows:
 
 
 def mixture_of(
-    posterior: Posterior, chain: int, latents: Sequence[Latent], *, last_reading: int | None = None
+    posterior: Posterior,
+    chain: int,
+    latents: Sequence[Latent],
+    *,
+    last_reading: int | None = None,
+    least_doubt: float = 0.0,
 ) -> Mixture:
     """Some latents of a chain, after all readings of the posterior.
 
     Args:
         last_reading: the reading of the chain that is taken as it is, and not by its normal.
+        least_doubt: slips less likely than this are left out.
     """
     known = posterior.base.chains[chain]
     size = len(known.variance)
@@ -104,7 +110,7 @@ def mixture_of(
         }
         if not parts:
             continue
-        doubted = _doubted(posterior, at, parts, by_tau)
+        doubted = _doubted(posterior, at, parts, by_tau, least_doubt)
         sure = 1.0 - min(0.5, sum(float(one.weight[0]) for one in doubted))
         for t, part in parts.items():
             mixed.add(sure * float(by_tau[t]), _split(posterior, t, at, last_reading, part))
@@ -287,10 +293,13 @@ def _averaged(parts: Mapping[int, _Part], by_tau: FloatArray) -> _Part:
     return _Part(mean, cov + np.einsum("t,ti,tj->ij", share, off, off), with_gaps)
 
 
-def _doubted(posterior: Posterior, at: int, parts: Mapping[int, _Part], by_tau: FloatArray) -> list[Mixture]:
+def _doubted(
+    posterior: Posterior, at: int, parts: Mapping[int, _Part], by_tau: FloatArray, least: float
+) -> list[Mixture]:
     """The small parts in which a try that was taken at its word is a slip after all; each one normal."""
     config, constants = posterior.configs[at], posterior.base.constants
-    chances = posterior.slip_chances[config.chain] if posterior.slip_chances else {}
+    known = posterior.slip_chances[config.chain] if posterior.slip_chances else {}
+    chances = {slip: chance for slip, chance in known.items() if chance >= least}
     if not chances:
         return []
     part, weights = _averaged(parts, by_tau), {t: float(by_tau[t]) for t in parts}

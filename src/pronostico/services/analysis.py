@@ -1,5 +1,7 @@
 """Analyses and diagnoses of a record, from wherever the record comes."""
 
+from functools import lru_cache
+
 from pronostico.core.analysis import analyse
 from pronostico.core.causes import Evidence, Place, diagnose, valves_at
 from pronostico.core.computed import computed_findings
@@ -16,6 +18,15 @@ from pronostico.services.errors import NotThere
 
 _AHEAD_INTERVALS = 2.0
 _AHEAD_STEPS = 16
+_MOST_KEPT = 256
+
+
+def _even_row(record: Record) -> tuple[float, ...]:
+    """Usages evenly spaced over the next two check intervals."""
+    if not record.visits:
+        return ()
+    last, step = record.visits[-1].usage, record.engine.check_interval * _AHEAD_INTERVALS / _AHEAD_STEPS
+    return tuple(last + index * step for index in range(_AHEAD_STEPS + 1))
 
 
 def analyse_record(
@@ -26,9 +37,7 @@ def analyse_record(
     Args:
         at: usages to look ahead to; None: an even row of them over the next two check intervals.
     """
-    if at is None and record.visits:
-        last, step = record.visits[-1].usage, record.engine.check_interval * _AHEAD_INTERVALS / _AHEAD_STEPS
-        at = tuple(last + index * step for index in range(_AHEAD_STEPS + 1))
+    at = _even_row(record) if at is None else at
     engine = engine_from(record.engine, constants)
     return analysis_out(analyse(engine, visits_from(record), at=at, constants=constants))
 
@@ -62,6 +71,17 @@ def analyse_with_drift(
         risk=constants.next_check_risk if risk is None else risk,
         margin_mm=constants.next_check_margin_mm if margin_mm is None else margin_mm,
     )
+
+
+@lru_cache(maxsize=_MOST_KEPT)
+def _reckoned(document: str) -> AnalysisOut:
+    record = Record.model_validate_json(document)
+    return analyse_with_drift(record, at=_even_row(record))
+
+
+def drift_of(record: Record) -> AnalysisOut:
+    """The whole analysis of a record for its pages; kept for as long as nothing of the record changes."""
+    return _reckoned(record.model_dump_json())
 
 
 def _evidence(engine: Engine, finding: FindingModel) -> Evidence | None:
