@@ -74,7 +74,7 @@ function Basis({ price, engineId }: { price: Price; engineId: string }) {
         </>
       )}
       {price.p_set !== null &&
-        `; the chance rests on ${price.foretold} of ${price.valves} valves, each foretold by its own line (provisional).`}
+        `; the chance rests on ${price.foretold} of ${price.valves} valves, foretold from all of them together.`}
     </>
   )
 }

@@ -40,7 +40,8 @@ def _steps_in_spec(
 ) -> NDArray[np.int_]:
     """For each target the steps up to the first at which it is too likely out; coming back does not count."""
     ahead = np.linspace(0.0, _LOOK_INTERVALS, _STEPS)
-    sd = np.sqrt(constants.locking_sd_mm**2 + (drift.sd_mm_per_interval * ahead) ** 2)
+    wander = constants.drift_wander**2 * ahead**3 / 3.0
+    sd = np.sqrt(constants.locking_sd_mm**2 + (drift.sd_mm_per_interval * ahead) ** 2 + wander)
     mean = targets[:, None] + drift.mean_mm_per_interval * ahead[None, :]
     p_in = ndtr((spec.max_mm - mean) / sd) - ndtr((spec.min_mm - mean) / sd)
     lasts = p_in >= constants.lasting_p_in

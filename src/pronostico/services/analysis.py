@@ -6,7 +6,6 @@ from pronostico.core.analysis import analyse
 from pronostico.core.causes import Evidence, Place, diagnose, valves_at
 from pronostico.core.computed import computed_findings
 from pronostico.core.constants import DEFAULT, Constants
-from pronostico.core.drift import drifts
 from pronostico.core.engine import Engine
 from pronostico.knowledge import load_knowledge
 from pronostico.record.conversion import engine_from, visits_from
@@ -14,6 +13,7 @@ from pronostico.record.models import CaseModel, FindingModel, Record, place_of
 from pronostico.services.analysis_report import AnalysisOut, analysis_out, with_drift
 from pronostico.services.diagnosis_report import DiagnosisOut, diagnosis_out
 from pronostico.services.drift_report import DriftReport
+from pronostico.services.drifting import reckoned
 from pronostico.services.errors import NotThere
 
 _AHEAD_INTERVALS = 2.0
@@ -63,7 +63,7 @@ def analyse_with_drift(
     if at is None:
         at = (visits[-1].usage + engine.check_interval,) if visits else ()
     analysis = analysis_out(analyse(engine, visits, at=at, constants=constants))
-    report = DriftReport(engine, visits, drifts(engine, visits, constants), constants)
+    report = DriftReport(engine, visits, reckoned(engine, visits, constants), constants)
     return with_drift(
         analysis,
         report,

@@ -4,10 +4,12 @@ from dataclasses import dataclass
 
 from sqlalchemy.orm import Session
 
-from pronostico.core.analysis import ValveAnalysis, analyse
 from pronostico.core.constants import DEFAULT, Constants
+from pronostico.core.drift import ValveDrift
+from pronostico.core.forecast import ahead
 from pronostico.core.price import DEFAULT_ACCESS_MINUTES, Price, price
 from pronostico.record.conversion import engine_from, visits_from
+from pronostico.services.drifting import reckoned
 from pronostico.services.engines import engine_record
 from pronostico.services.shop import shop_settings
 
@@ -25,14 +27,17 @@ class PriceAt:
     currency: str
 
 
-def _p_out(valve: ValveAnalysis, usage: float) -> float | None:
-    """How likely a valve is out of spec at a usage; by its line, else as it stood when last read."""
-    if valve.spec is None:
-        return None
-    if valve.line is not None:
-        return 1.0 - valve.line.at(usage, valve.spec).p_in
-    standing = next((one for at in reversed(valve.states) if (one := at.standing) is not None), None)
-    return None if standing is None else 1.0 - standing.p_in
+def _p_out(valve: ValveDrift, intervals: float) -> float:
+    """How likely a valve is out of spec so many check intervals after the last visit, left alone."""
+    spec = valve.chain.specs[-1]
+    if spec is None:
+        return 0.0
+    later = ahead(valve.state, intervals)
+    return later.below(spec.min_mm) + 1.0 - later.below(spec.max_mm)
+
+
+def _was_read(valve: ValveDrift) -> bool:
+    return bool(valve.chain.readings)
 
 
 def price_of(
@@ -48,9 +53,14 @@ def price_of(
     """
     record = engine_record(session, engine_id)
     engine = engine_from(record.engine, constants)
-    analysis = analyse(engine, visits_from(record), at=(), constants=constants)
-    at = analysis.as_of_usage if usage is None else usage
-    p_out = [] if at is None else [p for valve in analysis.valves if (p := _p_out(valve, at)) is not None]
+    visits = visits_from(record)
+    last = visits[-1].usage if visits else None
+    at = last if usage is None else usage
+    p_out = []
+    if at is not None and last is not None:
+        intervals = max(0.0, (at - last) / engine.check_interval)
+        known = reckoned(engine, visits, constants).valves.values()
+        p_out = [_p_out(valve, intervals) for valve in known if _was_read(valve)]
     shop = shop_settings(session)
     access = record.engine.access_minutes
     priced = price(

@@ -212,8 +212,8 @@ def _by_shim(one: KnownValve, fit: Fit | None, old: float | None, series: ShimSe
         note = "no shim brings it into spec"
     shim = fit.shim_mm if fit is not None else old
     left = None
-    if shim is not None and series is not None and one.line is not None:
-        left = intervals_left(shim, series, drift_mm_per_interval=one.line.slope_mm_per_interval)
+    if shim is not None and series is not None and one.drift is not None:
+        left = intervals_left(shim, series, drift_mm_per_interval=one.drift.mean_mm_per_interval)
     after = fit.p_in_after if fit is not None else None if standing is None else standing.p_in
     fitted = None if fit is None or fit.shim_mm is None else ShimOut(shim_mm=fit.shim_mm, source=_source(fit))
     return _valve_out(one, shim_now=old, shim=fitted, p_in_after=after, left=left, note=note)

@@ -5,16 +5,18 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 from pronostico.core.constants import Constants
+from pronostico.core.drift import Drifts, ValveDrift
 from pronostico.core.engine import Engine, Spec, Valve
-from pronostico.core.history import ValveAtVisit, as_found, at_visit, line_ahead
+from pronostico.core.forecast import ahead
+from pronostico.core.history import ValveAtVisit, at_visit
 from pronostico.core.judging import Decision
-from pronostico.core.line import Line
 from pronostico.core.lockup import LockUp, gap_after, lock_up_of, locking_allowance_mm
 from pronostico.core.setting import Drift, Policy, Which, intervals_in_spec, target_mm
 from pronostico.core.thermal import correction_at
-from pronostico.core.visits import Try
+from pronostico.core.visits import Try, Visit
 from pronostico.record.conversion import visits_from
 from pronostico.record.models import EngineModel, Record, SettingModel, TryModel, VisitModel
+from pronostico.services.drifting import reckoned
 from pronostico.services.visit_notes import notes_of
 
 
@@ -25,7 +27,7 @@ class KnownValve:
     valve: Valve
     at: ValveAtVisit
     spec: Spec | None
-    line: Line | None
+    drift: Drift | None
     target: float | None
     touch: bool
     from_mm: float | None
@@ -33,14 +35,36 @@ class KnownValve:
     @property
     def lasts(self) -> float | None:
         """How long it stays in spec once it is set to its target, check intervals."""
-        if self.line is None or self.spec is None or self.target is None:
+        if self.drift is None or self.spec is None or self.target is None:
             return None
-        return intervals_in_spec(self.target, self.spec, drift_of(self.line))
+        return intervals_in_spec(self.target, self.spec, self.drift)
 
 
-def drift_of(line: Line) -> Drift:
-    """The drift that a line shows."""
-    return Drift(line.slope_mm_per_interval, line.slope_sd_mm_per_interval)
+def _as_found(engine: Engine, visits: tuple[Visit, ...], constants: Constants) -> Drifts:
+    """What the clearances were doing as the last visit found them, whatever was done there since.
+
+    It follows from what was found alone, so that setting one valve after the other reckons it once.
+    """
+    last = visits[-1]
+    found = tuple(reading for reading in last.readings if reading.phase == "found")
+    untouched = replace(last, settings=(), work="check", readings=found)
+    return reckoned(engine, (*visits[:-1], untouched), constants)
+
+
+def _drift_of(known: ValveDrift | None, visits: int) -> Drift | None:
+    """The drift of a valve; None after a single visit, of which nothing moved yet."""
+    if known is None or visits < 2:
+        return None
+    drift = known.state.of(0.0, 1.0)
+    return Drift(drift.average, drift.sd)
+
+
+def _lasts_an_interval(known: ValveDrift | None, spec: Spec | None, constants: Constants) -> bool:
+    """Whether a valve left alone is likely still in spec at the next check; one that is not known is."""
+    if known is None or spec is None:
+        return True
+    later = ahead(known.state, 1.0, constants)
+    return later.below(spec.max_mm) - later.below(spec.min_mm) >= constants.lasting_p_in
 
 
 def _tries(models: list[TryModel]) -> tuple[Try, ...]:
@@ -83,11 +107,9 @@ def allowance(visits: Sequence[VisitModel], constants: Constants) -> Allowance:
 
 def _to_touch(
     at: ValveAtVisit,
-    line: Line | None,
-    spec: Spec | None,
     which: Which,
-    next_usage: float,
-    constants: Constants,
+    *,
+    lasts: bool,
 ) -> bool:
     """Whether a valve is set; one that was not read is never touched: its before figure would be lost."""
     standing = at.standing
@@ -100,9 +122,7 @@ def _to_touch(
         return False
     if which == "all":
         return True
-    if which == "due" and line is not None and spec is not None:
-        return line.at(next_usage, spec).p_in < constants.lasting_p_in
-    return False
+    return which == "due" and not lasts
 
 
 def _figures(model: EngineModel, day: date) -> dict[str, float | None]:
@@ -146,12 +166,12 @@ def known_valves(
     index = next(at for at, one in enumerate(record.visits) if one.id == visit_id)
     visits = visits_from(record)[: index + 1]
     figures = _figures(record.engine, visits[-1].day)
+    moving = _as_found(engine, visits, constants)
     known = []
     for valve in engine.valves:
-        states = tuple(at_visit(engine, valve, visit, constants) for visit in visits)
-        at = states[-1]
-        line = line_ahead(as_found(states), check_interval=engine.check_interval, constants=constants)
-        drift = None if line is None else drift_of(line)
+        at = at_visit(engine, valve, visits[-1], constants)
+        drifting = moving.valves.get(valve.id)
+        drift = _drift_of(drifting, len(visits))
         target = (
             None
             if at.spec is None
@@ -164,16 +184,16 @@ def known_valves(
                 constants=constants,
             )
         )
-        next_usage = visits[-1].usage + engine.check_interval
         if engine.adjustment == "hydraulic":
             # Nothing is measured there that could be out: the preload is set where it is asked for.
             touch = not at.settings and decided.get(valve.id, "set" if which == "all" else None) == "set"
         elif valve.id in decided and at.standing is not None and not at.settings:
             touch = decided[valve.id] == "set"
         else:
-            touch = _to_touch(at, line, at.spec, which, next_usage, constants)
+            lasts = _lasts_an_interval(drifting, at.spec, constants)
+            touch = _to_touch(at, which, lasts=lasts)
         stands = _stands_mm(record.visits[index], at, engine, valve, constants)
-        known.append(KnownValve(valve, at, at.spec, line, target, touch, stands))
+        known.append(KnownValve(valve, at, at.spec, drift, target, touch, stands))
     return _with_mates(known, record.engine)
 
 
