@@ -261,7 +261,8 @@ class Inference:
         told = self._tell(sites)
         messages = _Messages(told.precision[:, self.first], told.weighted[:, self.first])
         posterior = self._posterior(sites, told, messages)
-        for _ in range(3 if self.forked else 0):
+        if self.forked:
+            # Once more, with what the forked valves tell as mixtures.
             posterior = self._posterior(sites, told, messages)
         return posterior
 

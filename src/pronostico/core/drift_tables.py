@@ -32,7 +32,7 @@ def log_slip(felt: str, constants: Constants) -> float:
     return float(np.log(constants.slip_probability * (2.0 if felt == "go" else 1.0) / 3.0))
 
 
-@lru_cache(maxsize=4096)
+@lru_cache(maxsize=1024)
 def _by_try(reading: Reading, constants: Constants) -> tuple[FloatArray, FloatArray]:
     """The lattice about a reading's blades, and for each try its log likelihood; (nodes,), (tries, nodes)."""
     blades = [one.thickness_mm for one in reading.tries]
@@ -44,7 +44,7 @@ def _by_try(reading: Reading, constants: Constants) -> tuple[FloatArray, FloatAr
     return gap_mm, np.array(each)
 
 
-@lru_cache(maxsize=8192)
+@lru_cache(maxsize=4096)
 def table_of(reading: Reading, slips: frozenset[int], constants: Constants) -> Table:
     """A reading's table, some of its tries taken as slips of the pen; cut off where it says nothing."""
     gap_mm, each = _by_try(reading, constants)
@@ -55,7 +55,7 @@ def table_of(reading: Reading, slips: frozenset[int], constants: Constants) -> T
     return Table(gap_mm[keep], total[keep])
 
 
-@lru_cache(maxsize=4096)
+@lru_cache(maxsize=1024)
 def slip_table_of(reading: Reading, constants: Constants) -> tuple[Table, FloatArray]:
     """A reading's table, any try perhaps a slip, and how likely each is one at each gap; (tries, nodes)."""
     gap_mm, each = _by_try(reading, constants)

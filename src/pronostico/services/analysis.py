@@ -18,7 +18,7 @@ from pronostico.services.errors import NotThere
 
 _AHEAD_INTERVALS = 2.0
 _AHEAD_STEPS = 16
-_MOST_KEPT = 256
+_MOST_KEPT = 64
 
 
 def _even_row(record: Record) -> tuple[float, ...]:

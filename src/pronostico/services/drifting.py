@@ -7,7 +7,7 @@ from pronostico.core.drift import Drifts, drifts
 from pronostico.core.engine import Engine
 from pronostico.core.visits import Visit
 
-_MOST_KEPT = 128
+_MOST_KEPT = 32
 
 
 @lru_cache(maxsize=_MOST_KEPT)
