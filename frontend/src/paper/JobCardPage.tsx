@@ -65,20 +65,7 @@ function Card({ card }: { card: JobCard }) {
       <p className="text-sm text-ink-soft">
         Figures by {card.source ?? 'hearsay: no manual is noted'}. Lengths in {unit}.
       </p>
-      <HeadPlan
-        valves={card.valves.map(({ valve, ...one }) => ({ id: valve, ...one }))}
-        layout={card.layout}
-        specs={Object.fromEntries(card.valves.map((one) => [one.valve, one.spec]))}
-        gaps={Object.fromEntries(
-          card.valves.map(({ valve, left, found }) => {
-            const shown = left ?? found
-            return [valve, shown ? gapOf(shown) : undefined]
-          }),
-        )}
-        unit={unit}
-        label={`Plan of the head of ${card.name}, as it stands`}
-        className="my-2 max-h-[300px]"
-      />
+      <Plans card={card} unit={unit} />
       <ValveTable card={card} unit={unit} />
       <div className="mt-3 grid grid-cols-2 gap-x-8">
         <div>
@@ -147,6 +134,36 @@ function Card({ card }: { card: JobCard }) {
         The maker's manual and local rules come first; this card advises, and a qualified person
         decides.
       </p>
+    </div>
+  )
+}
+
+/** The head as it was found, and beside it as it was left where anything was read again. */
+function Plans({ card, unit }: { card: JobCard; unit: LengthUnit }) {
+  const phases = (['found', 'left'] as const).filter(
+    (phase) => phase === 'found' || card.valves.some((one) => one.left),
+  )
+  return (
+    <div className={`my-2 grid gap-4 ${phases.length > 1 ? 'grid-cols-2' : ''}`}>
+      {phases.map((phase) => (
+        <figure key={phase}>
+          <figcaption className="text-sm text-ink-soft">as {phase}</figcaption>
+          <HeadPlan
+            valves={card.valves.map(({ valve, ...one }) => ({ id: valve, ...one }))}
+            layout={card.layout}
+            specs={Object.fromEntries(card.valves.map((one) => [one.valve, one.spec]))}
+            gaps={Object.fromEntries(
+              card.valves.map((one) => {
+                const read = one[phase]
+                return [one.valve, read ? gapOf(read) : undefined]
+              }),
+            )}
+            unit={unit}
+            label={`Plan of the head of ${card.name}, as ${phase}`}
+            className="max-h-[300px]"
+          />
+        </figure>
+      ))}
     </div>
   )
 }
