@@ -1,6 +1,7 @@
 """The tables: migrated to what the code expects, safe against loss, records in and out unchanged."""
 
 import json
+from contextlib import contextmanager
 from datetime import UTC, datetime
 from importlib.resources import files
 
@@ -94,14 +95,22 @@ def test_any_visit_comes_out_as_it_went_in(database, readings, notes, usage):
         assert load_record(session, record.engine.id) == record
 
 
-def test_findings_of_older_visits_move_to_their_table_and_blades_are_shelved(tmp_path):
-    path = tmp_path / "old.sqlite"
+@contextmanager
+def older_database(path, revision):
+    """A database as an earlier version made it, to be filled through the connection."""
     engine = create_engine(f"sqlite:///{path}")
     config = Config()
     config.set_main_option("script_location", str(files("pronostico.store") / "migrations"))
     with engine.begin() as connection:
         config.attributes["connection"] = connection
-        command.upgrade(config, "0001")
+        command.upgrade(config, revision)
+        yield connection
+    engine.dispose()
+
+
+def test_findings_of_older_visits_move_to_their_table_and_blades_are_shelved(tmp_path):
+    path = tmp_path / "old.sqlite"
+    with older_database(path, "0001") as connection:
         data = json.dumps({"usage_unit": "h", "notes": "kept"})
         blades = json.dumps({"id": "s", "name": "S", "blades_mm": [0.1]})
         for name in "ab":
@@ -117,7 +126,6 @@ def test_findings_of_older_visits_move_to_their_table_and_blades_are_shelved(tmp
             ),
             {"data": visit},
         )
-    engine.dispose()
     opened = Database(path)
     with opened.reading() as session:
         row = session.scalars(select(VisitRow)).one()
@@ -129,12 +137,7 @@ def test_findings_of_older_visits_move_to_their_table_and_blades_are_shelved(tmp
 
 def test_the_engines_copies_of_the_shim_box_become_one_box(tmp_path):
     path = tmp_path / "old.sqlite"
-    engine = create_engine(f"sqlite:///{path}")
-    config = Config()
-    config.set_main_option("script_location", str(files("pronostico.store") / "migrations"))
-    with engine.begin() as connection:
-        config.attributes["connection"] = connection
-        command.upgrade(config, "0002")
+    with older_database(path, "0002") as connection:
         for name, count in (("a", 2), ("b", 3)):
             box = json.dumps(
                 [{"shim_mm": 2.4, "count": count, "diameter_mm": 9.0}, {"shim_mm": 2.5, "count": 1}]
@@ -143,7 +146,6 @@ def test_the_engines_copies_of_the_shim_box_become_one_box(tmp_path):
                 text("INSERT INTO engines (id, data, shim_box) VALUES (:id, '{}', :box)"),
                 {"id": name, "box": box},
             )
-    engine.dispose()
     opened = Database(path)
     with opened.reading() as session:
         assert [(one.shim_mm, one.diameter_mm, one.count) for one in shim_box(session)] == [
