@@ -10,6 +10,7 @@ from datetime import date, timedelta
 import numpy as np
 from scipy.special import ndtr
 
+from benchmarks.straight_line import foretold
 from pronostico.core.analysis import analyse
 from pronostico.core.drift import drifts
 from pronostico.core.engine import Engine, Spec, Valve
@@ -114,10 +115,9 @@ def study() -> Study:
             done.model.most.append(low < truth[name] < high)
             done.model.half.append(later.quantile(0.25) < truth[name] < later.quantile(0.75))
             done.model.score(later.below(spec.min_mm), truth[name], spec)
-            line = lines.of(name).line
+            line = foretold(lines.of(name), 250.0 * VISITS)
             if line is not None:
-                foretold = line.at(250.0 * VISITS, spec)
-                done.line.add(foretold.mean_mm, foretold.sd_mm, truth[name], spec)
+                done.line.add(line.mean_mm, line.sd_mm, truth[name], spec)
             if "I" in name:
                 trend = trend_of(valve.state.of(0.0, 1.0), spec)
                 false_calls.append(trend in ("tightening", "loosening"))

@@ -5,7 +5,9 @@ from datetime import date
 from typing import Any
 
 from pronostico.core.engine import Engine, Spec, Valve
+from pronostico.core.judging import Judgement, judge
 from pronostico.core.visits import Felt, Reading, Setting, Try, Visit
+from pronostico.services.drifting import reckoned_as_found
 
 TODAY = date(2026, 6, 1)
 INTAKE = Spec(0.15, 0.20)
@@ -135,3 +137,8 @@ def record_document() -> dict[str, Any]:
 def record_text(document: dict[str, Any] | None = None) -> str:
     """A record as JSON text; the small valid one where none is given."""
     return json.dumps(record_document() if document is None else document)
+
+
+def judgement_of(of: Engine, before: tuple[Visit, ...], now: Visit) -> Judgement:
+    """A visit judged, with what the drift model says of it as it was found."""
+    return judge(of, before, now, reckoned_as_found(of, (*before, now)))

@@ -26,15 +26,20 @@ def demo_path(tmp_path: Path) -> Path:
     return seed_demo(tmp_path, today=date.today(), now=datetime.now(UTC))
 
 
+def _served(database: Database, static: Path) -> Iterator[TestClient]:
+    app = create_app(database, static)
+    yield TestClient(app)
+    app.state.reckoner.close()
+    database.close()
+
+
 @pytest.fixture
 def client(demo_path: Path) -> Iterator[TestClient]:
     database = Database(demo_path)
-    yield TestClient(create_app(database, Settings().static))
-    database.close()
+    yield from _served(database, Settings().static)
 
 
 @pytest.fixture
 def empty_client(tmp_path: Path) -> Iterator[TestClient]:
     database = Database(tmp_path / "empty.sqlite")
-    yield TestClient(create_app(database, tmp_path))
-    database.close()
+    yield from _served(database, tmp_path)

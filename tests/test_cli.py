@@ -91,7 +91,7 @@ def test_analyse_prints_one_json_document_of_the_agreed_shape(record_file):
 def test_analyse_looks_ahead_to_the_usages_asked_for(record_file):
     report = json.loads(run("analyse", record_file, "--at", "200", "--at", "300", "--json").stdout)
     valve = next(valve for valve in report["valves"] if valve["valve"] == "1E")
-    assert [ahead["usage"] for ahead in valve["provisional"]["forecast"]] == [200.0, 300.0]
+    assert [ahead["usage"] for ahead in valve["forecast"]] == [200.0, 300.0]
 
 
 def test_analyse_for_people_says_none_rather_than_a_negative_gap(demo_file):

@@ -177,6 +177,38 @@ def demo(port: Port = DEFAULT_PORT) -> None:
         serve_application(path, Settings().static, port)
 
 
+@app.command()
+def reckon(
+    database: Annotated[Path | None, typer.Option(help="The database file.")] = None,
+    processes: Annotated[int, typer.Option(help="How many engines at once.", min=1, max=64)] = 2,
+) -> None:
+    """Reckon every engine whose result is not current, with a progress bar."""
+    from rich.progress import BarColumn, MofNCompleteColumn, Progress, TimeRemainingColumn
+
+    from pronostico.services.reckoning import Progress as Reckoned
+    from pronostico.services.reckoning import reckon_stale
+    from pronostico.store.database import Database
+
+    path = database or Settings().database
+    if not path.is_file():
+        _fail(f"{path}: there is no such file; expected a database of Pronostico")
+    opened = Database(path)
+    columns = ("engines", BarColumn(), MofNCompleteColumn(), TimeRemainingColumn())
+    try:
+        with Progress(*columns) as bar:
+            shown = bar.add_task("engines", total=None)
+
+            def tell(known: Reckoned) -> None:
+                bar.update(shown, total=known.total, completed=known.done)
+
+            done = reckon_stale(opened, processes=processes, told=tell)
+    finally:
+        opened.close()
+    typer.echo(f"{done.done} of {done.total} engines reckoned, the others were current")
+    if done.failed:
+        _fail("could not be reckoned: " + ", ".join(sorted(engine for engine, _ in done.failed)))
+
+
 def main() -> None:
     """Entry of the command `pronostico`."""
     # Being told to end is like Ctrl-C: a throw-away demonstration is cleared away all the same.

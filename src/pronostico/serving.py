@@ -45,8 +45,10 @@ def serve_application(database_path: Path, static: Path, port: int) -> None:
     database = Database(database_path)
     listener = bind(port)
     typer.echo(f"Pronostico is at http://{HOST}:{listener.getsockname()[1]}/ (Ctrl-C ends it)")
-    config = uvicorn.Config(create_app(database, static), log_level="warning")
+    application = create_app(database, static)
+    application.state.reckoner.ask()
     try:
-        uvicorn.Server(config).run(sockets=[listener])
+        uvicorn.Server(uvicorn.Config(application, log_level="warning")).run(sockets=[listener])
     finally:
+        application.state.reckoner.close()
         database.close()

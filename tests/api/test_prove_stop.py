@@ -4,6 +4,8 @@ from datetime import date, timedelta
 
 import pytest
 
+from tests.api.shop import lanes_of
+
 VISIT = "/api/engines/resurfacer-1/visits/v8"
 
 
@@ -96,13 +98,13 @@ def test_a_figure_is_struck_out_again(client):
 def test_after_head_work_a_recheck_is_due_soon_and_stands_in_the_shop(client):
     usual = proof(client)["recheck"]
     assert (usual["usage"], usual["kept"]) == (2163 + 250, False)
-    assert client.get("/api/engines").json()[0]["recheck"] is None
+    assert lanes_of(client)[0]["result"]["recheck"] is None
     client.patch(VISIT, json={"changes": {"work": "head-work"}, "was": {"work": "check"}})
     soon = proof(client)["recheck"]
     assert soon["usage"] == 2173 and "settles" in soon["reason"]
     # 1913 h in 1112 days: ten hours take six days more.
     assert date.fromisoformat(soon["day"]) == date.today() - timedelta(days=1) + timedelta(days=6)
-    assert client.get("/api/engines").json()[0]["recheck"]["usage"] == 2173
+    assert lanes_of(client)[0]["result"]["recheck"]["usage"] == 2173
 
 
 def test_another_recheck_may_be_chosen_but_not_in_the_past(client):

@@ -102,7 +102,7 @@ def test_a_visit_is_begun_once_and_is_then_the_last(client):
     first = client.post("/api/engines/resurfacer-1/visits", json=NEW)
     assert first.status_code == 201
     assert client.post("/api/engines/resurfacer-1/visits", json=NEW).json() == first.json()
-    assert client.get("/api/engines").json()[0]["last_visit"] == "v9"
+    assert client.get("/api/shop").json()["lanes"][0]["visits"][-1]["id"] == "v9"
     other = client.post("/api/engines/resurfacer-1/visits", json={**NEW, "usage": 2180})
     assert other.status_code == 409
 

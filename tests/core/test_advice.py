@@ -7,7 +7,6 @@ from hypothesis import strategies as st
 from scipy.stats import norm
 
 from pronostico.core.advice import next_blade, prior_for_advice, stacks_at_hand
-from pronostico.core.line import LineForecast
 from pronostico.core.reading import Prior, estimate
 from pronostico.core.thermal import Correction
 from pronostico.core.visits import Reading, Try
@@ -111,11 +110,11 @@ def test_a_set_that_cannot_settle_it_names_the_thickness_that_would():
 
 
 def test_history_moves_the_first_blade():
-    near_low = LineForecast(500.0, 0.245, 0.01, 0.0, 0.0, 0.0)
+    near_low = Prior(0.245, 0.01)
     prior = prior_for_advice(EXHAUST, near_low)
     assert (prior.mean_mm, prior.sd_mm) == pytest.approx((0.245, 0.025))
     assert sum(advise(found("1E"), prior=prior).blades_mm) <= sum(advise(found("1E")).blades_mm)
-    wide = LineForecast(500.0, 0.245, 0.08, 0.0, 0.0, 0.0)
+    wide = Prior(0.245, 0.08)
     assert prior_for_advice(EXHAUST, wide).sd_mm == 0.08
 
 

@@ -28,6 +28,7 @@ from pronostico.core.reading import estimate
 from pronostico.core.thermal import Correction
 from pronostico.core.visits import Setting
 from pronostico.knowledge import load_knowledge
+from pronostico.services.drifting import reckoned_as_found
 from tests.builders import EXHAUST, around, engine, found, left, visit
 
 WHY = "made up"
@@ -199,9 +200,13 @@ def top_of(result):
     return ranked.candidate.kind.id, ranked.candidate.place.name, ranked.probability
 
 
+def shown(of, visits):
+    return computed_findings(analyse(of, visits), reckoned_as_found(of, visits))
+
+
 def read_once(**blades):
     readings = [around(valve.lstrip("v"), mm) for valve, mm in blades.items()]
-    return computed_findings(analyse(engine(4, fuel="propane"), (visit(1, 900.0, *readings),)))
+    return shown(engine(4, fuel="propane"), (visit(1, 900.0, *readings),))
 
 
 def test_stalling_and_a_cold_miss_with_tight_exhausts_point_to_sinking_seats_and_say_why():
@@ -233,7 +238,7 @@ def test_all_loose_and_ticking_is_ordinary_wear():
 
 def test_one_valve_without_clearance_is_held_open_there():
     readings = [found("3E", (0.04, "no-go")), *(around(v, 0.27) for v in ("1E", "2E", "4E"))]
-    evidence = computed_findings(analyse(engine(4), (visit(1, 900.0, *readings),)))
+    evidence = shown(engine(4), (visit(1, 900.0, *readings),))
     got = diagnose(engine(4), load_knowledge(), [*evidence, *seen("cold-miss")])
     kind, where, probability = top_of(got)
     assert (kind, where) == ("held-open", "3E")
@@ -254,7 +259,7 @@ def test_sinking_seats_show_in_the_sum_where_every_visit_looks_nearly_healthy():
     )
     result = analyse(engine(4), visits)
     assert result.of("1E").found.p_in > 0.5
-    evidence = computed_findings(result)
+    evidence = shown(engine(4), visits)
     sunk = [one.presence for one in evidence if one.finding == "high-sink"]
     assert len(sunk) == 4 and min(sunk) > 0.9
     assert top_of(diagnose(engine(4), load_knowledge(), evidence))[:2] == ("seat-recession", "exhaust")
@@ -270,7 +275,7 @@ def test_setting_at_the_visit_does_not_hide_how_it_was_found(work):
         before,
         visit(2, 500.0, *found_tight, settings=tuple(Setting(v, 0.28) for v in exhausts), work=work),
     )
-    only_looked, then_set = (computed_findings(analyse(engine(4), visits)) for visits in (looked, put_right))
+    only_looked, then_set = (shown(engine(4), visits) for visits in (looked, put_right))
     assert {e.finding for e in only_looked} >= {"tightening", "side-tightening", "high-sink"}
     assert then_set == only_looked
 

@@ -8,7 +8,7 @@ import pytest
 
 from pronostico.core.drift import drifts
 from pronostico.core.engine import Engine, Spec, Valve
-from pronostico.core.forecast import ahead, crossings, next_check, trend_of
+from pronostico.core.forecast import ahead, crossings, risk_ahead, trend_of
 from pronostico.core.simulate import PlannedVisit, ValveTruth, simulate
 from pronostico.core.visits import Reading, Setting, Try, Visit
 from tests.core.sampled import sampled
@@ -241,10 +241,10 @@ def test_what_is_ahead_is_known_less_and_less_and_crosses_in_order():
 def test_the_more_risk_is_taken_the_later_one_looks():
     one, visits = simulated(seed=3, drift=-0.008)
     known = drifts(one, visits)
-    found = [next_check(known, risk=risk, margin_mm=0.03) for risk in (0.02, 0.1, 0.5)]
+    found = [risk_ahead(known, margin_mm=0.03).next_check(risk) for risk in (0.02, 0.1, 0.5)]
     assert [one.intervals for one in found] == sorted(one.intervals for one in found)
     assert found[0].limiting_valve in known.valves
-    wide = next_check(known, risk=0.1, margin_mm=0.2)
+    wide = risk_ahead(known, margin_mm=0.2).next_check(0.1)
     assert wide.intervals == 3.0
 
 
@@ -252,7 +252,7 @@ def test_the_risk_is_that_any_valve_is_out_and_not_the_likeliest_alone():
     one, visits = simulated(seed=3, drift=-0.008)
     known = drifts(one, visits)
     risk = 0.1
-    found = next_check(known, risk=risk, margin_mm=0.03)
+    found = risk_ahead(known, margin_mm=0.03).next_check(risk)
     # Neither at once nor never: else nothing would be held here.
     assert 0.0 < found.intervals < 3.0
     alone = []

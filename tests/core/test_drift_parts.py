@@ -16,7 +16,7 @@ from pronostico.core.drift_mixture import Mixture
 from pronostico.core.drift_tables import Tables, slip_table_of, table_of, weigh
 from pronostico.core.engine import Engine, Spec, Valve
 from pronostico.core.feel import log_likelihood_of_try, log_likelihood_with_slip
-from pronostico.core.forecast import crossings, next_check
+from pronostico.core.forecast import crossings, risk_ahead
 from pronostico.core.visits import Reading, Setting, Try, Visit
 
 READING = Reading("1E", "found", (Try((0.25,), "free"), Try((0.28,), "drag"), Try((0.30,), "no-go")))
@@ -192,7 +192,7 @@ def test_whatever_is_noted_there_is_an_answer(noted):
         assert state.weight.sum() == pytest.approx(1.0)
         for side in crossings(state, valve.chain.specs[-1]):
             assert side is None or 0.0 <= side.q10 <= 10.0
-    check = next_check(known, risk=0.1, margin_mm=0.03)
+    check = risk_ahead(known, margin_mm=0.03).next_check(0.1)
     assert (check is None) == (not noted)
     assert check is None or 0.0 <= check.intervals <= 3.0
 

@@ -18,56 +18,6 @@ def test_found_and_left_speak_of_the_last_visit_only():
     assert result.as_of_usage == 200.0
 
 
-def test_the_line_starts_anew_at_a_setting():
-    visits = (
-        visit(1, 100.0, around("1E", 0.29)),
-        visit(2, 200.0, around("1E", 0.23), left("1E", (0.28, "drag")), settings=(Setting("1E", 0.28),)),
-        visit(3, 300.0, around("1E", 0.25)),
-    )
-    line = analyse(engine(), visits).of("1E").line
-    assert [point.usage for point in line.points] == [200.0, 300.0]
-    # From about 0.285 to about 0.258 in a hundred hours, a check interval being 250.
-    assert line.slope_mm_per_interval == pytest.approx(-0.07, abs=0.01)
-
-
-def test_sink_adds_up_what_settings_gave_back():
-    visits = (
-        visit(1, 100.0, left("1E", (0.28, "drag")), settings=(Setting("1E", 0.28),)),
-        visit(2, 200.0, around("1E", 0.23), left("1E", (0.28, "drag")), settings=(Setting("1E", 0.28),)),
-        visit(3, 300.0, around("1E", 0.23)),
-    )
-    sink = analyse(engine(), visits).of("1E").sink
-    one_step = 0.286 - 0.237
-    assert sink.mean_mm == pytest.approx(2 * one_step, abs=0.006)
-
-
-def test_sink_of_an_untouched_valve_is_first_less_last_whatever_lies_between():
-    between = (visit(2, 150.0, around("1E", 0.30)),)
-    ends = (visit(1, 100.0, around("1E", 0.28)), visit(3, 300.0, around("1E", 0.23)))
-    with_more = analyse(engine(), (ends[0], *between, ends[1])).of("1E").sink
-    alone = analyse(engine(), ends).of("1E").sink
-    assert with_more.mean_mm == pytest.approx(alone.mean_mm)
-    assert with_more.sd_mm == pytest.approx(alone.sd_mm)
-
-
-def test_head_work_begins_a_new_era():
-    visits = (
-        visit(1, 100.0, around("1E", 0.28)),
-        visit(2, 200.0, around("1E", 0.23), left("1E", (0.28, "drag")), work="head-work"),
-        visit(3, 300.0, around("1E", 0.25)),
-    )
-    valve = analyse(engine(), visits).of("1E")
-    assert len(valve.line.points) == 2
-    assert valve.sink.mean_mm == pytest.approx(0.286 - 0.258, abs=0.005)
-
-
-def test_a_shim_step_carries_the_found_clearance_over():
-    shimmed = Setting("1E", shim_from_mm=2.50, shim_to_mm=2.45)
-    visits = (visit(1, 100.0, around("1E", 0.23), settings=(shimmed,)), visit(2, 200.0, around("1E", 0.28)))
-    sink = analyse(engine(adjustment="shim-under-bucket"), visits).of("1E").sink
-    assert sink.mean_mm == pytest.approx(0.0, abs=0.002)
-
-
 def test_how_a_valve_stands_is_as_left_or_as_found_where_untouched():
     read, touched = around("1E", 0.23), (Setting("1E", 0.28),)
     assert analyse(engine(), (visit(1, 1.0, read),)).of("1E").standing.verdict == "tight"
@@ -93,7 +43,7 @@ def test_a_changed_spec_judges_only_visits_from_its_day_on():
 def test_an_engine_never_looked_at_has_an_analysis_without_figures():
     result = analyse(engine(), ())
     assert result.as_of_usage is None
-    assert all(valve.found is None and valve.line is None and valve.sink is None for valve in result.valves)
+    assert all(valve.found is None and valve.standing is None for valve in result.valves)
 
 
 def test_a_reading_of_an_unknown_valve_is_refused_by_name():

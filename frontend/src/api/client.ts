@@ -2,7 +2,8 @@ import createClient from 'openapi-fetch'
 import type { components, paths } from './schema'
 
 type Schemas = components['schemas']
-export type EngineSummary = Schemas['EngineSummaryOut']
+export type Lane = Schemas['LaneOut']
+export type ShopLanes = Schemas['ShopOut']
 export type EngineDetail = Schemas['EngineOut']
 export type Engine = Schemas['EngineModel']
 export type Valve = Schemas['ValveModel']

@@ -8,6 +8,13 @@ export const enginesQuery = queryOptions({
   queryFn: () => unwrap(api.GET('/api/engines')),
 })
 
+/** The Shop's lanes; asked again while something is being reckoned. */
+export const shopQuery = queryOptions({
+  queryKey: ['engines', 'shop'],
+  queryFn: () => unwrap(api.GET('/api/shop')),
+  refetchInterval: ({ state }) => (state.data?.reckoning ? 700 : false),
+})
+
 export const engineQuery = (engineId: string) =>
   queryOptions({
     queryKey: ['engines', engineId],

@@ -13,7 +13,7 @@ export interface paths {
         };
         /**
          * Get Engines
-         * @description Every engine of the shop, one line each.
+         * @description Every engine of the shop by name.
          */
         get: operations["get_engines"];
         put?: never;
@@ -604,6 +604,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Shop
+         * @description Every engine a lane along time, from what is kept; what is not current is reckoned meanwhile.
+         */
+        get: operations["get_shop"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shop-settings": {
         parameters: {
             query?: never;
@@ -1138,6 +1158,23 @@ export interface components {
             text: string;
         };
         /**
+         * ChangedOut
+         * @description What the last visit brought: another verdict than last time, a break, or everything at once.
+         */
+        ChangedOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "verdict" | "break" | "shift";
+            /** Valve */
+            valve: string | null;
+            /** Was */
+            was: ("tight" | "in" | "loose") | null;
+            /** Now */
+            now: ("tight" | "in" | "loose") | null;
+        };
+        /**
          * ChoiceIn
          * @description The choice, and the one that the page showed before.
          */
@@ -1436,6 +1473,18 @@ export interface components {
             spec_changes: components["schemas"]["SpecChangeModel"][];
         };
         /**
+         * EngineNameOut
+         * @description An engine of the shop by name, with its open cases.
+         */
+        EngineNameOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Open Cases */
+            open_cases: components["schemas"]["OpenCaseOut"][];
+        };
+        /**
          * EngineOut
          * @description An engine's data, the blades at hand, its cases, and the cautions that fit it.
          */
@@ -1448,34 +1497,6 @@ export interface components {
             gauge_set: components["schemas"]["GaugeSet"] | null;
             /** Cases */
             cases: components["schemas"]["CaseOut"][];
-        };
-        /**
-         * EngineSummaryOut
-         * @description One line of the shop.
-         */
-        EngineSummaryOut: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Usage Unit */
-            usage_unit: string;
-            /** Last Visit */
-            last_visit: string | null;
-            /** Last Date */
-            last_date: string | null;
-            /** Last Usage */
-            last_usage: number | null;
-            /** Visits */
-            visits: number;
-            /** Valves */
-            valves: number;
-            /** Read At Last Visit */
-            read_at_last_visit: number;
-            worst: components["schemas"]["WorstOut"] | null;
-            /** Open Cases */
-            open_cases: components["schemas"]["OpenCaseOut"][];
-            recheck: components["schemas"]["RecheckOut"] | null;
         };
         /**
          * EstimateOut
@@ -1537,6 +1558,19 @@ export interface components {
             decibans: number;
             /** Why */
             why: string;
+        };
+        /**
+         * FanDayOut
+         * @description The day on which the chance that a valve is out exceeds a risk.
+         */
+        FanDayOut: {
+            /** Risk */
+            risk: number;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
         };
         /**
          * FaultOut
@@ -1869,6 +1903,73 @@ export interface components {
             reference_temperature_c: number | null;
         };
         /**
+         * LaneOut
+         * @description One engine; `result` is null until it is reckoned, `look_day` where the rate of use is not known.
+         *
+         *     `usage_per_day`: the engine's own, from its visits; `look_day` is `now` at the earliest.
+         */
+        LaneOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Usage Unit */
+            usage_unit: string;
+            /** Fuel */
+            fuel: string | null;
+            /** Adjustment */
+            adjustment: string;
+            /** Visits */
+            visits: components["schemas"]["LaneVisitOut"][];
+            /** Cases */
+            cases: components["schemas"]["OpenCaseOut"][];
+            /** Usage Per Day */
+            usage_per_day: number | null;
+            result: components["schemas"]["LaneResult"] | null;
+            /** Look Day */
+            look_day: string | null;
+            /** Look Is Recheck */
+            look_is_recheck: boolean;
+            /** Fan */
+            fan: components["schemas"]["FanDayOut"][];
+        };
+        /**
+         * LaneResult
+         * @description An engine's result as the Shop shows it.
+         */
+        LaneResult: {
+            /** Valves */
+            valves: number;
+            /** Read At Last Visit */
+            read_at_last_visit: number;
+            worst: components["schemas"]["WorstOut"] | null;
+            /** Tightening */
+            tightening: string[];
+            /** Loosening */
+            loosening: string[];
+            next_look: components["schemas"]["NextLookOut"] | null;
+            /** Changed */
+            changed: components["schemas"]["ChangedOut"][];
+            recheck: components["schemas"]["RecheckOut"] | null;
+        };
+        /**
+         * LaneVisitOut
+         * @description A visit on a lane.
+         */
+        LaneVisitOut: {
+            /** Id */
+            id: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Usage */
+            usage: number;
+            /** Work */
+            work: string | null;
+        };
+        /**
          * LastTimeOut
          * @description How a valve stood after the last visit that read it, and how far it moved since.
          */
@@ -2020,7 +2121,7 @@ export interface components {
         };
         /**
          * NextCheckOut
-         * @description When to look again at a risk, and the valves that are due at once.
+         * @description When to look again at a risk, and the valves that are due at once; `fan`: at other risks.
          */
         NextCheckOut: {
             /** Usage */
@@ -2033,6 +2134,28 @@ export interface components {
             limiting_valve: string;
             /** Due Now */
             due_now: string[];
+            /** Fan */
+            fan: components["schemas"]["RiskAtOut"][];
+        };
+        /**
+         * NextLookOut
+         * @description When to look again, and which valve asks for it; `fan`: the usages at other risks.
+         *
+         *     `out_now`, `unsettled`: valves that are tight or loose, and open, as they stand.
+         */
+        NextLookOut: {
+            /** Usage */
+            usage: number;
+            /** Risk */
+            risk: number;
+            /** Limiting Valve */
+            limiting_valve: string;
+            /** Out Now */
+            out_now: string[];
+            /** Unsettled */
+            unsettled: string[];
+            /** Fan */
+            fan: components["schemas"]["RiskAtOut"][];
         };
         /**
          * NextTestOut
@@ -2332,29 +2455,6 @@ export interface components {
             was: components["schemas"]["Proved"] | null;
         };
         /**
-         * ProvisionalOut
-         * @description The straight line through the readings since the last setting, until the drift model replaces it.
-         */
-        ProvisionalOut: {
-            /** Slope Mm Per Interval */
-            slope_mm_per_interval: number | null;
-            /** Slope Sd Mm Per Interval */
-            slope_sd_mm_per_interval: number | null;
-            /** Scatter Mm */
-            scatter_mm: number | null;
-            /** Readings */
-            readings: number;
-            /** Since Visit */
-            since_visit: string | null;
-            /** Forecast */
-            forecast: components["schemas"]["ForecastOut"][];
-            /** Out Of Spec At */
-            out_of_spec_at: {
-                [key: string]: number | null;
-            } | null;
-            sink: components["schemas"]["SinkOut"] | null;
-        };
-        /**
          * Recheck
          * @description When to look again, as a running total, and why.
          */
@@ -2389,6 +2489,26 @@ export interface components {
             reason: string;
             /** Kept */
             kept: boolean;
+        };
+        /**
+         * ReckoningOut
+         * @description How far the reckoning of what is not current is.
+         */
+        ReckoningOut: {
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+        };
+        /**
+         * RiskAtOut
+         * @description The usage at which the chance that a valve is out exceeds a risk; null: not within three intervals.
+         */
+        RiskAtOut: {
+            /** Risk */
+            risk: number;
+            /** Usage */
+            usage: number | null;
         };
         /**
          * SetInUseIn
@@ -2599,6 +2719,22 @@ export interface components {
             diameter_mm?: number | null;
         };
         /**
+         * ShopOut
+         * @description The shop: its lanes, how far the reckoning is where one is going on, and what could not be reckoned.
+         */
+        ShopOut: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Lanes */
+            lanes: components["schemas"]["LaneOut"][];
+            reckoning: components["schemas"]["ReckoningOut"] | null;
+            /** Failed */
+            failed: string[];
+        };
+        /**
          * ShopSettings
          * @description The shop's own figures; minutes by kind of work, the rate an hour in the shop's currency.
          */
@@ -2634,6 +2770,16 @@ export interface components {
              * @default 75
              */
             camshafts_out_minutes: number;
+            /**
+             * Next Check Risk
+             * @default 0.1
+             */
+            next_check_risk: number;
+            /**
+             * Next Check Margin Mm
+             * @default 0.03
+             */
+            next_check_margin_mm: number;
         };
         /**
          * SidesSpec
@@ -2642,16 +2788,6 @@ export interface components {
         SidesSpec: {
             intake: components["schemas"]["SpecModel"];
             exhaust: components["schemas"]["SpecModel"];
-        };
-        /**
-         * SinkOut
-         * @description Net closing movement, settings counted in.
-         */
-        SinkOut: {
-            /** Mean Mm */
-            mean_mm: number;
-            /** Sd Mm */
-            sd_mm: number;
         };
         /**
          * SkipIn
@@ -2934,7 +3070,6 @@ export interface components {
             crossing?: components["schemas"]["CrossingsOut"] | null;
             /** Forecast */
             forecast?: components["schemas"]["ForecastOut"][] | null;
-            provisional: components["schemas"]["ProvisionalOut"];
             /** History */
             history: components["schemas"]["StateOut"][];
         };
@@ -3082,7 +3217,7 @@ export interface components {
         };
         /**
          * WorstOut
-         * @description The valve that most wants attention.
+         * @description The valve that most wants attention as the engine stands.
          */
         WorstOut: {
             /** Valve */
@@ -3150,7 +3285,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EngineSummaryOut"][];
+                    "application/json": components["schemas"]["EngineNameOut"][];
                 };
             };
             /** @description Bad Request */
@@ -5285,6 +5420,66 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_shop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopOut"];
+                };
             };
             /** @description Bad Request */
             400: {

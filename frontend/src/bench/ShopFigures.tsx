@@ -30,6 +30,8 @@ function Figures({ start }: { start: ShopSettings }) {
       Object.entries(start.set_minutes_per_valve).map(([kind, value]) => [kind, shown(value)]),
     ),
   )
+  const [risk, setRisk] = useState(shown(start.next_check_risk * 100))
+  const [margin, setMargin] = useState(shown(start.next_check_margin_mm))
   const [checked, setChecked] = useState(false)
   const keep = useMutation({
     mutationFn: (body: ShopSettings) => unwrap(api.PUT('/api/shop-settings', { body })),
@@ -44,7 +46,7 @@ function Figures({ start }: { start: ShopSettings }) {
     if (checked && (empty ? !mayBeEmpty : typedFigure(typed) === null)) return 'must be a figure'
     return refused?.at(path)
   }
-  const needed = [check, camshafts, ...Object.values(setting)]
+  const needed = [check, camshafts, risk, margin, ...Object.values(setting)]
 
   function submit(event: FormEvent) {
     event.preventDefault()
@@ -56,6 +58,8 @@ function Figures({ start }: { start: ShopSettings }) {
       currency: currency.trim(),
       check_minutes_per_valve: typedFigure(check) ?? 0,
       camshafts_out_minutes: typedFigure(camshafts) ?? 0,
+      next_check_risk: (typedFigure(risk) ?? 0) / 100,
+      next_check_margin_mm: typedFigure(margin) ?? 0,
       set_minutes_per_valve: Object.fromEntries(
         Object.entries(setting).map(([kind, typed]) => [kind, typedFigure(typed) ?? 0]),
       ),
@@ -63,7 +67,7 @@ function Figures({ start }: { start: ShopSettings }) {
   }
 
   return (
-    <Sheet title="The shop's rate and times">
+    <Sheet title="The shop's rate, times and caution">
       <form onSubmit={submit} noValidate className="grid grid-cols-2 gap-x-5 gap-y-3 p-4">
         <Field
           label="Rate"
@@ -97,6 +101,23 @@ function Figures({ start }: { start: ShopSettings }) {
           value={camshafts}
           onChange={(event) => setCamshafts(event.target.value)}
           fault={faultOf(camshafts, '$.camshafts_out_minutes')}
+        />
+        <Field
+          label="Look again at a risk of"
+          unit="%"
+          inputMode="decimal"
+          value={risk}
+          hint="that any valve of the engine is out; 1 to 50"
+          onChange={(event) => setRisk(event.target.value)}
+          fault={faultOf(risk, '$.next_check_risk')}
+        />
+        <Field
+          label="Out counts from"
+          unit="mm beyond the limit"
+          inputMode="decimal"
+          value={margin}
+          onChange={(event) => setMargin(event.target.value)}
+          fault={faultOf(margin, '$.next_check_margin_mm')}
         />
         {Object.entries(setting).map(([kind, typed]) => (
           <Field

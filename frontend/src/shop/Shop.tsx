@@ -1,22 +1,24 @@
 import { useQuery } from '@tanstack/react-query'
-import { Link } from 'react-router'
-import { caseAddress, engineAddress, NEW_ENGINE_ADDRESS } from '@/api/addresses'
-import type { EngineSummary } from '@/api/client'
-import { enginesQuery, findingsQuery } from '@/api/queries'
+import { useDeferredValue, useMemo } from 'react'
+import { Link, useSearchParams } from 'react-router'
+import { NEW_ENGINE_ADDRESS } from '@/api/addresses'
+import type { ShopLanes } from '@/api/client'
+import { findingsQuery, shopQuery } from '@/api/queries'
 import { buttonClass } from '@/design/Button'
-import { chance, day, usage } from '@/design/format'
 import { Empty, ErrorNotice, Loading } from '@/design/Notice'
-import { VerdictMark } from '@/design/shapes'
 import { useTitle } from '@/design/useTitle'
 import { BringIn } from './BringIn'
+import { LaneRow } from './Lane'
+import { lanesShown, ORDERS, SHOWN, type Order, type Shown } from './laneList'
+import { laneTime, type LaneTime } from './laneTime'
 
-/** What is in the shop and what wants attention. */
+/** What is in the shop and what wants attention, along time. */
 export function Shop() {
-  const { data: engines, error, refetch } = useQuery(enginesQuery)
+  const { data: shop, error, refetch } = useQuery(shopQuery)
   useTitle('Shop')
   return (
-    <div className="mx-auto max-w-6xl">
-      <div className="mb-4 flex flex-wrap items-end justify-between gap-4">
+    <div className="mx-auto max-w-[1400px]">
+      <div className="mb-3 flex flex-wrap items-end justify-between gap-4">
         <h1>Shop</h1>
         <div className="flex flex-wrap items-start gap-2">
           <BringIn />
@@ -26,96 +28,186 @@ export function Shop() {
         </div>
       </div>
       {error && <ErrorNotice error={error} retry={() => void refetch()} />}
-      {!engines && !error && <Loading what="the engines" />}
-      {engines?.length === 0 && (
+      {!shop && !error && <Loading what="the engines" />}
+      {shop?.lanes.length === 0 && (
         <Empty>
           No engine yet. Describe one, in about two minutes, or bring in a record of one (a JSON
           file in the open format); its visits, readings and cases come with it.
         </Empty>
       )}
-      {engines && engines.length > 0 && <EngineTable engines={engines} />}
+      {shop && shop.lanes.length > 0 && <Lanes shop={shop} />}
     </div>
   )
 }
 
-function EngineTable({ engines }: { engines: EngineSummary[] }) {
-  const { data: findings = [] } = useQuery(findingsQuery)
-  const labels = new Map(findings.map((finding) => [finding.id, finding.label]))
+function Lanes({ shop }: { shop: ShopLanes }) {
+  const { data: findings } = useQuery(findingsQuery)
+  const labels = useMemo(
+    () => new Map((findings ?? []).map((finding) => [finding.id, finding.label])),
+    [findings],
+  )
+  const [choice, setChoice] = useSearchParams()
+  const shown = ownKey(SHOWN, choice.get('show'), 'all')
+  const order = ownKey(ORDERS, choice.get('order'), 'look')
+  const typed = choice.get('find') ?? ''
+  // The letters stand at once; a thousand lanes follow when there is time.
+  const wanted = useDeferredValue(typed)
+  const time = useMemo(() => laneTime(shop.today), [shop.today])
+  const lanes = useMemo(
+    () => lanesShown(shop.lanes, { shown, order, typed: wanted, today: shop.today, labels }),
+    [shop, shown, order, wanted, labels],
+  )
+  const choose = (key: string, value: string, usual: string) =>
+    setChoice(
+      (before) => {
+        if (value === usual) before.delete(key)
+        else before.set(key, value)
+        return before
+      },
+      { replace: true },
+    )
   return (
-    <table className="w-full border-collapse bg-sheet">
-      <thead>
-        <tr className="border-b-2 border-ink text-left text-sm text-ink-soft">
-          <th className="px-4 py-2 font-normal">Engine</th>
-          <th className="px-4 py-2 font-normal">Last look</th>
-          <th className="px-4 py-2 font-normal">Worst valve as it stands</th>
-          <th className="px-4 py-2 font-normal">Open cases</th>
-        </tr>
-      </thead>
-      <tbody>
-        {engines.map((engine) => (
-          <tr key={engine.id} className="border-b border-rule align-top">
-            <td className="px-4 py-4">
-              <Link to={engineAddress(engine.id)} className="text-lg font-semibold">
-                {engine.name}
-              </Link>
-              <div className="text-sm text-ink-soft">
-                {engine.valves} valves, {engine.visits} {engine.visits === 1 ? 'visit' : 'visits'}
-              </div>
-            </td>
-            <td className="px-4 py-4">
-              {engine.last_date && engine.last_usage !== null ? (
-                <>
-                  {day(engine.last_date)}
-                  <div className="text-sm text-ink-soft">
-                    at {usage(engine.last_usage, engine.usage_unit)}, {engine.read_at_last_visit} of{' '}
-                    {engine.valves} valves read
-                  </div>
-                  {engine.recheck && (
-                    <div className="text-sm font-semibold">
-                      recheck at {usage(engine.recheck.usage, engine.usage_unit)}
-                      {engine.recheck.day && `, about ${day(engine.recheck.day)}`}
-                    </div>
-                  )}
-                </>
-              ) : (
-                'never'
-              )}
-            </td>
-            <td className="px-4 py-4">
-              <Worst engine={engine} />
-            </td>
-            <td className="px-4 py-4">
-              {engine.open_cases.length === 0 && <span className="text-ink-soft">none</span>}
-              {engine.open_cases.map((open) => (
-                <div key={open.id}>
-                  <Link to={caseAddress(engine.id, open.id)} className="font-semibold">
-                    {open.complaints.map((id) => labels.get(id) ?? id).join(', ') ||
-                      'no complaint noted yet'}
-                  </Link>
-                  <div className="text-sm text-ink-soft">
-                    case {open.id}, since {day(open.opened)}
-                  </div>
-                </div>
-              ))}
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <>
+      <Choices shown={shown} order={order} typed={typed} choose={choose} />
+      {shop.reckoning && shop.reckoning.total > 0 && (
+        <p className="mb-2 flex items-center gap-3 text-sm" role="status">
+          <progress
+            value={shop.reckoning.done}
+            max={shop.reckoning.total}
+            aria-label="engines reckoned"
+            className="h-3 w-40 accent-accent"
+          />
+          Reckoning: {shop.reckoning.done} of {shop.reckoning.total} engines. What is shown is
+          current.
+        </p>
+      )}
+      <div className="bg-sheet">
+        <Axis time={time} />
+        <ul>
+          {lanes.map((lane) => (
+            <LaneRow
+              key={lane.id}
+              lane={lane}
+              time={time}
+              today={shop.today}
+              labels={labels}
+              failed={shop.failed.includes(lane.id)}
+            />
+          ))}
+        </ul>
+        {lanes.length === 0 && (
+          <p className="px-4 py-6 text-ink-soft">No engine fits. Choose “all” or find less.</p>
+        )}
+      </div>
+      <p className="mt-2 text-sm text-ink-soft" role="status">
+        {lanes.length} of {shop.lanes.length} engines. Days ahead are reckoned from each engine’s
+        own rate of use so far, first visit to last.
+      </p>
+    </>
   )
 }
 
-function Worst({ engine }: { engine: EngineSummary }) {
-  const { worst } = engine
-  if (!worst) return <span className="text-ink-soft">not read at the last visit</span>
-  const word =
-    worst.verdict === 'open'
-      ? `${worst.valve} open, leaning ${worst.leaning}`
-      : `${worst.valve} ${worst.verdict}`
+function ownKey<Key extends string>(
+  words: Record<Key, string>,
+  asked: string | null,
+  usual: Key,
+): Key {
+  return asked !== null && Object.hasOwn(words, asked) ? (asked as Key) : usual
+}
+
+function Choices({
+  shown,
+  order,
+  typed,
+  choose,
+}: {
+  shown: Shown
+  order: Order
+  typed: string
+  choose: (key: string, value: string, usual: string) => void
+}) {
+  const box = 'min-h-11 rounded-card border border-rule-strong bg-sheet px-3 py-2'
   return (
-    <>
-      <VerdictMark verdict={worst.verdict} word={word} />
-      <div className="text-sm text-ink-soft">{chance(worst.probability)}</div>
-    </>
+    <div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-2">
+      <label className="flex items-center gap-2">
+        Engines with
+        <input
+          type="search"
+          value={typed}
+          placeholder="name, complaint, fuel, valve"
+          className={`${box} w-64`}
+          onChange={(event) => choose('find', event.target.value, '')}
+        />
+      </label>
+      <label className="flex items-center gap-2">
+        Show
+        <select
+          value={shown}
+          className={box}
+          onChange={(event) => choose('show', event.target.value, 'all')}
+        >
+          {Object.entries(SHOWN).map(([key, word]) => (
+            <option key={key} value={key}>
+              {word}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label className="flex items-center gap-2">
+        by
+        <select
+          value={order}
+          className={box}
+          onChange={(event) => choose('order', event.target.value, 'look')}
+        >
+          {Object.entries(ORDERS).map(([key, word]) => (
+            <option key={key} value={key}>
+              {word}
+            </option>
+          ))}
+        </select>
+      </label>
+    </div>
+  )
+}
+
+function Axis({ time }: { time: LaneTime }) {
+  return (
+    <div className="sticky top-0 z-10 grid grid-cols-2 gap-x-4 border-b-2 border-ink bg-sheet px-4 pt-2 text-sm text-ink-soft lg:grid-cols-[var(--lane-columns)]">
+      <span>Engine</span>
+      <svg
+        width="100%"
+        height={22}
+        aria-hidden="true"
+        className="order-last col-span-2 block overflow-visible lg:order-none lg:col-span-1"
+      >
+        {time.halves
+          .filter((half) => Math.abs(half.at - time.at(time.today)) > 7)
+          .map((half) => (
+            <text
+              key={half.key}
+              x={`${half.at}%`}
+              y={15}
+              fontSize={12}
+              textAnchor="middle"
+              fill="var(--color-ink-soft)"
+            >
+              {half.word}
+            </text>
+          ))}
+        <text
+          x={`${time.at(time.today)}%`}
+          y={15}
+          fontSize={13}
+          fontWeight={650}
+          textAnchor="middle"
+          fill="var(--color-accent)"
+        >
+          today
+        </text>
+      </svg>
+      <span>Next look</span>
+      <span className="hidden lg:block">Worst valve as it stands, and what changed</span>
+    </div>
   )
 }

@@ -7,6 +7,7 @@ from typing import Annotated
 from fastapi import Depends, Request
 from sqlalchemy.orm import Session
 
+from pronostico.services.reckoning import Reckoner
 from pronostico.store.database import Database
 
 
@@ -20,6 +21,16 @@ def _writing(request: Request) -> Iterator[Session]:
     database: Database = request.app.state.database
     with database.writing() as session:
         yield session
+
+
+def _database(request: Request) -> Database:
+    database: Database = request.app.state.database
+    return database
+
+
+def _reckoner(request: Request) -> Reckoner:
+    reckoner: Reckoner = request.app.state.reckoner
+    return reckoner
 
 
 async def _raw_body(request: Request) -> bytes:
@@ -36,6 +47,8 @@ def _today() -> date:
 
 
 SessionDep = Annotated[Session, Depends(_reading)]
+DatabaseDep = Annotated[Database, Depends(_database)]
+ReckonerDep = Annotated[Reckoner, Depends(_reckoner)]
 WriteSessionDep = Annotated[Session, Depends(_writing)]
 RawBody = Annotated[bytes, Depends(_raw_body)]
 NowDep = Annotated[datetime, Depends(_now)]

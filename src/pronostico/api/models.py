@@ -5,10 +5,9 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, JsonValue
 
-from pronostico.core.reading import Class, Verdict
 from pronostico.core.visits import THICKEST_BLADE_MM
 from pronostico.record.models import EngineModel, FindingModel, GaugeSet, Identifier, Onset, State, When
-from pronostico.services.rechecks import RecheckOut
+from pronostico.services.lanes import LaneOut
 from pronostico.services.report_model import ReportModel
 
 
@@ -56,38 +55,20 @@ class FindingIn(RequestModel):
     words: Annotated[str, Field(max_length=500)] | None = None
 
 
-class WorstOut(ReportModel):
-    """The valve that most wants attention."""
+class ReckoningOut(ReportModel):
+    """How far the reckoning of what is not current is."""
 
-    valve: str
-    verdict: Verdict
-    leaning: Class
-    probability: float
+    done: int
+    total: int
 
 
-class OpenCaseOut(ReportModel):
-    """A case that is not closed; complaints by the id of their finding."""
+class ShopOut(ReportModel):
+    """The shop: its lanes, how far the reckoning is where one is going on, and what could not be reckoned."""
 
-    id: str
-    opened: date
-    complaints: list[str]
-
-
-class EngineSummaryOut(ReportModel):
-    """One line of the shop."""
-
-    id: str
-    name: str
-    usage_unit: str
-    last_visit: str | None
-    last_date: date | None
-    last_usage: float | None
-    visits: int
-    valves: int
-    read_at_last_visit: int
-    worst: WorstOut | None
-    open_cases: list[OpenCaseOut]
-    recheck: RecheckOut | None
+    today: date
+    lanes: list[LaneOut]
+    reckoning: ReckoningOut | None
+    failed: list[str]
 
 
 class CaseOut(ReportModel):

@@ -18,7 +18,6 @@ from pronostico.core.arrays import FloatArray
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Spec
 from pronostico.core.feel import feel_sd_mm
-from pronostico.core.line import LineForecast
 from pronostico.core.reading import ClearancePosterior, Prior, estimate, posterior_of
 from pronostico.core.thermal import Correction
 from pronostico.core.visits import Reading, Try
@@ -45,7 +44,7 @@ class Advice:
     would_settle_mm: float | None = None
 
 
-def prior_for_advice(spec: Spec, forecast: LineForecast | None) -> Prior:
+def prior_for_advice(spec: Spec, forecast: Prior | None) -> Prior:
     """What is believed before the first try: the forecast where there is history, else the spec."""
     if forecast is None:
         return Prior(spec.middle_mm, spec.width_mm)

@@ -1,11 +1,10 @@
-"""One engine through all its visits: every valve's readings, line ahead and sink."""
+"""One engine through all its visits: every valve's readings, each judged on its own."""
 
 from dataclasses import dataclass
 
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Engine, Spec, Valve
-from pronostico.core.history import Sink, ValveAtVisit, at_visit, line_ahead, sink_of
-from pronostico.core.line import Line, LineForecast
+from pronostico.core.history import ValveAtVisit, at_visit
 from pronostico.core.reading import Estimate
 from pronostico.core.visits import Visit
 
@@ -17,9 +16,6 @@ class ValveAnalysis:
     valve: Valve
     spec: Spec | None
     states: tuple[ValveAtVisit, ...]
-    line: Line | None
-    forecast: tuple[LineForecast, ...]
-    sink: Sink | None
 
     @property
     def found(self) -> Estimate | None:
@@ -58,36 +54,8 @@ class Analysis:
         return next(item for item in self.valves if item.valve == wanted)
 
 
-def analyse_valve(
-    engine: Engine,
-    valve: Valve,
-    visits: tuple[Visit, ...],
-    *,
-    at: tuple[float, ...] | None = None,
-    constants: Constants = DEFAULT,
-) -> ValveAnalysis:
-    """Readings, line and sink of one valve; `at` as for `analyse`."""
-    states = tuple(at_visit(engine, valve, visit, constants) for visit in visits)
-    line = line_ahead(states, check_interval=engine.check_interval, constants=constants)
-    spec = states[-1].spec if states else engine.latest_spec_of(valve)
-    forecast: tuple[LineForecast, ...] = ()
-    if line is not None and spec is not None and visits:
-        usages = at if at is not None else (visits[-1].usage + engine.check_interval,)
-        forecast = tuple(line.at(usage, spec) for usage in usages)
-    return ValveAnalysis(valve, spec, states, line, forecast, sink_of(states, constants))
-
-
-def analyse(
-    engine: Engine,
-    visits: tuple[Visit, ...],
-    *,
-    at: tuple[float, ...] | None = None,
-    constants: Constants = DEFAULT,
-) -> Analysis:
-    """Analyse an engine from its visits, in their order.
-
-    Args:
-        at: usages to look ahead to, in the engine's unit; None: one check interval after the last visit.
+def analyse(engine: Engine, visits: tuple[Visit, ...], *, constants: Constants = DEFAULT) -> Analysis:
+    """The readings of an engine, from its visits in their order.
 
     Raises:
         UnknownValve: a reading or a setting names a valve that the engine does not have.
@@ -96,7 +64,9 @@ def analyse(
         named = [reading.valve for reading in visit.readings] + [one.valve for one in visit.settings]
         for valve_id in named:
             engine.valve(valve_id)
-    valves = tuple(
-        analyse_valve(engine, valve, visits, at=at, constants=constants) for valve in engine.valves
-    )
-    return Analysis(engine, visits[-1].usage if visits else None, valves)
+    valves = []
+    for valve in engine.valves:
+        states = tuple(at_visit(engine, valve, visit, constants) for visit in visits)
+        spec = states[-1].spec if states else engine.latest_spec_of(valve)
+        valves.append(ValveAnalysis(valve, spec, states))
+    return Analysis(engine, visits[-1].usage if visits else None, tuple(valves))

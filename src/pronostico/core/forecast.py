@@ -107,6 +107,37 @@ class NextCheck:
     limiting_valve: str
 
 
+@dataclass(frozen=True, slots=True)
+class RiskAhead:
+    """How likely a valve is out, at each of so many check intervals after the last visit; shapes (k,).
+
+    `any_out`: at least one of them; `out`: each by itself.
+    """
+
+    intervals: FloatArray
+    any_out: FloatArray
+    out: dict[str, FloatArray]
+
+    def reaches(self, risk: float) -> float | None:
+        """The first interval at which the chance of any exceeds a risk; None: not within reach."""
+        return _first(self.intervals, self.any_out, risk)
+
+    def at(self, intervals: float) -> float:
+        """The chance of any so many intervals ahead; at most those of the row."""
+        return float(np.interp(intervals, self.intervals, self.any_out))
+
+    def each_at(self, intervals: float) -> dict[str, float]:
+        """The chance of each valve so many intervals ahead."""
+        return {name: float(np.interp(intervals, self.intervals, own)) for name, own in self.out.items()}
+
+    def next_check(self, risk: float) -> NextCheck:
+        """When to look again at a risk; where it is never reached, the last of the intervals."""
+        reached = self.reaches(risk)
+        at = float(self.intervals[-1]) if reached is None else reached
+        each = self.each_at(at)
+        return NextCheck(at, max(each, key=lambda name: each[name]))
+
+
 def _spec_of(valve: ValveDrift, margin_mm: float) -> Spec:
     spec = valve.chain.specs[-1]
     assert spec is not None  # a chain has a spec at every visit
@@ -136,10 +167,8 @@ def _out_given(
     return np.concatenate(rows)
 
 
-def next_check(
-    drifts: Drifts, *, risk: float, margin_mm: float, constants: Constants = DEFAULT
-) -> NextCheck | None:
-    """The first usage at which any valve is out by more than the margin with more than the risk.
+def risk_ahead(drifts: Drifts, *, margin_mm: float, constants: Constants = DEFAULT) -> RiskAhead | None:
+    """How likely a valve is out by more than the margin, along the next check intervals.
 
     Valves share a visit's shift and a side's drift: their chances are multiplied given those, and averaged
     over draws of them. None without any valve.
@@ -174,8 +203,4 @@ def next_check(
         given = np.clip(given * (own / np.maximum(average, 1e-12)), 0.0, 1.0)
         none_out *= 1.0 - given
         alone[name] = own
-    any_out = 1.0 - weight @ none_out
-    at = _first(intervals, any_out, risk)
-    at = most if at is None else at
-    limiting = max(alone, key=lambda name: float(np.interp(at, intervals, alone[name])))
-    return NextCheck(at, limiting)
+    return RiskAhead(intervals, 1.0 - weight @ none_out, alone)

@@ -11,8 +11,8 @@ from typing import Literal
 
 import numpy as np
 
-from pronostico.core.analysis import analyse_valve
 from pronostico.core.constants import DEFAULT, Constants
+from pronostico.core.drift import Drifts
 from pronostico.core.engine import SIDES, Engine, Side, Valve
 from pronostico.core.history import ValveAtVisit, at_visit
 from pronostico.core.reading import Estimate, estimate
@@ -134,51 +134,17 @@ def _last_time(before: Sequence[ValveAtVisit], now: ValveAtVisit) -> LastTime | 
     return None
 
 
-def shift_of(
-    residuals_mm: Sequence[float], variances: Sequence[float], *, sd_mm: float, constants: Constants = DEFAULT
-) -> Shift | None:
-    """The shift that a visit's readings share, from how far each lies from what was foretold.
-
-    Args:
-        residuals_mm, variances: one a reading; variance of own and foretold together, mm2.
-        sd_mm: what the shift was believed to scatter by beforehand.
-
-    Formula:
-        Normal prior N(0, sd^2) and independent normal residuals: precision-weighted mean.
-    """
-    if not residuals_mm:
+def _shift(states: dict[str, ValveAtVisit], drifting: Drifts) -> Shift | None:
+    """The visit's shift as the drift model has it; None where nothing was foretold for it."""
+    foretold = [
+        valve
+        for valve, known in drifting.valves.items()
+        if len({one.visit for one in known.chain.readings}) > 1 and states[valve].found is not None
+    ]
+    if not foretold:
         return None
-    weight = 1.0 / np.array(variances)
-    precision = 1.0 / sd_mm**2 + float(weight.sum())
-    mean, sd = float(weight @ np.array(residuals_mm)) / precision, precision**-0.5
-    suspect = (
-        len(residuals_mm) >= constants.fewest_for_shift
-        and abs(mean) > constants.shift_z * sd
-        and abs(mean) > constants.shift_share * sd_mm
-    )
-    return Shift(mean, sd, len(residuals_mm), suspect)
-
-
-def _shift(
-    engine: Engine,
-    states: dict[str, ValveAtVisit],
-    before: tuple[Visit, ...],
-    visit: Visit,
-    corrections: dict[Side, Correction],
-    constants: Constants,
-) -> Shift | None:
-    residuals, variances = [], []
-    for valve in engine.valves:
-        at = states[valve.id]
-        line = analyse_valve(engine, valve, before, at=(), constants=constants).line
-        if at.found is None or at.spec is None or line is None:
-            continue
-        foretold = line.at(visit.usage, at.spec)
-        residuals.append(at.found.mean_mm - foretold.mean_mm)
-        variances.append(at.found.sd_mm**2 + foretold.sd_mm**2 + constants.reading_sd_mm**2)
-    doubt = max(one.uncertainty_mm for one in corrections.values())
-    sd = sqrt(constants.visit_shift_sd_mm**2 + doubt**2)
-    return shift_of(residuals, variances, sd_mm=sd, constants=constants)
+    last = drifting.shifts[-1]
+    return Shift(last.mean_mm, last.sd_mm, len(foretold), last.suspect)
 
 
 def _advised(standing: Estimate | None, swing: Swing | None, shift: Shift | None) -> tuple[Decision, Because]:
@@ -197,12 +163,20 @@ def _advised(standing: Estimate | None, swing: Swing | None, shift: Shift | None
 
 
 def judge(
-    engine: Engine, before: tuple[Visit, ...], visit: Visit, constants: Constants = DEFAULT
+    engine: Engine,
+    before: tuple[Visit, ...],
+    visit: Visit,
+    drifting: Drifts,
+    constants: Constants = DEFAULT,
 ) -> Judgement:
-    """Judge a visit, given the visits before it."""
+    """Judge a visit, given the visits before it.
+
+    Args:
+        drifting: the drifts of all these visits, as the last one found the valves.
+    """
     corrections = {side: correction_at(engine, side, visit.temperature_c, constants) for side in SIDES}
     states = {valve.id: at_visit(engine, valve, visit, constants) for valve in engine.valves}
-    shift = _shift(engine, states, before, visit, corrections, constants)
+    shift = _shift(states, drifting)
     judged = []
     for valve in engine.valves:
         at = states[valve.id]

@@ -1,7 +1,5 @@
 """Analyses and diagnoses of a record, from wherever the record comes."""
 
-from functools import lru_cache
-
 from pronostico.core.analysis import analyse
 from pronostico.core.causes import Evidence, Place, diagnose, valves_at
 from pronostico.core.computed import computed_findings
@@ -13,12 +11,11 @@ from pronostico.record.models import CaseModel, FindingModel, Record, place_of
 from pronostico.services.analysis_report import AnalysisOut, analysis_out, with_drift
 from pronostico.services.diagnosis_report import DiagnosisOut, diagnosis_out
 from pronostico.services.drift_report import DriftReport
-from pronostico.services.drifting import reckoned
+from pronostico.services.drifting import reckoned, reckoned_as_found
 from pronostico.services.errors import NotThere
 
 _AHEAD_INTERVALS = 2.0
 _AHEAD_STEPS = 16
-_MOST_KEPT = 64
 
 
 def _even_row(record: Record) -> tuple[float, ...]:
@@ -29,17 +26,10 @@ def _even_row(record: Record) -> tuple[float, ...]:
     return tuple(last + index * step for index in range(_AHEAD_STEPS + 1))
 
 
-def analyse_record(
-    record: Record, *, at: tuple[float, ...] | None = None, constants: Constants = DEFAULT
-) -> AnalysisOut:
-    """The whole analysis of a record.
-
-    Args:
-        at: usages to look ahead to; None: an even row of them over the next two check intervals.
-    """
-    at = _even_row(record) if at is None else at
+def analyse_record(record: Record, *, constants: Constants = DEFAULT) -> AnalysisOut:
+    """The readings of a record, each on its own; what is ahead is asked for apart."""
     engine = engine_from(record.engine, constants)
-    return analysis_out(analyse(engine, visits_from(record), at=at, constants=constants))
+    return analysis_out(analyse(engine, visits_from(record), constants=constants))
 
 
 def analyse_with_drift(
@@ -62,7 +52,7 @@ def analyse_with_drift(
     engine, visits = engine_from(record.engine, constants), visits_from(record)
     if at is None:
         at = (visits[-1].usage + engine.check_interval,) if visits else ()
-    analysis = analysis_out(analyse(engine, visits, at=at, constants=constants))
+    analysis = analysis_out(analyse(engine, visits, constants=constants))
     report = DriftReport(engine, visits, reckoned(engine, visits, constants), constants)
     return with_drift(
         analysis,
@@ -73,15 +63,9 @@ def analyse_with_drift(
     )
 
 
-@lru_cache(maxsize=_MOST_KEPT)
-def _reckoned(document: str) -> AnalysisOut:
-    record = Record.model_validate_json(document)
-    return analyse_with_drift(record, at=_even_row(record))
-
-
-def drift_of(record: Record) -> AnalysisOut:
-    """The whole analysis of a record for its pages; kept for as long as nothing of the record changes."""
-    return _reckoned(record.model_dump_json())
+def analyse_ahead(record: Record, *, risk: float, margin_mm: float) -> AnalysisOut:
+    """The whole analysis of a record for its pages, looking ahead along the next two check intervals."""
+    return analyse_with_drift(record, at=_even_row(record), risk=risk, margin_mm=margin_mm)
 
 
 def _evidence(engine: Engine, finding: FindingModel) -> Evidence | None:
@@ -126,11 +110,12 @@ def diagnose_record(
     case = _case_of(record, case_id)
     engine = engine_from(record.engine, constants)
     count = _up_to_visit(record, case)
-    analysis = analyse(engine, visits_from(record)[:count], constants=constants)
+    visits = visits_from(record)[:count]
+    analysis = analyse(engine, visits, constants=constants)
     # Noted at the visit and in the case it is one finding, and the case has the last word.
     at_visit = record.visits[count - 1].findings if count else []
     noted = {place_of(one): one for one in (*at_visit, *(case.findings if case is not None else []))}
     evidence = [one for finding in noted.values() if (one := _evidence(engine, finding)) is not None]
-    evidence.extend(computed_findings(analysis, constants))
+    evidence.extend(computed_findings(analysis, reckoned_as_found(engine, visits, constants), constants))
     diagnosis = diagnose(engine, knowledge, evidence)
     return diagnosis_out(None if case is None else case.id, diagnosis, engine, knowledge)

@@ -1,7 +1,7 @@
 """An analysis as it leaves the product, the same for pages and command line.
 
-The fields follow the record format; what the format leaves free, such as the provisional line, stands
-beside them under names of its own.
+The fields follow the record format; what the format leaves free, such as a valve's history, stands beside
+them under names of its own.
 """
 
 from collections.abc import Sequence
@@ -11,8 +11,7 @@ from pydantic import Field
 
 from pronostico.core.analysis import Analysis, ValveAnalysis
 from pronostico.core.engine import Side, Spec, UsageUnit
-from pronostico.core.history import Sink, ValveAtVisit
-from pronostico.core.line import Line, LineForecast
+from pronostico.core.history import ValveAtVisit
 from pronostico.core.reading import Class, Estimate, Verdict
 from pronostico.core.visits import Setting
 from pronostico.services.drift_report import (
@@ -80,26 +79,6 @@ class StateOut(ReportModel):
     head_work: bool
 
 
-class SinkOut(ReportModel):
-    """Net closing movement, settings counted in."""
-
-    mean_mm: float
-    sd_mm: float
-
-
-class ProvisionalOut(ReportModel):
-    """The straight line through the readings since the last setting, until the drift model replaces it."""
-
-    slope_mm_per_interval: float | None
-    slope_sd_mm_per_interval: float | None
-    scatter_mm: float | None
-    readings: int
-    since_visit: str | None
-    forecast: list[ForecastOut]
-    out_of_spec_at: dict[str, float | None] | None
-    sink: SinkOut | None
-
-
 class ValveOut(ReportModel):
     """One valve: its last visit's readings, what is ahead, and its history."""
 
@@ -117,7 +96,6 @@ class ValveOut(ReportModel):
     break_: BreakOut | None = Field(default=None, serialization_alias="break")
     crossing: CrossingsOut | None = None
     forecast: list[ForecastOut] | None = None
-    provisional: ProvisionalOut
     history: list[StateOut]
 
 
@@ -166,43 +144,6 @@ def _state_out(at: ValveAtVisit) -> StateOut:
     )
 
 
-def _forecast_out(forecast: LineForecast) -> ForecastOut:
-    return ForecastOut.model_validate(forecast)
-
-
-def _sink_out(sink: Sink | None) -> SinkOut | None:
-    return None if sink is None else SinkOut.model_validate(sink)
-
-
-def _since_visit(states: tuple[ValveAtVisit, ...]) -> str | None:
-    return next((at.visit for at in reversed(states) if at.touched), None)
-
-
-def _out_of_spec_at(
-    line: Line | None, spec: Spec | None, after: float | None
-) -> dict[str, float | None] | None:
-    if line is None or spec is None or after is None:
-        return None
-    return {
-        name: line.crossing_usage(spec, after=after, probability=probability)
-        for name, probability in (("q10", 0.1), ("q50", 0.5))
-    }
-
-
-def _provisional_out(valve: ValveAnalysis) -> ProvisionalOut:
-    line, states = valve.line, valve.states
-    return ProvisionalOut(
-        slope_mm_per_interval=None if line is None else line.slope_mm_per_interval,
-        slope_sd_mm_per_interval=None if line is None else line.slope_sd_mm_per_interval,
-        scatter_mm=None if line is None else line.scatter_mm,
-        readings=0 if line is None else len(line.points),
-        since_visit=_since_visit(states),
-        forecast=[_forecast_out(ahead) for ahead in valve.forecast],
-        out_of_spec_at=_out_of_spec_at(line, valve.spec, states[-1].usage if states else None),
-        sink=_sink_out(valve.sink),
-    )
-
-
 def _valve_out(valve: ValveAnalysis) -> ValveOut:
     return ValveOut(
         valve=valve.valve.id,
@@ -212,7 +153,6 @@ def _valve_out(valve: ValveAnalysis) -> ValveOut:
         found=estimate_out(valve.found),
         left=estimate_out(valve.left),
         standing=estimate_out(valve.standing),
-        provisional=_provisional_out(valve),
         history=[_state_out(at) for at in valve.states],
     )
 

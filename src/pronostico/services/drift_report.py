@@ -8,9 +8,11 @@ from pronostico.core.drift import Break, Drifts, ValveDrift
 from pronostico.core.drift_mixture import Mixture
 from pronostico.core.engine import Engine, Spec
 from pronostico.core.errors import ImpossibleValue
-from pronostico.core.forecast import Crossing, Trend, ahead, crossings, next_check, trend_of
+from pronostico.core.forecast import Crossing, Trend, ahead, crossings, risk_ahead, trend_of
 from pronostico.core.visits import Visit
 from pronostico.services.report_model import ReportModel
+
+_FAN = (0.02, 0.05, 0.1, 0.25, 0.5)
 
 
 class NowOut(ReportModel):
@@ -71,14 +73,22 @@ class ForecastOut(ReportModel):
     p_loose: float
 
 
+class RiskAtOut(ReportModel):
+    """The usage at which the chance that a valve is out exceeds a risk; null: not within three intervals."""
+
+    risk: float
+    usage: float | None
+
+
 class NextCheckOut(ReportModel):
-    """When to look again at a risk, and the valves that are due at once."""
+    """When to look again at a risk, and the valves that are due at once; `fan`: at other risks."""
 
     usage: float
     risk: float
     margin_mm: float
     limiting_valve: str
     due_now: list[str]
+    fan: list[RiskAtOut]
 
 
 class ShiftOut(ReportModel):
@@ -179,15 +189,17 @@ class DriftReport:
 
     def next_check(self, *, risk: float, margin_mm: float, due_now: list[str]) -> NextCheckOut | None:
         """When to look again; None without any valve that is known."""
-        found = next_check(self._known, risk=risk, margin_mm=margin_mm, constants=self._constants)
-        if found is None:
+        ahead_of_it = risk_ahead(self._known, margin_mm=margin_mm, constants=self._constants)
+        if ahead_of_it is None:
             return None
+        found = ahead_of_it.next_check(risk)
         return NextCheckOut(
             usage=self._last + found.intervals * self._interval,
             risk=risk,
             margin_mm=margin_mm,
             limiting_valve=found.limiting_valve,
             due_now=due_now,
+            fan=[RiskAtOut(risk=one, usage=self._usage(ahead_of_it.reaches(one))) for one in _FAN],
         )
 
 

@@ -11,6 +11,7 @@ from pronostico.core.judging import Judged, Shift, judge
 from pronostico.core.thermal import Correction
 from pronostico.core.visits import Phase
 from pronostico.record.faults import Fault
+from pronostico.services.drifting import reckoned_as_found
 from pronostico.services.engines import engine_record
 from pronostico.services.errors import Stale
 from pronostico.services.measuring import Measuring
@@ -52,7 +53,9 @@ def judge_visit(
     """
     record = engine_record(session, engine_id)
     measuring = Measuring(session, record, visit_id, constants)
-    judgement = judge(measuring.engine, measuring.before, measuring.visit, constants)
+    before, visit = measuring.before, measuring.visit
+    drifting = reckoned_as_found(measuring.engine, (*before, visit), constants)
+    judgement = judge(measuring.engine, before, visit, drifting, constants)
     decisions = notes_of(visit_of(record, visit_id)).decisions
     valves = []
     for judged in judgement.valves:

@@ -5,17 +5,17 @@ from dataclasses import dataclass
 from sqlalchemy.orm import Session
 
 from pronostico.core.advice import Advice, next_blade, prior_for_advice
-from pronostico.core.analysis import analyse_valve
 from pronostico.core.constants import DEFAULT, Constants
-from pronostico.core.engine import Spec, Valve
+from pronostico.core.engine import Valve
+from pronostico.core.forecast import ahead
 from pronostico.core.history import at_visit
 from pronostico.core.judging import Swing, swing_of
-from pronostico.core.line import LineForecast
-from pronostico.core.reading import Estimate, estimate
+from pronostico.core.reading import Estimate, Prior, estimate
 from pronostico.core.thermal import correction_at
 from pronostico.core.visits import Phase, Reading, Try
 from pronostico.record.conversion import engine_from, visit_from
 from pronostico.record.models import GaugeSet, Record, VisitModel
+from pronostico.services.drifting import reckoned
 from pronostico.services.errors import NotThere
 from pronostico.store import tries
 from pronostico.store.blade_sets import set_at_visit
@@ -91,10 +91,14 @@ class Measuring:
         self._access = self.model.access or "straight"
         self.before = tuple(visit_from(visit) for visit in record.visits[:at])
 
-    def _forecast(self, valve: Valve, spec: Spec) -> LineForecast | None:
-        """What the visits before foretell of a valve as found at this one."""
-        line = analyse_valve(self.engine, valve, self.before, at=(), constants=self.constants).line
-        return None if line is None else line.at(self.visit.usage, spec)
+    def _forecast(self, valve: Valve) -> Prior | None:
+        """What the visits before foretell of a valve as found at this one; None where it was never read."""
+        known = reckoned(self.engine, self.before, self.constants).valves.get(valve.id)
+        if known is None or not known.chain.readings:
+            return None
+        intervals = (self.visit.usage - self.before[-1].usage) / self.engine.check_interval
+        later = ahead(known.state, max(0.0, intervals), self.constants)
+        return Prior(later.average, later.sd)
 
     def _advice(self, valve: Valve, phase: Phase) -> Advice | None:
         spec = self.engine.spec_of(valve, self.visit.day)
@@ -102,7 +106,7 @@ class Measuring:
             return None
         reading = self.visit.reading_of(valve.id, phase) or Reading(valve.id, phase, (), self._access)
         # What was set is no longer what the past foretold.
-        forecast = self._forecast(valve, spec) if phase == "found" else None
+        forecast = self._forecast(valve) if phase == "found" else None
         correction = correction_at(self.engine, valve.side, self.visit.temperature_c, self.constants)
         prior = prior_for_advice(spec, forecast)
         return next_blade(reading, self.blades_mm, spec, correction, prior, self.constants)

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 from pronostico.core.constants import Constants
-from pronostico.core.drift import Drifts, ValveDrift
+from pronostico.core.drift import ValveDrift
 from pronostico.core.engine import Engine, Spec, Valve
 from pronostico.core.forecast import ahead
 from pronostico.core.history import ValveAtVisit, at_visit
@@ -13,10 +13,10 @@ from pronostico.core.judging import Decision
 from pronostico.core.lockup import LockUp, gap_after, lock_up_of, locking_allowance_mm
 from pronostico.core.setting import Drift, Policy, Which, intervals_in_spec, target_mm
 from pronostico.core.thermal import correction_at
-from pronostico.core.visits import Try, Visit
+from pronostico.core.visits import Try
 from pronostico.record.conversion import visits_from
 from pronostico.record.models import EngineModel, Record, SettingModel, TryModel, VisitModel
-from pronostico.services.drifting import reckoned
+from pronostico.services.drifting import reckoned_as_found
 from pronostico.services.visit_notes import notes_of
 
 
@@ -38,17 +38,6 @@ class KnownValve:
         if self.drift is None or self.spec is None or self.target is None:
             return None
         return intervals_in_spec(self.target, self.spec, self.drift)
-
-
-def _as_found(engine: Engine, visits: tuple[Visit, ...], constants: Constants) -> Drifts:
-    """What the clearances were doing as the last visit found them, whatever was done there since.
-
-    It follows from what was found alone, so that setting one valve after the other reckons it once.
-    """
-    last = visits[-1]
-    found = tuple(reading for reading in last.readings if reading.phase == "found")
-    untouched = replace(last, settings=(), work="check", readings=found)
-    return reckoned(engine, (*visits[:-1], untouched), constants)
 
 
 def _drift_of(known: ValveDrift | None, visits: int) -> Drift | None:
@@ -166,7 +155,7 @@ def known_valves(
     index = next(at for at, one in enumerate(record.visits) if one.id == visit_id)
     visits = visits_from(record)[: index + 1]
     figures = _figures(record.engine, visits[-1].day)
-    moving = _as_found(engine, visits, constants)
+    moving = reckoned_as_found(engine, visits, constants)
     known = []
     for valve in engine.valves:
         at = at_visit(engine, valve, visits[-1], constants)

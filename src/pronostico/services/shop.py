@@ -5,6 +5,7 @@ from typing import Annotated
 from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy.orm import Session
 
+from pronostico.core.constants import DEFAULT
 from pronostico.core.engine import Adjustment
 from pronostico.core.price import LabourTimes
 from pronostico.store.shop import put_shop_data, shop_data
@@ -22,6 +23,9 @@ class ShopSettings(BaseModel):
     check_minutes_per_valve: Minutes = LabourTimes().check_per_valve
     set_minutes_per_valve: dict[Adjustment, Minutes] = LabourTimes().set_per_valve
     camshafts_out_minutes: Minutes = LabourTimes().camshafts_out
+    # The chance that a valve is out at which to look again, and how far beyond its limit counts as out.
+    next_check_risk: Annotated[float, Field(ge=0.01, le=0.5)] = DEFAULT.next_check_risk
+    next_check_margin_mm: Annotated[float, Field(ge=0, le=0.2)] = DEFAULT.next_check_margin_mm
 
     @property
     def times(self) -> LabourTimes:

@@ -68,9 +68,10 @@ def _engine_document(row: EngineRow) -> Json:
     return {**row.data, "id": row.id, "name": row.name, "valves": valves}
 
 
-def engine_ids(session: Session) -> list[str]:
-    """The engines, by name."""
-    return list(session.scalars(select(EngineRow.id).order_by(EngineRow.name, EngineRow.id)))
+def engine_names(session: Session) -> list[tuple[str, str]]:
+    """Id and name of every engine, by name; one without a name goes by its id."""
+    rows = session.execute(select(EngineRow.id, EngineRow.name).order_by(EngineRow.name, EngineRow.id))
+    return [(id, name or id) for id, name in rows]
 
 
 def valve_ids(session: Session, engine_id: str) -> tuple[str, ...] | None:

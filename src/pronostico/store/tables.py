@@ -17,6 +17,7 @@ from sqlalchemy import (
     ForeignKey,
     Integer,
     String,
+    Text,
     UniqueConstraint,
 )
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
@@ -40,6 +41,8 @@ class EngineRow(Base):
     # Raised by every edit of the engine's data, so that a stale edit is told.
     revision: Mapped[int] = mapped_column(Integer, default=1)
     gauge_set: Mapped[Json | None] = mapped_column(JSON)
+    # Raised by the database's own triggers with every change of what a result rests on.
+    changed: Mapped[int] = mapped_column(Integer, default=0, server_default="0")
     valves: Mapped[list["ValveRow"]] = relationship(order_by="ValveRow.position", lazy="selectin")
 
 
@@ -149,6 +152,23 @@ class CaseFindingRow(Base):
     case_pk: Mapped[int] = mapped_column(ForeignKey("cases.pk"), index=True)
     finding: Mapped[str] = mapped_column(String(80))
     data: Mapped[Json] = mapped_column(JSON)
+
+
+class ResultRow(Base):
+    """What was reckoned of an engine: current while `changed` is the engine's own and `model` the shop's.
+
+    `model` is a digest of the model's version and everything that it assumes, `digest` one of the engine's
+    data and visits. `report` is the whole analysis as JSON, `lane` what the Shop shows of it.
+    """
+
+    __tablename__ = "results"
+
+    engine_id: Mapped[str] = mapped_column(ForeignKey("engines.id"), primary_key=True)
+    changed: Mapped[int] = mapped_column(Integer)
+    model: Mapped[str] = mapped_column(String(64))
+    digest: Mapped[str] = mapped_column(String(64))
+    report: Mapped[str] = mapped_column(Text)
+    lane: Mapped[Json] = mapped_column(JSON)
 
 
 class BladeSetRow(Base):

@@ -1,0 +1,54 @@
+"""Results kept beside what they were reckoned from, and a count that every change of an engine raises."""
+
+import sqlalchemy as sa
+from alembic import op
+
+revision = "0004"
+down_revision = "0003"
+branch_labels = None
+depends_on = None
+
+_OF_VISIT = "(SELECT engine_id FROM visits WHERE pk = {row}.visit_pk)"
+_OF_READING = (
+    "(SELECT v.engine_id FROM visits v JOIN readings r ON r.visit_pk = v.pk WHERE r.pk = {row}.reading_pk)"
+)
+# Which engine a row of a table belongs to.
+_ENGINE_OF = {
+    "valves": "{row}.engine_id",
+    "visits": "{row}.engine_id",
+    "readings": _OF_VISIT,
+    "settings": _OF_VISIT,
+    "visit_findings": _OF_VISIT,
+    "tries": _OF_READING,
+}
+
+
+def _count_changes() -> None:
+    """The database itself counts, so that no way of writing can leave a result stale."""
+    raised = "UPDATE engines SET changed = changed + 1 WHERE id = "
+    for table, engine in _ENGINE_OF.items():
+        for what, row in (("INSERT", "NEW"), ("UPDATE", "NEW"), ("DELETE", "OLD")):
+            op.execute(
+                f"CREATE TRIGGER {table}_{what.lower()}_changes AFTER {what} ON {table} "
+                f"BEGIN {raised}{engine.format(row=row)}; END"
+            )
+    op.execute(
+        "CREATE TRIGGER engines_update_changes AFTER UPDATE OF name, data ON engines "
+        f"BEGIN {raised}NEW.id; END"
+    )
+
+
+def upgrade() -> None:
+    op.add_column("engines", sa.Column("changed", sa.Integer(), nullable=False, server_default="0"))
+    op.create_table(
+        "results",
+        sa.Column("engine_id", sa.String(length=80), nullable=False),
+        sa.Column("changed", sa.Integer(), nullable=False),
+        sa.Column("model", sa.String(length=64), nullable=False),
+        sa.Column("digest", sa.String(length=64), nullable=False),
+        sa.Column("report", sa.Text(), nullable=False),
+        sa.Column("lane", sa.JSON(), nullable=False),
+        sa.ForeignKeyConstraint(["engine_id"], ["engines.id"]),
+        sa.PrimaryKeyConstraint("engine_id"),
+    )
+    _count_changes()

@@ -1,0 +1,73 @@
+"""Results kept beside what they were reckoned from."""
+
+from dataclasses import dataclass
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from pronostico.store.tables import EngineRow, Json, ResultRow
+
+
+@dataclass(frozen=True, slots=True)
+class Result:
+    """What was reckoned of an engine: the whole report as JSON, and what the Shop shows of it."""
+
+    report: str
+    lane: Json
+
+
+def changes_of(session: Session, engine_id: str) -> int | None:
+    """How often what a result of an engine rests on was changed; None where there is no such engine."""
+    return session.scalar(select(EngineRow.changed).where(EngineRow.id == engine_id))
+
+
+def current_result(session: Session, engine_id: str, model: str) -> Result | None:
+    """The result of an engine as it stands; None where there is none or it is older than the data."""
+    row = session.execute(
+        select(ResultRow.report, ResultRow.lane)
+        .join(EngineRow, EngineRow.id == ResultRow.engine_id)
+        .where(
+            ResultRow.engine_id == engine_id, ResultRow.model == model, ResultRow.changed == EngineRow.changed
+        )
+    ).one_or_none()
+    return None if row is None else Result(row.report, row.lane)
+
+
+def result_of_data(session: Session, engine_id: str, model: str, digest: str) -> Result | None:
+    """A result that was reckoned from the very same data, whatever was changed to and fro since."""
+    row = session.get(ResultRow, engine_id)
+    if row is None or (row.model, row.digest) != (model, digest):
+        return None
+    return Result(row.report, row.lane)
+
+
+def put_result(
+    session: Session, engine_id: str, result: Result, *, changed: int, model: str, digest: str
+) -> None:
+    """Keep a result in place of the one before. An engine that is gone meanwhile keeps none."""
+    if session.get(EngineRow, engine_id) is None:
+        return
+    row = session.get(ResultRow, engine_id)
+    if row is None:
+        row = ResultRow(engine_id=engine_id)
+        session.add(row)
+    row.changed, row.model, row.digest = changed, model, digest
+    row.report, row.lane = result.report, result.lane
+
+
+def stale_engines(session: Session, model: str) -> list[tuple[str, int]]:
+    """The engines without a current result, by name, each with how often it was changed."""
+    return [
+        (engine_id, changed)
+        for engine_id, changed in session.execute(
+            select(EngineRow.id, EngineRow.changed)
+            .outerjoin(
+                ResultRow,
+                (ResultRow.engine_id == EngineRow.id)
+                & (ResultRow.changed == EngineRow.changed)
+                & (ResultRow.model == model),
+            )
+            .where(ResultRow.engine_id.is_(None))
+            .order_by(EngineRow.name, EngineRow.id)
+        )
+    ]

@@ -1,0 +1,192 @@
+"""The Shop's lanes, and results that are kept and never stale."""
+
+import json
+from datetime import date, timedelta
+
+import pytest
+from sqlalchemy import text
+from typer.testing import CliRunner
+
+from pronostico import cli
+from pronostico.core import constants
+from pronostico.services import reckoning, results
+from pronostico.services.reckoning import reckon_stale
+from pronostico.services.results import data_digest, model_digest, result_of
+from pronostico.services.shop import ShopSettings
+from pronostico.store.database import Database
+from pronostico.store.results import changes_of, current_result, stale_engines
+from tests.api.shop import lanes_of
+from tests.builders import record_document
+
+JSON = {"content-type": "application/json"}
+VISIT = "/api/engines/resurfacer-1/visits/v8"
+
+
+@pytest.fixture
+def database(demo_path):
+    opened = Database(demo_path)
+    yield opened
+    opened.close()
+
+
+def model():
+    return model_digest(ShopSettings())
+
+
+def test_a_lane_names_the_worst_valve_the_next_look_and_the_open_case(client):
+    one, two, *_ = lanes_of(client)
+    assert (one["name"], two["name"]) == ("Ice resurfacer 1", "Ice resurfacer 2")
+    assert (one["result"]["worst"]["valve"], one["result"]["worst"]["verdict"]) == ("3E", "tight")
+    assert one["result"]["read_at_last_visit"] == 7
+    assert one["cases"][0]["complaints"] == ["stall-at-idle", "cold-miss"]
+    assert two["cases"] == []
+    assert one["result"]["next_look"]["limiting_valve"] == "3E"
+    assert {"kind": "break", "valve": "3E", "was": None, "now": None} in one["result"]["changed"]
+
+
+def test_usage_becomes_days_by_the_engines_own_rate(client):
+    lanes = lanes_of(client)
+    two = next(lane for lane in lanes if lane["id"] == "resurfacer-2")
+    first, last = two["visits"][0], two["visits"][-1]
+    days = (date.fromisoformat(last["day"]) - date.fromisoformat(first["day"])).days
+    assert two["usage_per_day"] == pytest.approx((last["usage"] - first["usage"]) / days)
+    look = two["result"]["next_look"]["usage"]
+    ahead = timedelta(days=round((look - last["usage"]) / two["usage_per_day"]))
+    assert date.fromisoformat(two["look_day"]) == date.fromisoformat(last["day"]) + ahead
+    days = [one["day"] for one in two["fan"]]
+    assert days == sorted(days) and two["look_day"] in days
+
+
+def test_demo_dates_end_yesterday(client):
+    last = client.get("/api/shop").json()["lanes"][0]["visits"][-1]["day"]
+    assert date.fromisoformat(last) == date.today() - timedelta(days=1)
+
+
+def test_a_lane_never_shows_a_result_older_than_its_readings(client):
+    before = lanes_of(client)
+    body = {"valve": "4E", "phase": "found", "blades_mm": [0.10], "felt": "drag"}
+    client.put(f"{VISIT}/tries/t1", json=body)
+    shop = client.get("/api/shop").json()
+    assert shop["lanes"][0]["result"] is None or shop["lanes"][0]["result"] != before[0]["result"]
+    assert shop["lanes"][1]["result"] == before[1]["result"]
+    # The valve that had not been read is read now.
+    assert lanes_of(client)[0]["result"]["read_at_last_visit"] == 8
+
+
+def test_an_engine_without_visits_has_a_lane_without_figures(empty_client):
+    document = record_document()
+    document["visits"], document["cases"] = [], []
+    empty_client.post("/api/records", content=json.dumps(document), headers=JSON)
+    lane = lanes_of(empty_client)[0]
+    assert (lane["visits"], lane["look_day"], lane["usage_per_day"]) == ([], None, None)
+    assert lane["result"]["worst"] is lane["result"]["next_look"] is None
+    assert empty_client.get("/api/engines/mule/drift").json()["as_of_usage"] is None
+
+
+@pytest.mark.parametrize(
+    "statement",
+    [
+        "UPDATE tries SET taken_back_at = '2026-01-01' WHERE id = (SELECT min(id) FROM tries)",
+        "UPDATE visits SET usage = usage + 1 WHERE pk = (SELECT max(pk) FROM visits)",
+        "UPDATE valves SET data = json_set(data, '$.place', 9) WHERE rowid = 1",
+        "UPDATE engines SET data = json_set(data, '$.check_interval', 300) WHERE rowid = 1",
+        "DELETE FROM settings WHERE pk = (SELECT max(pk) FROM settings)",
+        "INSERT INTO readings (visit_pk, position, valve, phase, data)"
+        " SELECT max(pk), 99, '1E', 'found', '{}' FROM visits",
+    ],
+)
+def test_whatever_writes_makes_the_result_stale(database, statement):
+    reckon_stale(database, processes=1)
+    with database.writing() as session:
+        assert stale_engines(session, model()) == []
+        session.execute(text(statement))
+        session.commit()
+    with database.reading() as session:
+        assert len(stale_engines(session, model())) == 1
+
+
+def test_another_model_or_another_shop_makes_every_result_stale(database, monkeypatch):
+    reckon_stale(database, processes=1)
+    with database.reading() as session:
+        assert stale_engines(session, model()) == []
+        careful = model_digest(ShopSettings(next_check_risk=0.02))
+        every = len(stale_engines(session, careful))
+        assert every == len(stale_engines(session, model_digest(ShopSettings(next_check_margin_mm=0.0)))) > 2
+        monkeypatch.setattr(results, "MODEL_VERSION", constants.MODEL_VERSION + "x")
+        assert len(stale_engines(session, model())) == every
+
+
+def test_a_change_there_and_back_is_not_reckoned_again(database, monkeypatch):
+    first = result_of(database, "resurfacer-2")
+    with database.writing() as session:
+        session.execute(text("UPDATE visits SET usage = usage + 1 WHERE pk = 1"))
+        session.execute(text("UPDATE visits SET usage = usage - 1 WHERE pk = 1"))
+        session.commit()
+    monkeypatch.setattr(results, "reckon", lambda *_: pytest.fail("reckoned again"))
+    assert result_of(database, "resurfacer-2") == first
+    with database.reading() as session:
+        assert current_result(session, "resurfacer-2", model()) == first
+
+
+def test_what_was_changed_while_it_was_reckoned_stays_stale(database, monkeypatch):
+    honest = results.reckon
+
+    def meanwhile(record, shop):
+        with database.writing() as session:
+            session.execute(text("UPDATE visits SET usage = usage + 1 WHERE pk = 1"))
+            session.commit()
+        return honest(record, shop)
+
+    monkeypatch.setattr(results, "reckon", meanwhile)
+    with database.reading() as session:
+        engine_id = session.scalar(text("SELECT engine_id FROM visits WHERE pk = 1"))
+    result_of(database, engine_id)
+    with database.reading() as session:
+        assert current_result(session, engine_id, model()) is None
+
+
+def test_other_processes_come_to_the_same_results(database, monkeypatch):
+    monkeypatch.setattr(reckoning, "_FEW", 1)
+    told = []
+    reckon_stale(database, processes=2, told=told.append)
+    assert told[-1].done == told[-1].total == len(told) - 1 > 2
+    with database.reading() as session:
+        there = current_result(session, "resurfacer-2", model())
+        record = reckoning.engine_record(session, "resurfacer-2")
+        assert changes_of(session, "resurfacer-2") > 0
+    assert there == results.reckon(record, ShopSettings())
+    assert data_digest(record) != data_digest(record.model_copy(update={"visits": record.visits[:-1]}))
+
+
+def test_one_that_cannot_be_reckoned_does_not_hold_up_the_others(client, monkeypatch):
+    honest = reckoning.reckon_document
+
+    def fails(document, shop):
+        if '"resurfacer-2"' in document:
+            raise ArithmeticError
+        return honest(document, shop)
+
+    monkeypatch.setattr(reckoning, "reckon_document", fails)
+    with pytest.raises(AssertionError):
+        lanes_of(client)
+    reckoner = client.app.state.reckoner
+    while reckoner.progress is not None:
+        pass
+    shop = client.get("/api/shop").json()
+    assert shop["failed"] == ["resurfacer-2"] and shop["reckoning"] is None
+    assert [lane["id"] for lane in shop["lanes"] if not lane["result"]] == ["resurfacer-2"]
+
+
+def test_the_command_reckons_with_a_progress_bar_and_then_has_nothing_to_do(demo_path, tmp_path):
+    run = CliRunner().invoke
+    first = run(cli.app, ["reckon", "--database", str(demo_path), "--processes", "1"])
+    assert first.exit_code == 0
+    words = first.output.splitlines()[-1].split()
+    assert words[0] == words[2] != "0"
+    assert (
+        run(cli.app, ["reckon", "--database", str(demo_path)])
+        .output.strip()
+        .endswith("0 of 0 engines reckoned, the others were current")
+    )
+    missing = run(cli.app, ["reckon", "--database", str(tmp_path / "none.sqlite")])
+    assert missing.exit_code == 1 and "there is no such file" in missing.output
