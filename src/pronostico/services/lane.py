@@ -1,4 +1,4 @@
-"""What the Shop shows of one engine's result: its worst valve, its next look, what changed at the last visit."""
+"""What the Shop shows of an engine's result: its worst valve, its next look, what the last visit changed."""
 
 from typing import Literal
 

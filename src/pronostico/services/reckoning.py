@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wait
 from contextlib import contextmanager
 from dataclasses import dataclass
+from functools import partial
 
 from pronostico.services.engines import engine_record
 from pronostico.services.errors import NotThere
@@ -82,6 +83,48 @@ class _Book:
             session.commit()
 
 
+class _Count:
+    """How far it is, told after each engine."""
+
+    def __init__(self, book: _Book, stale: list[Stale], told: Callable[[Progress], None]) -> None:
+        self.book, self.stale, self.told = book, stale, told
+        self.total, self.done = len(stale), 0
+        self.failed: set[Stale] = set()
+        told(self.progress)
+
+    @property
+    def progress(self) -> Progress:
+        """So far."""
+        return Progress(self.done, self.total, frozenset(self.failed))
+
+    def _one_more(self) -> None:
+        self.done += 1
+        self.told(self.progress)
+
+    def finish(self, task: _Task, reckoned: Callable[[], tuple[str, str]]) -> None:
+        """Keep what was reckoned of a task; one that cannot be must not hold up the others."""
+        try:
+            report, lane = reckoned()
+        except Exception:  # whatever it was: the engine is told as failed
+            self.failed.add((task.engine_id, task.changed))
+        else:
+            self.book.keep(task, Result(report, json.loads(lane)))
+        self._one_more()
+
+    def open_tasks(self, stopped: Callable[[], bool]) -> Iterator[_Task]:
+        """What is left to reckon; what needs no reckoning is dealt with on the way."""
+        for engine_id, _ in self.stale:
+            if stopped():
+                return
+            task = self.book.task(engine_id)
+            if task is not None and task.known is None:
+                yield task
+                continue
+            if task is not None and task.known is not None:
+                self.book.keep(task, task.known)
+            self._one_more()
+
+
 @contextmanager
 def _pool(processes: int) -> Iterator[ProcessPoolExecutor]:
     # Spawned, not forked: a server with threads cannot be forked safely.
@@ -109,54 +152,24 @@ def reckon_stale(
         hopeless: engines that failed before, as they stand.
     """
     book = _Book(database)
-    stale = [one for one in book.stale if one not in hopeless]
-    total, done = len(stale), 0
-    failed: set[Stale] = set()
-    told(Progress(0, total))
-
-    def finished(task: _Task | None, texts: Callable[[], tuple[str, str]]) -> None:
-        nonlocal done
-        done += 1
-        if task is not None:
-            try:
-                report, lane = texts()
-            except Exception:  # one engine that cannot be reckoned must not hold up the others
-                failed.add((task.engine_id, task.changed))
-            else:
-                book.keep(task, Result(report, json.loads(lane)))
-        told(Progress(done, total, frozenset(failed)))
-
-    def open_tasks() -> Iterator[_Task]:
-        for engine_id, _ in stale:
-            if stopped():
-                return
-            task = book.task(engine_id)
-            if task is None:
-                finished(None, lambda: ("", ""))
-            elif task.known is not None:
-                known = task.known
-                finished(task, lambda: (known.report, json.dumps(known.lane)))
-            else:
-                yield task
-
-    if total < _FEW or processes < 2:
-        for task in open_tasks():
-            document = task.document
-            finished(task, lambda: reckon_document(document, book.shop))
-        return Progress(done, total, frozenset(failed))
+    count = _Count(book, [one for one in book.stale if one not in hopeless], told)
+    if count.total < _FEW or processes < 2:
+        for task in count.open_tasks(stopped):
+            count.finish(task, partial(reckon_document, task.document, book.shop))
+        return count.progress
     with _pool(processes) as pool:
         waiting: dict[Future[tuple[str, str]], _Task] = {}
 
         def collect(most: int) -> None:
             while len(waiting) > most:
                 for future in wait(waiting, return_when=FIRST_COMPLETED).done:
-                    finished(waiting.pop(future), future.result)
+                    count.finish(waiting.pop(future), future.result)
 
-        for task in open_tasks():
+        for task in count.open_tasks(stopped):
             waiting[pool.submit(reckon_document, task.document, book.shop)] = task
             collect(processes * _AHEAD)
         collect(0)
-    return Progress(done, total, frozenset(failed))
+    return count.progress
 
 
 class Reckoner:
