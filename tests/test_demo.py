@@ -55,6 +55,46 @@ def test_sunk_seats_are_what_the_truth_says():
         assert got.mean_mm == pytest.approx(sunk, abs=3.0 * got.sd_mm + 0.005)
 
 
+@pytest.fixture(scope="module")
+def told():
+    """What the drift model says of every machine."""
+    machines = demo_machines(DAYS[0])
+    return {one.record.engine.id: analyse_ahead(one.record, risk=0.1, margin_mm=0.03) for one in machines}
+
+
+def breaks_of(report):
+    return {valve.valve: valve.break_.visit for valve in report.valves if valve.break_ is not None}
+
+
+def test_every_machine_of_the_workshop_is_there(told):
+    assert len(told) == 8
+    assert {report.usage_unit for report in told.values()} == {"h", "km"}
+
+
+def test_the_groomer_has_one_valve_that_let_go(told):
+    groomer = told["groomer"]
+    assert breaks_of(groomer) == {"4I": "v5"}
+    loose = [valve.valve for valve in groomer.valves if valve.standing.verdict == "loose"]
+    assert loose == ["4I"]
+
+
+def test_the_thrower_has_worn_loose_and_is_read_in_thou(told):
+    assert {valve.standing.verdict for valve in told["thrower"].valves} == {"loose"}
+    assert any(valve.drift.trend == "loosening" for valve in told["thrower"].valves)
+    thrower = next(one for one in demo_machines(DAYS[0]) if one.record.engine.id == "thrower")
+    assert thrower.record.gauge_set.blades_mm[0] == pytest.approx(0.0381)
+
+
+def test_the_bent_rod_of_the_pump_looks_right_again_and_is_remembered(told):
+    assert breaks_of(told["gun-pump"]) == {"2I": "v4"}
+    assert all(valve.standing.leaning == "in" for valve in told["gun-pump"].valves)
+
+
+def test_the_quads_warm_visit_is_the_checking_and_not_the_valves(told):
+    assert [one.visit for one in told["quad"].visits if one.shift.suspect] == ["v4"]
+    assert breaks_of(told["quad"]) == {}
+
+
 @pytest.mark.parametrize("how", [signal.SIGINT, signal.SIGTERM])
 def test_one_command_serves_it_and_says_where(tmp_path, how):
     with subprocess.Popen(

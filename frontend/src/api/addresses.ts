@@ -6,6 +6,17 @@ export function engineAddress(engineId: string): string {
   return `/engines/${step(engineId)}`
 }
 
+/** The drift sheet; with a valve, that one large over it. */
+export function driftAddress(engineId: string, valve?: string): string {
+  const sheet = `${engineAddress(engineId)}/drift`
+  return valve === undefined ? sheet : `${sheet}/${step(valve)}`
+}
+
+/** Where the server hands out a table of an engine as CSV. */
+export function tableAddress(engineId: string, table: 'drift' | 'readings'): string {
+  return `/api${engineAddress(engineId)}/${table}.csv`
+}
+
 export function valveAddress(engineId: string, valve: string): string {
   return `${engineAddress(engineId)}/valves/${step(valve)}`
 }

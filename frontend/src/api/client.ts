@@ -3,6 +3,9 @@ import type { components, paths } from './schema'
 
 type Schemas = components['schemas']
 export type Lane = Schemas['LaneOut']
+export type TrueClearance = Schemas['TrueClearanceOut']
+export type LookAt = Schemas['LookAtOut']
+export type SetTo = Schemas['SetToOut']
 export type ShopLanes = Schemas['ShopOut']
 export type EngineDetail = Schemas['EngineOut']
 export type Engine = Schemas['EngineModel']

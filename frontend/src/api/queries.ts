@@ -41,6 +41,39 @@ export const driftQuery = (engineId: string) =>
       ),
   })
 
+/** What a demonstration was simulated from; null for every other engine. */
+export const truthQuery = (engineId: string) =>
+  queryOptions({
+    queryKey: ['truth', engineId],
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/engines/{engine_id}/truth', { params: { path: { engine_id: engineId } } }),
+      ),
+    staleTime: Infinity,
+  })
+
+export type Asked = {
+  valve?: string
+  target_mm?: number
+  look_at?: number
+  interval?: number
+}
+
+/** What would be if; the answer before stands until the next one comes. */
+export const whatIfQuery = (engineId: string, asked: Asked) =>
+  queryOptions({
+    queryKey: ['engines', engineId, 'what-if', asked],
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/engines/{engine_id}/what-if', {
+          params: { path: { engine_id: engineId }, query: asked },
+        }),
+      ),
+    enabled: Object.keys(asked).length > 0,
+    retry: false,
+    placeholderData: (before) => before,
+  })
+
 export const priceQuery = (engineId: string, usage?: number) =>
   queryOptions({
     queryKey: ['engines', engineId, 'price', usage ?? null],

@@ -112,6 +112,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/drift.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Drift Table
+         * @description What the clearances are doing, one line a valve.
+         */
+        get: operations["get_drift_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/readings.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Readings Table
+         * @description What was read and set, one line a valve, visit and phase.
+         */
+        get: operations["get_readings_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/truth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Truth
+         * @description What a demonstration was simulated from; null for every other engine.
+         */
+        get: operations["get_truth"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get What If
+         * @description A valve set elsewhere, a look at another usage, another interval: answered, nothing kept.
+         */
+        get: operations["get_what_if"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine_id}/record": {
         parameters: {
             query?: never;
@@ -947,6 +1027,7 @@ export interface components {
             /** Valves */
             valves: components["schemas"]["ValveOut"][];
             next_check?: components["schemas"]["NextCheckOut"] | null;
+            assumed?: components["schemas"]["AssumedOut"] | null;
             /** Visits */
             visits: components["schemas"]["VisitShiftOut"][];
         };
@@ -961,6 +1042,24 @@ export interface components {
             z: number;
             /** Odd */
             odd: boolean;
+        };
+        /**
+         * AssumedOut
+         * @description The figures that the drift model assumes, mm, an interval where they move.
+         */
+        AssumedOut: {
+            /** Prior Sd Mm */
+            prior_sd_mm: number;
+            /** Side Drift Sd Mm */
+            side_drift_sd_mm: number;
+            /** Drift Wander */
+            drift_wander: number;
+            /** Set To Target Sd Mm */
+            set_to_target_sd_mm: number;
+            /** Visit Shift Sd Mm */
+            visit_shift_sd_mm: number;
+            /** Slip Probability */
+            slip_probability: number;
         };
         /**
          * BladeGapOut
@@ -1344,6 +1443,28 @@ export interface components {
             reason: string | null;
             /** Lock Ups */
             lock_ups: components["schemas"]["LockUpOut"][];
+        };
+        /**
+         * DoubtedOut
+         * @description A try that may be a slip of the pen.
+         */
+        DoubtedOut: {
+            /** Visit */
+            visit: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "found" | "left";
+            /** Blades Mm */
+            blades_mm: number[];
+            /**
+             * Felt
+             * @enum {string}
+             */
+            felt: "no-go" | "drag" | "free" | "go";
+            /** Probability */
+            probability: number;
         };
         /**
          * DriftOut
@@ -1751,6 +1872,20 @@ export interface components {
             p_loose: number;
         };
         /**
+         * ForetoldOut
+         * @description What was foretold of a reading as found, mm, and how many sd it lay from that; z null: not beyond.
+         */
+        ForetoldOut: {
+            /** Visit */
+            visit: string;
+            /** Mean Mm */
+            mean_mm: number;
+            /** Sd Mm */
+            sd_mm: number;
+            /** Z */
+            z: number | null;
+        };
+        /**
          * FormHelpOut
          * @description Patterns and firing orders to choose from.
          */
@@ -2034,6 +2169,18 @@ export interface components {
              * @enum {string}
              */
             felt: "no-go" | "drag" | "free" | "go";
+        };
+        /**
+         * LookAtOut
+         * @description A look at a usage: how likely any valve is out by more than the margin, and which.
+         */
+        LookAtOut: {
+            /** Usage */
+            usage: number;
+            /** P Any Out */
+            p_any_out: number;
+            /** Valves */
+            valves: components["schemas"]["ValveAtOut"][];
         };
         /**
          * ManualStation
@@ -2501,6 +2648,26 @@ export interface components {
             total: number;
         };
         /**
+         * RestsOnOut
+         * @description What the figures of a valve rest on.
+         *
+         *     `visits_read`, `readings`: of the era, which began at `since` (null: at the first visit);
+         *     `side_drift`: what all valves of the side share of their drift.
+         */
+        RestsOnOut: {
+            /** Since */
+            since: string | null;
+            /** Visits Read */
+            visits_read: number;
+            /** Readings */
+            readings: number;
+            /** Foretold */
+            foretold: components["schemas"]["ForetoldOut"][];
+            /** Doubted */
+            doubted: components["schemas"]["DoubtedOut"][];
+            side_drift_mm_per_interval: components["schemas"]["SpreadOut"];
+        };
+        /**
          * RiskAtOut
          * @description The usage at which the chance that a valve is out exceeds a risk; null: not within three intervals.
          */
@@ -2535,6 +2702,28 @@ export interface components {
             shims_seen: {
                 [key: string]: components["schemas"]["ShimSeen"];
             };
+        };
+        /**
+         * SetToOut
+         * @description A valve set to a target now: in spec at the usual next check, and how long it stays in, usage.
+         *
+         *     `lasts_until`: the usage at which it is out with probability one in ten; null: not within ten intervals.
+         */
+        SetToOut: {
+            /** Valve */
+            valve: string;
+            /** Target Mm */
+            target_mm: number;
+            /** P In Now */
+            p_in_now: number;
+            /** P In Next */
+            p_in_next: number;
+            /** Next Usage */
+            next_usage: number;
+            /** Lasts Until */
+            lasts_until: number | null;
+            /** Side */
+            side: string | null;
         };
         /**
          * SetValveOut
@@ -2994,6 +3183,28 @@ export interface components {
             sequence?: string | null;
         };
         /**
+         * TrueClearanceOut
+         * @description A true clearance at a visit, mm, before and after the work there.
+         */
+        TrueClearanceOut: {
+            /** Visit */
+            visit: string;
+            /** Valve */
+            valve: string;
+            /** Found Mm */
+            found_mm: number;
+            /** Left Mm */
+            left_mm: number;
+        };
+        /**
+         * TruthOut
+         * @description The true clearances of an engine.
+         */
+        TruthOut: {
+            /** Clearances */
+            clearances: components["schemas"]["TrueClearanceOut"][];
+        };
+        /**
          * TryIn
          * @description One answer at a valve; `entered` is how its blades were typed, where they were.
          */
@@ -3019,6 +3230,16 @@ export interface components {
             crank_turn: number;
             /** Entered */
             entered?: string | null;
+        };
+        /**
+         * ValveAtOut
+         * @description A valve and how likely it is out.
+         */
+        ValveAtOut: {
+            /** Valve */
+            valve: string;
+            /** P Out */
+            p_out: number;
         };
         /**
          * ValveModel
@@ -3070,6 +3291,7 @@ export interface components {
             crossing?: components["schemas"]["CrossingsOut"] | null;
             /** Forecast */
             forecast?: components["schemas"]["ForecastOut"][] | null;
+            rests_on?: components["schemas"]["RestsOnOut"] | null;
             /** History */
             history: components["schemas"]["StateOut"][];
         };
@@ -3214,6 +3436,16 @@ export interface components {
             /** Visit */
             visit: string;
             shift?: components["schemas"]["pronostico__services__drift_report__ShiftOut"] | null;
+        };
+        /**
+         * WhatIfOut
+         * @description The answers to what was asked; null where it was not asked, or nothing is known to answer it from.
+         */
+        WhatIfOut: {
+            set_to: components["schemas"]["SetToOut"] | null;
+            look_at: components["schemas"]["LookAtOut"] | null;
+            /** Every */
+            every: components["schemas"]["LookAtOut"][] | null;
         };
         /**
          * WorstOut
@@ -3666,6 +3898,259 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnalysisOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_drift_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_readings_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_truth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TruthOut"] | null;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_what_if: {
+        parameters: {
+            query?: {
+                valve?: string | null;
+                target_mm?: number | null;
+                look_at?: number | null;
+                interval?: number | null;
+            };
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfOut"];
                 };
             };
             /** @description Bad Request */

@@ -1,13 +1,7 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { createBrowserRouter, Link, RouterProvider, useRouteError } from 'react-router'
-import { BenchPage } from '@/bench/BenchPage'
-import { CasePage } from '@/case/CasePage'
 import { Empty, ErrorNotice } from '@/design/Notice'
-import { EngineDataPage, NewEnginePage } from '@/engine/EngineFormPage'
 import { EnginePage } from '@/engine/EnginePage'
-import { JobCardPage } from '@/paper/JobCardPage'
-import { SheetPage } from '@/paper/SheetPage'
-import { TypeInPage } from '@/paper/TypeInPage'
 import { Shop } from '@/shop/Shop'
 import { JudgePage } from '@/visit/JudgePage'
 import { ListenPage } from '@/visit/ListenPage'
@@ -44,17 +38,41 @@ function BrokenPage() {
   )
 }
 
+// Fetched when first gone to: what the bench needs during a visit is there from the start.
 const router = createBrowserRouter([
   {
     element: <Frame />,
     errorElement: <BrokenPage />,
     children: [
       { path: '/', element: <Shop /> },
-      { path: '/bench', element: <BenchPage /> },
-      { path: '/new-engine', element: <NewEnginePage /> },
-      { path: '/engines/:engineId/sheet', element: <SheetPage /> },
-      { path: '/engines/:engineId/visits/:visitId/type-in', element: <TypeInPage /> },
-      { path: '/engines/:engineId/data', element: <EngineDataPage /> },
+      {
+        path: '/bench',
+        lazy: async () => ({ Component: (await import('@/bench/BenchPage')).BenchPage }),
+      },
+      {
+        path: '/new-engine',
+        lazy: async () => ({ Component: (await import('@/engine/EngineFormPage')).NewEnginePage }),
+      },
+      {
+        path: '/engines/:engineId/sheet',
+        lazy: async () => ({ Component: (await import('@/paper/SheetPage')).SheetPage }),
+      },
+      {
+        path: '/engines/:engineId/visits/:visitId/type-in',
+        lazy: async () => ({ Component: (await import('@/paper/TypeInPage')).TypeInPage }),
+      },
+      {
+        path: '/engines/:engineId/data',
+        lazy: async () => ({ Component: (await import('@/engine/EngineFormPage')).EngineDataPage }),
+      },
+      {
+        path: '/engines/:engineId/drift',
+        lazy: async () => ({ Component: (await import('@/drift/DriftSheetPage')).DriftSheetPage }),
+      },
+      {
+        path: '/engines/:engineId/drift/:valveId',
+        lazy: async () => ({ Component: (await import('@/drift/DriftSheetPage')).DriftSheetPage }),
+      },
       { path: '/engines/:engineId', element: <EnginePage /> },
       { path: '/engines/:engineId/valves/:valveId', element: <EnginePage /> },
       { path: '/engines/:engineId/visits/:visitId/listen', element: <ListenPage /> },
@@ -66,8 +84,14 @@ const router = createBrowserRouter([
       { path: '/engines/:engineId/visits/:visitId/judge', element: <JudgePage /> },
       { path: '/engines/:engineId/visits/:visitId/set', element: <SetPage /> },
       { path: '/engines/:engineId/visits/:visitId/prove', element: <ProvePage /> },
-      { path: '/engines/:engineId/visits/:visitId/card', element: <JobCardPage /> },
-      { path: '/engines/:engineId/cases/:caseId', element: <CasePage /> },
+      {
+        path: '/engines/:engineId/visits/:visitId/card',
+        lazy: async () => ({ Component: (await import('@/paper/JobCardPage')).JobCardPage }),
+      },
+      {
+        path: '/engines/:engineId/cases/:caseId',
+        lazy: async () => ({ Component: (await import('@/case/CasePage')).CasePage }),
+      },
       { path: '*', element: <NoSuchPage /> },
     ],
   },

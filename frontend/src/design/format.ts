@@ -40,7 +40,8 @@ export function movement(mm: number, unit: LengthUnit): string {
 }
 
 export function usage(value: number, unit: string): string {
-  return `${Math.round(value).toLocaleString('en-GB').replaceAll(',', ' ')} ${unit}`
+  // Held together by hard spaces: a figure must not break across lines.
+  return `${Math.round(value).toLocaleString('en-GB').replaceAll(',', '\u00a0')}\u00a0${unit}`
 }
 
 export function day(isoDate: string): string {
@@ -57,9 +58,9 @@ export function today(): string {
 
 /** Whole per cent, but never a certainty that nobody has. */
 export function percent(probability: number): string {
-  if (probability >= 0.995) return 'over 99 %'
-  if (probability < 0.005) return 'under 1 %'
-  return `${Math.round(probability * 100)} %`
+  if (probability >= 0.995) return 'over 99\u00a0%'
+  if (probability < 0.005) return 'under 1\u00a0%'
+  return `${Math.round(probability * 100)}\u00a0%`
 }
 
 const WORDS: [number, string][] = [

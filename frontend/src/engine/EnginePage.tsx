@@ -1,7 +1,13 @@
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
-import { engineDataAddress, measureAddress, sheetAddress, valveAddress } from '@/api/addresses'
+import {
+  driftAddress,
+  engineDataAddress,
+  measureAddress,
+  sheetAddress,
+  valveAddress,
+} from '@/api/addresses'
 import type { Analysis, EngineDetail } from '@/api/client'
 import { analysisQuery, driftQuery, engineQuery } from '@/api/queries'
 import { Button, buttonClass } from '@/design/Button'
@@ -16,8 +22,9 @@ import { NextLook } from './NextLook'
 import { OpenCase } from './OpenCase'
 import { PriceLines } from './PriceLines'
 import { StartVisit } from './StartVisit'
-import { ValveHistory } from './ValveHistory'
+import { ValveHistory } from '@/drift/ValveHistory'
 import { VisitTable } from './VisitTable'
+import { WhatIf } from './WhatIf'
 
 export function EnginePage() {
   const { engineId = '' } = useParams()
@@ -68,6 +75,9 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
         <h1>{engine.name ?? engine.id}</h1>
         <div className="no-print flex flex-wrap gap-2">
+          <Link to={driftAddress(engine.id)} className={buttonClass('quiet')}>
+            Drift sheet
+          </Link>
           <Link to={engineDataAddress(engine.id)} className={buttonClass('quiet')}>
             Its data
           </Link>
@@ -111,6 +121,9 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
             </div>
           </Sheet>
           <NextLook analysis={known} />
+          {last && (
+            <WhatIf key={selected} engine={engine} analysis={known} valve={valve} unit={unit} />
+          )}
           <Sheet title="What a check would cost now">
             <PriceLines engineId={engine.id} />
           </Sheet>

@@ -1,7 +1,7 @@
 """Engines and their records."""
 
 from dataclasses import asdict
-from typing import Annotated
+from typing import Annotated, Any
 from urllib.parse import quote
 
 from fastapi import APIRouter, Query, Response
@@ -17,6 +17,7 @@ from pronostico.api.models import (
     PriceOut,
 )
 from pronostico.core.crank import School
+from pronostico.core.visits import THICKEST_BLADE_MM
 from pronostico.record.models import Record
 from pronostico.services import engine_data, engines, preparing
 from pronostico.services.analysis import analyse_record
@@ -25,6 +26,9 @@ from pronostico.services.cranking import CrankOut, crank_stations
 from pronostico.services.lanes import EngineNameOut, engine_names
 from pronostico.services.pricing import price_of
 from pronostico.services.results import result_of
+from pronostico.services.tables import drift_table, readings_table
+from pronostico.services.truth import TruthOut, truth_of
+from pronostico.services.what_if import WhatIfOut, what_if
 
 router = APIRouter(tags=["engines"])
 
@@ -87,6 +91,50 @@ def get_drift(engine_id: str, database: DatabaseDep) -> Response:
     """The same with what the drift model says: all valves together, what is ahead, when to look again."""
     # Kept as the text that it leaves as.
     return Response(result_of(database, engine_id).report, media_type="application/json")
+
+
+def _csv(text: str, name: str) -> Response:
+    return Response(
+        text,
+        media_type="text/csv; charset=utf-8",
+        headers={"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}.csv"},
+    )
+
+
+_CSV: dict[int | str, dict[str, Any]] = {200: {"content": {"text/csv": {"schema": {"type": "string"}}}}}
+
+
+@router.get("/engines/{engine_id}/drift.csv", response_class=Response, responses=_CSV)
+def get_drift_table(engine_id: str, database: DatabaseDep) -> Response:
+    """What the clearances are doing, one line a valve."""
+    report = AnalysisOut.model_validate_json(result_of(database, engine_id).report)
+    return _csv(drift_table(report), f"{engine_id}.drift")
+
+
+@router.get("/engines/{engine_id}/readings.csv", response_class=Response, responses=_CSV)
+def get_readings_table(engine_id: str, database: DatabaseDep) -> Response:
+    """What was read and set, one line a valve, visit and phase."""
+    report = AnalysisOut.model_validate_json(result_of(database, engine_id).report)
+    return _csv(readings_table(report), f"{engine_id}.readings")
+
+
+@router.get("/engines/{engine_id}/truth")
+def get_truth(engine_id: str, database: DatabaseDep) -> TruthOut | None:
+    """What a demonstration was simulated from; null for every other engine."""
+    return truth_of(database.path, engine_id)
+
+
+@router.get("/engines/{engine_id}/what-if")
+def get_what_if(
+    engine_id: str,
+    session: SessionDep,
+    valve: str | None = None,
+    target_mm: Annotated[float | None, Query(ge=0, le=THICKEST_BLADE_MM)] = None,
+    look_at: Annotated[float | None, Query(ge=0, le=1e7)] = None,
+    interval: Annotated[float | None, Query(gt=0, le=1e6)] = None,
+) -> WhatIfOut:
+    """A valve set elsewhere, a look at another usage, another interval: answered, nothing kept."""
+    return what_if(session, engine_id, valve=valve, target_mm=target_mm, look_at=look_at, interval=interval)
 
 
 @router.get(

@@ -15,7 +15,7 @@ from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.drift_chain import Latent, Shared, ValveChain, shared_of, valve_chain
 from pronostico.core.drift_inference import Config, GapField, Inference, Posterior, Sites, Slip
 from pronostico.core.drift_mixture import Mixture, mixture_of
-from pronostico.core.drift_slips import configs_for, doubts, slip_chances
+from pronostico.core.drift_slips import configs_for, doubts, slip_chances, slips_of
 from pronostico.core.engine import Engine
 from pronostico.core.feel import feel_sd_mm
 from pronostico.core.reading import Estimate, estimate
@@ -27,12 +27,42 @@ _FORETOLD_DOUBT = 0.004  # slips less likely than this hardly widen what is fore
 
 
 @dataclass(frozen=True, slots=True)
+class Spread:
+    """A figure and its sd."""
+
+    mean: float
+    sd: float
+
+
+@dataclass(frozen=True, slots=True)
 class Break:
     """A reading far from what the visits before it foretold, in sd of the difference."""
 
     visit: int
     z: float
     direction: Literal["tight", "loose"]
+
+
+@dataclass(frozen=True, slots=True)
+class Foretold:
+    """What the visits before foretold of a clearance as found, mm, and how far the reading lay from it.
+
+    `z` in sd of the difference; None where the reading only bounds it, on the side that was foretold.
+    """
+
+    visit: int
+    mean_mm: float
+    sd_mm: float
+    z: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Doubted:
+    """A try that may be a slip of the pen: the reading of the valve's chain, the try, how likely."""
+
+    reading: int
+    try_number: int
+    probability: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,12 +80,17 @@ class ValveDrift:
 
     `state`: the clearance as left and the drift an interval, together; `sink`: the net closing movement
     over the era, None with less than two visits of it; `broke`: where it broke from its trend last.
+    `foretold`: each reading but the first against what was foretold; `doubted`: tries that may be slips.
+    `side_drift`: what its side shares of its drift, mm an interval.
     """
 
     chain: ValveChain
     state: Mixture
     sink: Mixture | None
     broke: Break | None
+    foretold: tuple[Foretold, ...]
+    doubted: tuple[Doubted, ...]
+    side_drift: Spread
 
 
 @dataclass(frozen=True, slots=True)
@@ -166,7 +201,7 @@ class _Reckoning:
         if not self.visits or not self.chains:
             return Drifts({}, (), None, converged=True)
         taking = _Filter(self.chains, self.shared, self.constants)
-        scores: dict[str, list[Break]] = {}
+        scores: dict[str, list[Foretold]] = {}
         posterior = taking.take_in(1)
         for visit in range(1, len(self.visits)):
             # What is found at head work still belongs to the era that ends there: every visit is foretold.
@@ -185,12 +220,14 @@ class _Reckoning:
             posterior = again.take_in(len(self.visits))
             shifts = self._shifts(posterior)
         valves = {
-            chain.valve.id: self._valve(posterior, at, breaks.get(chain.valve.id, []))
+            chain.valve.id: self._valve(
+                posterior, at, breaks.get(chain.valve.id, []), tuple(scores.get(chain.valve.id, ()))
+            )
             for at, chain in enumerate(self.chains)
         }
         return Drifts(valves, shifts, posterior, posterior.converged)
 
-    def _score(self, posterior: Posterior, chain: int, visit: int) -> Break | None:
+    def _score(self, posterior: Posterior, chain: int, visit: int) -> Foretold | None:
         """How far a valve's reading as found lies from what was foretold; None where it was not read."""
         known = self.chains[chain]
         taken = [one for one in known.readings if one.visit == visit and one.phase == "found"]
@@ -209,18 +246,22 @@ class _Reckoning:
         shift = float(self.shared.variance[self.shared.shift(visit)])
         variance = own.variance + foretold.sd**2 + shift + self.constants.reading_sd_mm**2
         off = own.mean_mm - foretold.average
-        if own.side and off * own.side <= 0.0:
-            return None
-        return Break(visit, off / float(np.sqrt(variance)), "tight" if off < 0.0 else "loose")
+        bounded = own.side and off * own.side <= 0.0
+        z = None if bounded else off / float(np.sqrt(variance))
+        return Foretold(visit, foretold.average, foretold.sd, z)
+
+    def _shared(self, posterior: Posterior, at: int) -> Spread:
+        """One of the shared normals, all spreads of the drifts together."""
+        means, variances = posterior.all_mean[:, at], posterior.all_cov[:, at, at]
+        mean = float(posterior.tau_weight @ means)
+        return Spread(mean, float(np.sqrt(posterior.tau_weight @ (variances + (means - mean) ** 2))))
 
     def _shifts(self, posterior: Posterior) -> tuple[VisitShift, ...]:
         shifts = []
-        means, covs = posterior.all_mean, np.diagonal(posterior.all_cov, axis1=1, axis2=2)
         for visit, one in enumerate(self.visits):
             at = self.shared.shift(visit)
-            mean = float(posterior.tau_weight @ means[:, at])
-            spread = covs[:, at] + (means[:, at] - mean) ** 2
-            sd = float(np.sqrt(posterior.tau_weight @ spread))
+            known = self._shared(posterior, at)
+            mean, sd = known.mean, known.sd
             readings = sum(bool(reading.tries) for reading in one.readings)
             beyond = self.constants.shift_share * float(np.sqrt(self.shared.variance[at]))
             suspect = (
@@ -232,17 +273,23 @@ class _Reckoning:
         return tuple(shifts)
 
     def _standing_breaks(
-        self, scores: dict[str, list[Break]], shifts: Sequence[VisitShift]
+        self, scores: dict[str, list[Foretold]], shifts: Sequence[VisitShift]
     ) -> dict[str, list[Break]]:
         """The breaks; none where the checking broke and not the valves: at a suspect visit and the next."""
         excused = {visit for at, one in enumerate(shifts) if one.suspect for visit in (at, at + 1)}
         standing = {
-            valve: [one for one in known if abs(one.z) > self.constants.break_z and one.visit not in excused]
+            valve: [
+                Break(one.visit, one.z, "tight" if one.z < 0.0 else "loose")
+                for one in known
+                if one.z is not None and abs(one.z) > self.constants.break_z and one.visit not in excused
+            ]
             for valve, known in scores.items()
         }
         return {valve: known for valve, known in standing.items() if known}
 
-    def _valve(self, posterior: Posterior, at: int, breaks: list[Break]) -> ValveDrift:
+    def _valve(
+        self, posterior: Posterior, at: int, breaks: list[Break], foretold: tuple[Foretold, ...]
+    ) -> ValveDrift:
         chain = self.chains[at]
         last = len(self.visits) - 1
         phases = ("left",) if chain.left[last] is not chain.found[last] else ("left", "found")
@@ -259,7 +306,12 @@ class _Reckoning:
                 np.sum([left.shared - found.shared for left, found in steps], axis=0),
             )
             sink = mixture_of(posterior, at, [total])
-        return ValveDrift(chain, state, sink, breaks[-1] if breaks else None)
+        doubted = tuple(
+            Doubted(reading_of, number, p)
+            for (reading_of, number), p in sorted(slips_of(posterior, at).items())
+        )
+        shared = self._shared(posterior, self.shared.side_drift(last, chain.valve.side))
+        return ValveDrift(chain, state, sink, breaks[-1] if breaks else None, foretold, doubted, shared)
 
 
 def drifts(engine: Engine, visits: Sequence[Visit], constants: Constants = DEFAULT) -> Drifts:

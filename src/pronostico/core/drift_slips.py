@@ -97,6 +97,17 @@ def configs_for(posterior: Posterior, chances: list[dict[Slip, float]]) -> tuple
     return tuple(configs)
 
 
+def slips_of(posterior: Posterior, chain: int) -> dict[Slip, float]:
+    """The tries of a valve that may be slips of the pen, each with how likely, all readings known."""
+    known = dict(posterior.slip_chances[chain]) if posterior.slip_chances else {}
+    for at, config in enumerate(posterior.configs):
+        if config.chain == chain:
+            share = float(posterior.tau_weight @ posterior.config_weight[:, at])
+            for slip in config.slips:
+                known[slip] = known.get(slip, 0.0) + share
+    return known
+
+
 def doubts(
     configs: tuple[Config, ...], chances: list[dict[Slip, float]], least: float
 ) -> list[dict[Slip, float]]:

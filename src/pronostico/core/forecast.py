@@ -167,16 +167,21 @@ def _out_given(
     return np.concatenate(rows)
 
 
-def risk_ahead(drifts: Drifts, *, margin_mm: float, constants: Constants = DEFAULT) -> RiskAhead | None:
+def risk_ahead(
+    drifts: Drifts, *, margin_mm: float, most: float | None = None, constants: Constants = DEFAULT
+) -> RiskAhead | None:
     """How likely a valve is out by more than the margin, along the next check intervals.
 
     Valves share a visit's shift and a side's drift: their chances are multiplied given those, and averaged
     over draws of them. None without any valve.
+
+    Args:
+        most: how many intervals to look ahead; None: as far as a next check is looked for.
     """
     posterior = drifts.posterior
     if posterior is None:
         return None
-    most = constants.next_check_most_intervals
+    most = constants.next_check_most_intervals if most is None else most
     intervals = np.linspace(0.0, most, round(most * _STEPS_PER_INTERVAL) + 1)
     rng = np.random.default_rng(_SEED)
     half = rng.standard_normal((_SAMPLES // 2, posterior.all_mean.shape[1]))
@@ -204,3 +209,16 @@ def risk_ahead(drifts: Drifts, *, margin_mm: float, constants: Constants = DEFAU
         none_out *= 1.0 - given
         alone[name] = own
     return RiskAhead(intervals, 1.0 - weight @ none_out, alone)
+
+
+def as_set(state: Mixture, target_mm: float, sd_mm: float) -> Mixture:
+    """A valve set to a target now and measured, its drift as it was.
+
+    Args:
+        sd_mm: how near the setting comes.
+    """
+    mean = np.column_stack([np.full(len(state.weight), target_mm), state.mean[:, 1]])
+    cov = np.zeros_like(state.cov)
+    cov[:, 0, 0] = sd_mm**2
+    cov[:, 1, 1] = state.cov[:, 1, 1]
+    return Mixture(state.weight, mean, cov)

@@ -39,7 +39,8 @@ class PlannedVisit:
 
     `set_mm`: the target each valve that is set is turned to. `fit_mm`: the shim out and the shim in.
     `leave_unread`: valves passed over.
-    `wrongly_noted`: valves whose bracketing answers as found are swapped.
+    `wrongly_noted`: valves whose bracketing answers as found are swapped. `really_warmer_k`: how much warmer
+    than noted the engine was.
     """
 
     id: str
@@ -53,6 +54,7 @@ class PlannedVisit:
     read_after_setting: bool = True
     leave_unread: frozenset[str] = frozenset()
     wrongly_noted: frozenset[str] = frozenset()
+    really_warmer_k: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -170,7 +172,9 @@ class _Run:
         off = self.rng.normal(0.0, 1.0)
         shift = {}
         for side in ("intake", "exhaust"):
-            heat = correction_at(self.engine, side, plan.temperature_c, self.constants)
+            noted_c = plan.temperature_c
+            really_c = None if noted_c is None else noted_c + plan.really_warmer_k
+            heat = correction_at(self.engine, side, really_c, self.constants)
             shift[side] = shared + heat.correction_mm + off * heat.uncertainty_mm
         return shift
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from pronostico.core.simulate import PlannedVisit, Simulated, TrueClearance, ValveTruth, simulate
+from pronostico.core.units import mm_from_thou
 from pronostico.knowledge import load_patterns
 from pronostico.record.conversion import engine_from, model_of_visit
 from pronostico.record.models import FORMAT, BoxedShim, CaseModel, EngineModel, GaugeSet, Record
@@ -14,6 +15,25 @@ BENCH_SET = GaugeSet(
     id="bench-metric",
     name="Bench set, metric",
     blades_mm=[0.04, 0.05, 0.08, 0.10, 0.13, 0.15, 0.18, 0.20, 0.23, 0.25, 0.28, 0.30, 0.35, 0.40],
+)
+
+
+# For wide gaps, as of diesels.
+LONG_SET = GaugeSet(
+    id="long-metric",
+    name="Long set, metric",
+    blades_mm=[
+        0.10, 0.15, 0.20, 0.23, 0.25, 0.28, 0.30, 0.33, 0.35, 0.38, 0.40, 0.43, 0.45, 0.48, 0.50, 0.53, 0.55,
+        0.58, 0.60, 0.65, 0.70, 0.80, 0.90, 1.00,
+    ],
+)  # fmt: skip
+INCH_SET = GaugeSet(
+    id="inch",
+    name="Inch set, in thou",
+    blades_mm=[
+        round(mm_from_thou(thou), 4) for thou in (1.5, 2, 2.5, 3, 3.5, 4, 5, 6, 7, 8, 9, 10, 11, 12, 14, 16)
+    ],
+    entered={"unit": "thou"},
 )
 
 
@@ -40,17 +60,18 @@ def machine(
     cases: list[CaseModel],
     seed: int,
     shim_box: list[BoxedShim] | None = None,
+    gauge_set: GaugeSet = BENCH_SET,
 ) -> DemoMachine:
     """A machine whose visits are simulated from its truth."""
     simulated: Simulated = simulate(
-        engine_from(engine), truths, plans, tuple(BENCH_SET.blades_mm), rng=np.random.default_rng(seed)
+        engine_from(engine), truths, plans, tuple(gauge_set.blades_mm), rng=np.random.default_rng(seed)
     )
     visits = [model_of_visit(visit) for visit in simulated.visits]
     record = Record(
         format=FORMAT,
         version=1,
         engine=engine,
-        gauge_set=BENCH_SET,
+        gauge_set=gauge_set,
         visits=[visit.model_copy(update={"technician": TECHNICIAN}) for visit in visits],
         cases=cases,
         shim_box=shim_box,

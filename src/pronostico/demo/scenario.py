@@ -6,10 +6,14 @@ the day the demonstration is started, so that 'this week' stays this week.
 
 from datetime import date
 
+from pronostico.demo.groomer import groomer
+from pronostico.demo.gun_pump import gun_pump
 from pronostico.demo.machine import DemoMachine
+from pronostico.demo.quad import quad
 from pronostico.demo.resurfacers import resurfacers
 from pronostico.demo.snowmobile import snowmobile
 from pronostico.demo.standby_drive import standby_drive
+from pronostico.demo.thrower import thrower
 
 SEED = 26
 
@@ -20,4 +24,8 @@ def demo_machines(today: date) -> tuple[DemoMachine, ...]:
         *resurfacers(today, SEED),
         standby_drive(today, SEED + 2),
         snowmobile(today, SEED + 3),
+        groomer(today, SEED + 4),
+        thrower(today, SEED + 5),
+        gun_pump(today, SEED + 6),
+        quad(today, SEED + 8),
     )

@@ -22,6 +22,7 @@ from pronostico.services.drift_report import (
     ForecastOut,
     NextCheckOut,
     NowOut,
+    RestsOnOut,
     ShiftOut,
     SpreadOut,
 )
@@ -93,9 +94,10 @@ class ValveOut(ReportModel):
     now: NowOut | None = None
     drift: DriftOut | None = None
     sink: SpreadOut | None = None
-    break_: BreakOut | None = Field(default=None, serialization_alias="break")
+    break_: BreakOut | None = Field(default=None, validation_alias="break", serialization_alias="break")
     crossing: CrossingsOut | None = None
     forecast: list[ForecastOut] | None = None
+    rests_on: RestsOnOut | None = None
     history: list[StateOut]
 
 
@@ -104,6 +106,17 @@ class VisitShiftOut(ReportModel):
 
     visit: str
     shift: ShiftOut | None = None
+
+
+class AssumedOut(ReportModel):
+    """The figures that the drift model assumes, mm, an interval where they move."""
+
+    prior_sd_mm: float
+    side_drift_sd_mm: float
+    drift_wander: float
+    set_to_target_sd_mm: float
+    visit_shift_sd_mm: float
+    slip_probability: float
 
 
 class AnalysisOut(ReportModel):
@@ -115,6 +128,7 @@ class AnalysisOut(ReportModel):
     check_interval: float
     valves: list[ValveOut]
     next_check: NextCheckOut | None = None
+    assumed: AssumedOut | None = None
     visits: list[VisitShiftOut]
 
 
@@ -187,6 +201,7 @@ def with_drift(
     return analysis.model_copy(
         update={
             "valves": [_drifting(valve, report, at) for valve in analysis.valves],
+            "assumed": AssumedOut.model_validate(report.constants),
             "next_check": report.next_check(risk=risk, margin_mm=margin_mm, due_now=due),
             "visits": [
                 VisitShiftOut(visit=one.visit, shift=shifts.get(one.visit)) for one in analysis.visits
@@ -207,5 +222,6 @@ def _drifting(valve: ValveOut, report: DriftReport, at: Sequence[float]) -> Valv
             "break_": known.broke,
             "crossing": known.crossing,
             "forecast": known.forecast,
+            "rests_on": known.rests_on,
         }
     )

@@ -4,14 +4,17 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from pronostico.core.constants import Constants
-from pronostico.core.drift import Break, Drifts, ValveDrift
+from pronostico.core.drift import Break, Doubted, Drifts, ValveDrift
+from pronostico.core.drift_chain import ValveChain
 from pronostico.core.drift_mixture import Mixture
 from pronostico.core.engine import Engine, Spec
 from pronostico.core.errors import ImpossibleValue
 from pronostico.core.forecast import Crossing, Trend, ahead, crossings, risk_ahead, trend_of
-from pronostico.core.visits import Visit
+from pronostico.core.visits import Felt, Phase, Visit
 from pronostico.services.report_model import ReportModel
 
+# A try less likely a slip than this is not worth naming.
+_LEAST_DOUBT = 0.02
 _FAN = (0.02, 0.05, 0.1, 0.25, 0.5)
 
 
@@ -45,6 +48,40 @@ class BreakOut(ReportModel):
     visit: str
     z: float
     direction: str
+
+
+class ForetoldOut(ReportModel):
+    """What was foretold of a reading as found, mm, and how many sd it lay from that; z null: not beyond."""
+
+    visit: str
+    mean_mm: float
+    sd_mm: float
+    z: float | None
+
+
+class DoubtedOut(ReportModel):
+    """A try that may be a slip of the pen."""
+
+    visit: str
+    phase: Phase
+    blades_mm: tuple[float, ...]
+    felt: Felt
+    probability: float
+
+
+class RestsOnOut(ReportModel):
+    """What the figures of a valve rest on.
+
+    `visits_read`, `readings`: of the era, which began at `since` (null: at the first visit);
+    `side_drift`: what all valves of the side share of their drift.
+    """
+
+    since: str | None
+    visits_read: int
+    readings: int
+    foretold: list[ForetoldOut]
+    doubted: list[DoubtedOut]
+    side_drift_mm_per_interval: SpreadOut
 
 
 class CrossingOut(ReportModel):
@@ -109,13 +146,14 @@ class ValveDriftOut:
     broke: BreakOut | None
     crossing: CrossingsOut
     forecast: list[ForecastOut]
+    rests_on: RestsOnOut
 
 
 class DriftReport:
     """The drift model's answers for one engine, in its own usage unit."""
 
     def __init__(self, engine: Engine, visits: Sequence[Visit], known: Drifts, constants: Constants) -> None:
-        self._visits, self._known, self._constants = visits, known, constants
+        self._visits, self._known, self.constants = visits, known, constants
         self._interval = engine.check_interval
         self._last = visits[-1].usage if visits else 0.0
 
@@ -143,18 +181,50 @@ class DriftReport:
         if valve is None or spec is None:
             return None
         drift = valve.state.of(0.0, 1.0)
-        tight, loose = crossings(valve.state, spec, self._constants)
+        tight, loose = crossings(valve.state, spec, self.constants)
         return ValveDriftOut(
             now=_now_out(valve.state.of(1.0, 0.0)),
             drift=DriftOut(
                 mean_mm_per_interval=drift.average,
                 sd_mm_per_interval=drift.sd,
-                trend=trend_of(drift, spec, self._constants),
+                trend=trend_of(drift, spec, self.constants),
             ),
             sink=None if valve.sink is None else SpreadOut(mean_mm=valve.sink.average, sd_mm=valve.sink.sd),
             broke=self._break_out(valve.broke),
             crossing=CrossingsOut(tight=self._crossing_out(tight), loose=self._crossing_out(loose)),
             forecast=[self._forecast_out(valve, spec, usage) for usage in at],
+            rests_on=self._rests_on(valve),
+        )
+
+    def _rests_on(self, valve: ValveDrift) -> RestsOnOut:
+        chain = valve.chain
+        since = chain.era_start
+        # What was found at head work belongs to the era before it.
+        own = [one for one in chain.readings if one.visit > since or (one.visit == since and since == 0)]
+        own += [one for one in chain.readings if one.visit == since > 0 and one.phase == "left"]
+        return RestsOnOut(
+            since=self._visits[since].id if since > 0 else None,
+            visits_read=len({one.visit for one in own}),
+            readings=len(own),
+            foretold=[
+                ForetoldOut(visit=self._visits[one.visit].id, mean_mm=one.mean_mm, sd_mm=one.sd_mm, z=one.z)
+                for one in valve.foretold
+            ],
+            doubted=[
+                self._doubted_out(chain, one) for one in valve.doubted if one.probability >= _LEAST_DOUBT
+            ],
+            side_drift_mm_per_interval=SpreadOut(mean_mm=valve.side_drift.mean, sd_mm=valve.side_drift.sd),
+        )
+
+    def _doubted_out(self, chain: ValveChain, doubted: Doubted) -> DoubtedOut:
+        read = chain.readings[doubted.reading]
+        answer = read.reading.tries[doubted.try_number]
+        return DoubtedOut(
+            visit=self._visits[read.visit].id,
+            phase=read.phase,
+            blades_mm=answer.blades_mm,
+            felt=answer.felt,
+            probability=doubted.probability,
         )
 
     def _break_out(self, broke: Break | None) -> BreakOut | None:
@@ -176,7 +246,7 @@ class DriftReport:
             raise ImpossibleValue(
                 "usage to look ahead to", usage, f"{self._last:g} or more, the last visit's"
             )
-        later = ahead(valve.state, (usage - self._last) / self._interval, self._constants)
+        later = ahead(valve.state, (usage - self._last) / self._interval, self.constants)
         tight, loose = later.below(spec.min_mm), 1.0 - later.below(spec.max_mm)
         return ForecastOut(
             usage=usage,
@@ -189,7 +259,7 @@ class DriftReport:
 
     def next_check(self, *, risk: float, margin_mm: float, due_now: list[str]) -> NextCheckOut | None:
         """When to look again; None without any valve that is known."""
-        ahead_of_it = risk_ahead(self._known, margin_mm=margin_mm, constants=self._constants)
+        ahead_of_it = risk_ahead(self._known, margin_mm=margin_mm, constants=self.constants)
         if ahead_of_it is None:
             return None
         found = ahead_of_it.next_check(risk)

@@ -5,6 +5,10 @@ import type { StateAtVisit, ValveAnalysis } from '@/api/client'
 /** Geometry of one valve's history: pure, so that the chart only draws. */
 
 export type Size = { width: number; height: number }
+export type Margins = { left: number; right: number; top: number; bottom: number }
+export type Scales = { x: [number, number]; y: [number, number] }
+/** What a simulation really had: the clearance as found and as left at each usage. */
+export type Truth = { usage: number; found_mm: number; left_mm: number }[]
 export type Bracket = {
   key: string
   kind: 'found' | 'left'
@@ -29,10 +33,26 @@ export type Chart = {
   now: number | null
   /** Where in and out of spec are even odds, on the limit that it runs to. */
   crossing: { x: number; y: number; usage: number } | null
+  truth: string | null
 }
 
 const Z90 = 1.6449
 const Z50 = 0.6745
+
+const MARGINS: Margins = { left: 46, right: 14, top: 24, bottom: 40 }
+
+/** The scales that hold all of some valves, so that their charts can be laid side by side. */
+export function scalesOf(valves: ValveAnalysis[]): Scales {
+  const usages = valves.flatMap((valve) => [
+    ...valve.history.map((state) => state.usage),
+    ...(valve.forecast ?? []).map((point) => point.usage),
+  ])
+  const extents = valves.map(extentOf)
+  return {
+    x: [Math.min(...usages, Infinity), Math.max(...usages, 1)],
+    y: [Math.min(...extents.map(([low]) => low)), Math.max(...extents.map(([, high]) => high))],
+  }
+}
 
 function extentOf(valve: ValveAnalysis): [number, number] {
   const figures = valve.history.flatMap((state) =>
@@ -95,18 +115,37 @@ function crossingOf(
   return inPicture ? { x: x(even.usage), y: y(limit), usage: even.usage } : null
 }
 
-export function chartGeometry(valve: ValveAnalysis, { width, height }: Size): Chart {
-  const plot = { left: 46, right: width - 14, top: 24, bottom: height - 40 }
+/** The true clearance from visit to visit, with a step where it was set. */
+function truthOf(
+  truth: Truth,
+  x: ScaleLinear<number, number>,
+  y: ScaleLinear<number, number>,
+): string {
+  const points = truth.flatMap((one) => [
+    [x(one.usage), y(one.found_mm)],
+    [x(one.usage), y(one.left_mm)],
+  ])
+  return points.map(([px, py], at) => `${at === 0 ? 'M' : 'L'}${px} ${py}`).join(' ')
+}
+
+export function chartGeometry(
+  valve: ValveAnalysis,
+  { width, height }: Size,
+  {
+    scales = scalesOf([valve]),
+    margins = MARGINS,
+    truth,
+  }: { scales?: Scales; margins?: Margins; truth?: Truth } = {},
+): Chart {
+  const plot = {
+    left: margins.left,
+    right: width - margins.right,
+    top: margins.top,
+    bottom: height - margins.bottom,
+  }
   const ahead = valve.forecast ?? []
-  const usages = [
-    ...valve.history.map((state) => state.usage),
-    ...ahead.map((point) => point.usage),
-  ]
-  const x = scaleLinear()
-    .domain([Math.min(...usages, Infinity), Math.max(...usages, 1)])
-    .nice()
-    .range([plot.left, plot.right])
-  const y = scaleLinear().domain(extentOf(valve)).nice().range([plot.bottom, plot.top])
+  const x = scaleLinear().domain(scales.x).nice().range([plot.left, plot.right])
+  const y = scaleLinear().domain(scales.y).nice().range([plot.bottom, plot.top])
 
   const brackets: Bracket[] = []
   const settings: SettingStep[] = []
@@ -144,5 +183,6 @@ export function chartGeometry(valve: ValveAnalysis, { width, height }: Size): Ch
     yTicks: y.ticks(6),
     now: last ? x(last.usage) : null,
     crossing: crossingOf(valve, x, y),
+    truth: truth ? truthOf(truth, x, y) : null,
   }
 }

@@ -1,59 +1,27 @@
-import { useMemo } from 'react'
+import { useId } from 'react'
 import type { ValveAnalysis } from '@/api/client'
-import { day, lengthFigure, usage, type LengthUnit } from '@/design/format'
+import { day, usage, type LengthUnit } from '@/design/format'
 import { VERDICT_COLOUR } from '@/design/shapes'
 import { gapOf, gapText } from '@/head-plan/gap'
-import { chartGeometry, type Bracket, type Chart } from './chartGeometry'
+import type { Bracket, Chart } from './chartGeometry'
 
-const SIZE = { width: 600, height: 330 }
-
-/** One valve along its usage: readings as upright brackets, settings as steps, the line ahead as a fan. */
-export function HistoryChart({
+/** What stands on a valve's chart, small or large: spec, fan, settings, readings, where it leaves its spec. */
+export function ChartMarks({
+  chart,
   valve,
-  usageUnit,
   unit,
+  usageUnit,
+  small = false,
 }: {
+  chart: Chart
   valve: ValveAnalysis
-  usageUnit: string
   unit: LengthUnit
+  usageUnit: string
+  small?: boolean
 }) {
-  const chart = useMemo(() => chartGeometry(valve, SIZE), [valve])
-  const { plot, x, y } = chart
+  const { plot, y } = chart
   return (
-    <svg
-      viewBox={`0 0 ${SIZE.width} ${SIZE.height}`}
-      className="block h-auto w-full"
-      role="img"
-      aria-label={`Clearance of ${valve.valve} along its usage; the figures are in the table below`}
-    >
-      <g fontSize={12} fill="var(--color-ink-soft)">
-        {chart.yTicks.map((tick) => (
-          <g key={tick}>
-            <path
-              d={`M${plot.left} ${y(tick)} H${plot.right}`}
-              stroke="var(--color-rule)"
-              strokeWidth={0.5}
-            />
-            <text x={plot.left - 6} y={y(tick)} dy="0.35em" textAnchor="end">
-              {lengthFigure(tick, unit)}
-            </text>
-          </g>
-        ))}
-        {chart.xTicks.map((tick) => (
-          <g key={tick}>
-            <path d={`M${x(tick)} ${plot.bottom} v5`} stroke="var(--color-rule-strong)" />
-            <text x={x(tick)} y={plot.bottom + 18} textAnchor="middle">
-              {tick}
-            </text>
-          </g>
-        ))}
-        <text x={plot.right} y={plot.bottom + 34} textAnchor="end">
-          running total, {usageUnit}
-        </text>
-        <text x={plot.left - 6} y={12} textAnchor="end">
-          {unit}
-        </text>
-      </g>
+    <>
       {valve.spec && (
         <>
           <rect
@@ -63,15 +31,17 @@ export function HistoryChart({
             height={y(valve.spec.min_mm) - y(valve.spec.max_mm)}
             fill="var(--color-spec-band)"
           />
-          <text
-            x={plot.right - 6}
-            y={y(valve.spec.max_mm) - 4}
-            textAnchor="end"
-            fontSize={12}
-            fill="var(--color-in)"
-          >
-            spec
-          </text>
+          {!small && (
+            <text
+              x={plot.right - 6}
+              y={y(valve.spec.max_mm) - 4}
+              textAnchor="end"
+              fontSize={12}
+              fill="var(--color-in)"
+            >
+              spec
+            </text>
+          )}
         </>
       )}
       <Fan chart={chart} />
@@ -92,21 +62,28 @@ export function HistoryChart({
       {chart.brackets.map((bracket) => (
         <Reading key={bracket.key} bracket={bracket} unit={unit} usageUnit={usageUnit} />
       ))}
-      <path
-        d={`M${plot.left} ${plot.top} V${plot.bottom} H${plot.right}`}
-        fill="none"
-        stroke="var(--color-rule-strong)"
-      />
-    </svg>
+      {chart.truth && (
+        <path
+          d={chart.truth}
+          fill="none"
+          stroke="var(--color-ink)"
+          strokeWidth={1}
+          strokeDasharray="6 3"
+        >
+          <title>the truth that the demonstration was simulated from</title>
+        </path>
+      )}
+    </>
   )
 }
 
 function Fan({ chart }: { chart: Chart }) {
+  const clip = useId()
   if (!chart.fan) return null
   const { left, right, top, bottom } = chart.plot
   return (
-    <g clipPath="url(#plot-area)">
-      <clipPath id="plot-area">
+    <g clipPath={`url(#${clip})`}>
+      <clipPath id={clip}>
         <rect x={left} y={top} width={right - left} height={bottom - top} />
       </clipPath>
       <path d={chart.fan.outer} fill="var(--color-accent)" opacity={0.13} />

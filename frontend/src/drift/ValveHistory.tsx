@@ -4,7 +4,8 @@ import { day, doubt, length, lengthRange, movement, usage, type LengthUnit } fro
 import { Sheet } from '@/design/Sheet'
 import { VerdictMark } from '@/design/shapes'
 import { gapOf, gapText, verdictText } from '@/head-plan/gap'
-import { evenOdds } from './chartGeometry'
+import { evenOdds, type Truth } from './chartGeometry'
+import { RestsOn } from './RestsOn'
 import { HistoryChart } from './HistoryChart'
 
 /** One valve large: how it stands, where it came from, where it is heading. */
@@ -13,12 +14,14 @@ export function ValveHistory({
   valve,
   unit,
   reckoning,
+  truth,
 }: {
   analysis: Analysis
   valve: ValveAnalysis
   unit: LengthUnit
   /** What is ahead is not known yet. */
   reckoning: boolean
+  truth?: Truth
 }) {
   return (
     <Sheet
@@ -32,7 +35,7 @@ export function ValveHistory({
       }
     >
       <div className="p-3">
-        <HistoryChart valve={valve} usageUnit={analysis.usage_unit} unit={unit} />
+        <HistoryChart valve={valve} usageUnit={analysis.usage_unit} unit={unit} truth={truth} />
         <p className="mt-1 flex flex-wrap gap-x-4 text-sm text-ink-soft">
           <span>○ as found</span>
           <span>● as left</span>
@@ -92,10 +95,7 @@ function Ahead({
           {Math.abs(broke.z).toFixed(1)} times the doubt).
         </p>
       )}
-      <p className="text-sm text-ink-soft">
-        From all valves together: those of a side lend each other their drift, a visit shares its
-        shift, and an answer may be a slip of the pen.
-      </p>
+      <RestsOn analysis={analysis} valve={valve} unit={unit} />
     </div>
   )
 }

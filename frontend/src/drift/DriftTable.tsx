@@ -1,0 +1,105 @@
+import { Link } from 'react-router'
+import { driftAddress } from '@/api/addresses'
+import type { Analysis, ValveAnalysis } from '@/api/client'
+import { doubt, lengthRange, movement, usage, type LengthUnit } from '@/design/format'
+import { VerdictMark } from '@/design/shapes'
+
+const HEADS = [
+  'valve',
+  'as it stands',
+  'clearance now, 90 %',
+  'drift in an interval',
+  'trend',
+  'closed in all',
+  'tight: 1 in 10, even',
+  'loose: 1 in 10, even',
+  'break',
+]
+
+/** The same figures as the sheet's, one line a valve. */
+export function DriftTable({
+  engineId,
+  analysis,
+  unit,
+}: {
+  engineId: string
+  analysis: Analysis
+  unit: LengthUnit
+}) {
+  return (
+    <table className="w-full border-collapse text-sm">
+      <caption className="sr-only">What each valve's clearance is doing</caption>
+      <thead>
+        <tr className="border-b-2 border-ink text-left text-ink-soft">
+          {HEADS.map((head) => (
+            <th key={head} scope="col" className="px-2 py-1 font-normal">
+              {head}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {analysis.valves.map((valve) => (
+          <tr key={valve.valve} className="border-b border-rule align-top">
+            <th scope="row" className="px-2 py-1 text-left">
+              <Link to={driftAddress(engineId, valve.valve)}>{valve.valve}</Link>
+            </th>
+            <Cells
+              valve={valve}
+              last={analysis.as_of_usage}
+              usageUnit={analysis.usage_unit}
+              unit={unit}
+            />
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
+}
+
+function Cells({
+  valve: { standing, now, drift, sink, crossing, break: broke },
+  last,
+  usageUnit,
+  unit,
+}: {
+  valve: ValveAnalysis
+  last: number | null
+  usageUnit: string
+  unit: LengthUnit
+}) {
+  const at = (value: number | null | undefined) => {
+    if (value == null) return 'not foreseen'
+    return last !== null && value <= last ? 'already' : usage(value, usageUnit)
+  }
+  const crossed = (side: 'tight' | 'loose') => {
+    const known = crossing?.[side]
+    if (!known) return '–'
+    const [first, even] = [at(known.q10), at(known.q50)]
+    return even === 'already' ? even : `${first}, ${even}`
+  }
+  return (
+    <>
+      <td className="px-2 py-1">
+        {standing ? <VerdictMark verdict={standing.verdict} /> : 'not read'}
+      </td>
+      <td className="px-2 py-1 whitespace-nowrap">
+        {now ? lengthRange(now.q05_mm, now.q95_mm, unit) : '–'}
+      </td>
+      <td className="px-2 py-1 whitespace-nowrap">
+        {drift
+          ? `${movement(drift.mean_mm_per_interval, unit)} ± ${doubt(drift.sd_mm_per_interval, unit)}`
+          : '–'}
+      </td>
+      <td className="px-2 py-1">{drift?.trend ?? '–'}</td>
+      <td className="px-2 py-1 whitespace-nowrap">
+        {sink
+          ? `${movement(sink.mean_mm, unit).replace('+', '')} ± ${doubt(sink.sd_mm, unit)}`
+          : '–'}
+      </td>
+      <td className="px-2 py-1">{crossed('tight')}</td>
+      <td className="px-2 py-1">{crossed('loose')}</td>
+      <td className="px-2 py-1">{broke ? `${broke.visit}, ${broke.direction}er` : '–'}</td>
+    </>
+  )
+}

@@ -1,0 +1,66 @@
+import { useMemo } from 'react'
+import type { ValveAnalysis } from '@/api/client'
+import { lengthFigure, type LengthUnit } from '@/design/format'
+import { chartGeometry, type Truth } from './chartGeometry'
+import { ChartMarks } from './ChartMarks'
+
+const SIZE = { width: 600, height: 330 }
+
+/** One valve along its usage: readings as upright brackets, settings as steps, the line ahead as a fan. */
+export function HistoryChart({
+  valve,
+  usageUnit,
+  unit,
+  truth,
+}: {
+  valve: ValveAnalysis
+  usageUnit: string
+  unit: LengthUnit
+  truth?: Truth
+}) {
+  const chart = useMemo(() => chartGeometry(valve, SIZE, { truth }), [valve, truth])
+  const { plot, x, y } = chart
+  return (
+    <svg
+      viewBox={`0 0 ${SIZE.width} ${SIZE.height}`}
+      className="block h-auto w-full"
+      role="img"
+      aria-label={`Clearance of ${valve.valve} along its usage; the figures are in the table below`}
+    >
+      <g fontSize={12} fill="var(--color-ink-soft)">
+        {chart.yTicks.map((tick) => (
+          <g key={tick}>
+            <path
+              d={`M${plot.left} ${y(tick)} H${plot.right}`}
+              stroke="var(--color-rule)"
+              strokeWidth={0.5}
+            />
+            <text x={plot.left - 6} y={y(tick)} dy="0.35em" textAnchor="end">
+              {lengthFigure(tick, unit)}
+            </text>
+          </g>
+        ))}
+        {chart.xTicks.map((tick) => (
+          <g key={tick}>
+            <path d={`M${x(tick)} ${plot.bottom} v5`} stroke="var(--color-rule-strong)" />
+            <text x={x(tick)} y={plot.bottom + 18} textAnchor="middle">
+              {tick}
+            </text>
+          </g>
+        ))}
+        <text x={plot.right} y={plot.bottom + 34} textAnchor="end">
+          running total, {usageUnit}
+        </text>
+        <text x={plot.left - 6} y={12} textAnchor="end">
+          {unit}
+        </text>
+      </g>
+      <ChartMarks chart={chart} valve={valve} unit={unit} usageUnit={usageUnit} />
+      <path
+        d={`M${plot.left} ${plot.top} V${plot.bottom} H${plot.right}`}
+        fill="none"
+        stroke="var(--color-rule-strong)"
+      />
+    </svg>
+  )
+}
