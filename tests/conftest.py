@@ -1,6 +1,7 @@
 """Databases and clients over the demonstration, fresh for each test that asks for one."""
 
 import os
+import shutil
 from collections.abc import Iterator
 from datetime import UTC, date, datetime
 from pathlib import Path
@@ -11,6 +12,7 @@ from fastapi.testclient import TestClient
 
 from pronostico.api.app import create_app
 from pronostico.demo.seed import seed_demo
+from pronostico.services.reckoning import reckon_stale
 from pronostico.settings import Settings
 from pronostico.store.database import Database
 
@@ -21,9 +23,31 @@ hypothesis.settings.register_profile("decisive", deadline=None, derandomize=True
 hypothesis.settings.load_profile("decisive" if os.environ.get("CI") else "unhurried")
 
 
+@pytest.fixture(scope="session")
+def seeded(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The demonstration, made once; nothing of it is reckoned yet."""
+    return seed_demo(tmp_path_factory.mktemp("seeded"), today=date.today(), now=datetime.now(UTC))
+
+
+@pytest.fixture(scope="session")
+def reckoned(seeded: Path, tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The same with every result, as the pages find it a few seconds after the start."""
+    path = own_copy(seeded, tmp_path_factory.mktemp("reckoned"))
+    database = Database(path)
+    assert not reckon_stale(database, processes=1).failed
+    database.close()
+    return path
+
+
+def own_copy(demo: Path, folder: Path) -> Path:
+    """The demonstration's database and all that lies beside it, for one test to change."""
+    shutil.copytree(demo.parent, folder, dirs_exist_ok=True)
+    return folder / demo.name
+
+
 @pytest.fixture
-def demo_path(tmp_path: Path) -> Path:
-    return seed_demo(tmp_path, today=date.today(), now=datetime.now(UTC))
+def demo_path(seeded: Path, tmp_path: Path) -> Path:
+    return own_copy(seeded, tmp_path)
 
 
 def _served(database: Database, static: Path) -> Iterator[TestClient]:

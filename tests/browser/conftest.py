@@ -3,7 +3,6 @@
 import shutil
 import threading
 from collections.abc import Iterator
-from datetime import UTC, date, datetime
 from pathlib import Path
 
 import pytest
@@ -11,10 +10,10 @@ import uvicorn
 from playwright.sync_api import Page, expect
 
 from pronostico.api.app import create_app
-from pronostico.demo.seed import seed_demo
 from pronostico.serving import bind
 from pronostico.settings import Settings
 from pronostico.store.database import Database
+from tests.conftest import own_copy
 
 # Keep Chromium from calling anywhere by itself.
 ARGS = [
@@ -67,14 +66,15 @@ class Server:
 
     def _run(self, listener) -> None:
         self._database = Database(self.path)
-        config = uvicorn.Config(create_app(self._database, Settings().static), log_level="warning")
-        self._server = uvicorn.Server(config)
+        self._app = create_app(self._database, Settings().static)
+        self._server = uvicorn.Server(uvicorn.Config(self._app, log_level="warning"))
         self._thread = threading.Thread(target=self._server.run, kwargs={"sockets": [listener]}, daemon=True)
         self._thread.start()
 
     def stop(self) -> None:
         self._server.should_exit = True
         self._thread.join(timeout=20)
+        self._app.state.reckoner.close()
         self._database.close()
 
     def start_again(self) -> None:
@@ -84,8 +84,8 @@ class Server:
 
 
 @pytest.fixture
-def server(tmp_path: Path) -> Iterator[Server]:
-    running = Server(seed_demo(tmp_path, today=date.today(), now=datetime.now(UTC)))
+def server(reckoned: Path, tmp_path: Path) -> Iterator[Server]:
+    running = Server(own_copy(reckoned, tmp_path))
     yield running
     running.stop()
 

@@ -111,7 +111,7 @@ def test_a_visit_is_left_and_taken_up_on_another_device(watched, server, browser
     tablet = browser.new_context(viewport={"width": 820, "height": 1180}).new_page()
     tablet.goto(server.address + DEMO)
     answers = tablet.get_by_role("list", name="Answers so far").get_by_role("listitem")
-    expect(answers).to_have_text(["0.28 mm won't go"])
+    expect(answers).to_have_text(["0.23 mm won't go"])
     tablet.get_by_role("button", name="drags").click()
     expect(answers).to_have_count(2)
     # The first page sees it too, without a reload.

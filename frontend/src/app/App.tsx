@@ -1,6 +1,6 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { createBrowserRouter, Link, RouterProvider, useRouteError } from 'react-router'
-import { Empty, ErrorNotice } from '@/design/Notice'
+import { Empty, ErrorNotice, Loading } from '@/design/Notice'
 import { EnginePage } from '@/engine/EnginePage'
 import { Shop } from '@/shop/Shop'
 import { JudgePage } from '@/visit/JudgePage'
@@ -43,6 +43,7 @@ const router = createBrowserRouter([
   {
     element: <Frame />,
     errorElement: <BrokenPage />,
+    hydrateFallbackElement: <Loading what="the page" />,
     children: [
       { path: '/', element: <Shop /> },
       {

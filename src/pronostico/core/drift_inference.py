@@ -281,17 +281,26 @@ class Inference:
             before = posterior.mean
             self._update(sites, posterior)
             told = self._tell(sites)
-            posterior = self._posterior(sites, told, messages)
+            # Which spread of the drifts is likely only matters in the end, unless slips are live.
+            posterior = self._posterior(sites, told, messages, like=None if self.forked else posterior)
             moved = np.abs(posterior.mean - before) / np.sqrt(posterior.variance)
             # What hardly counts in the end need not settle.
             moved *= (posterior.tau_weight > _LEAST_TAU)[:, None, None]
             converged = bool(moved.max(initial=0.0) < (_NEARLY_SETTLED if nearly else _SETTLED))
             sweeps += 1
+        if not self.forked and sweeps > 0:
+            posterior = self._posterior(sites, told, messages)
         posterior.converged, posterior.sweeps = converged or self.tables is None, sweeps
         return posterior
 
-    def _posterior(self, sites: Sites, told: _Told, messages: "_Messages") -> Posterior:
-        """The posterior that the sites stand for; the forked valves' messages are brought up to date."""
+    def _posterior(
+        self, sites: Sites, told: _Told, messages: "_Messages", *, like: Posterior | None = None
+    ) -> Posterior:
+        """The posterior that the sites stand for; the forked valves' messages are brought up to date.
+
+        Args:
+            like: in the course of settling, one to take the evidence from; None: it is reckoned.
+        """
         prior_precision = np.diag(1.0 / self.base.shared.variance)
         for chain, config in enumerate(self.first):
             if not any(config == one[0] for one in self.forked):
@@ -329,6 +338,9 @@ class Inference:
             sweeps=0,
             weighed=self._weigh(sites, mean, np.maximum(variance, _SLIGHTEST)),
         )
+        if like is not None:
+            posterior.tau_weight = like.tau_weight
+            return posterior
         log_config = self._log_evidence(posterior, without, without_weighted, precision, weighted)
         self._fork(posterior, log_config, messages, without, without_weighted)
         all_precision = prior_precision + messages.precision.sum(axis=1)

@@ -14,7 +14,7 @@ from scipy.special import ndtr
 from pronostico.core.arrays import FloatArray
 from pronostico.core.drift_chain import Latent
 from pronostico.core.drift_inference import Posterior
-from pronostico.core.drift_tables import table_of, weigh
+from pronostico.core.drift_tables import Tables, table_of, weigh
 
 _LEAST_WEIGHT = 1e-5
 _NODES = 40
@@ -111,11 +111,11 @@ def mixture_of(
         if not parts:
             continue
         doubted = _doubted(posterior, at, parts, by_tau, least_doubt)
-        sure = 1.0 - min(0.5, sum(float(one.weight[0]) for one in doubted))
+        sure = 1.0 if doubted is None else 1.0 - min(0.5, float(doubted.weight.sum()))
         for t, part in parts.items():
             mixed.add(sure * float(by_tau[t]), _split(posterior, t, at, last_reading, part))
-        for one in doubted:
-            mixed.add(float(by_tau.sum()), one)
+        if doubted is not None:
+            mixed.add(float(by_tau.sum()), doubted)
     return mixed.whole()
 
 
@@ -219,20 +219,16 @@ class _Gap:
     noise: float
 
     @classmethod
-    def of(cls, posterior: Posterior, weights: Mapping[int, float], at: int, reading: int) -> "_Gap | None":
-        """The gap as a config believes it, averaged over the spreads of the drifts with those weights."""
-        t, share = np.array(list(weights)), np.array(list(weights.values()))
-        share = share / share.sum()
-        mean, variance = posterior.mean[t, at, reading], posterior.variance[t, at, reading]
-        precision = 1.0 / variance - posterior.sites.precision[t, at, reading]
-        if precision.min() <= 0.0:
+    def of(cls, posterior: Posterior, t: int, at: int, reading: int) -> "_Gap | None":
+        """The gap as a config believes it at one spread of the drifts; None where it cannot be told apart."""
+        mean, variance = float(posterior.mean[t, at, reading]), float(posterior.variance[t, at, reading])
+        precision = 1.0 / variance - float(posterior.sites.precision[t, at, reading])
+        if precision <= 0.0:
             return None
-        off = (mean / variance - posterior.sites.weighted[t, at, reading]) / precision
-        whole, whole_variance = _matched(share, mean, variance)
-        off_mean, off_variance = _matched(share, off, 1.0 / precision)
+        off = (mean / variance - float(posterior.sites.weighted[t, at, reading])) / precision
         correction = posterior.base.chains[posterior.configs[at].chain].readings[reading].correction_mm
         noise = posterior.base.constants.reading_sd_mm**2
-        return cls(whole, whole_variance, off_mean, off_variance, correction, noise)
+        return cls(mean, variance, off, 1.0 / precision, correction, noise)
 
     @property
     def seen(self) -> tuple[float, float]:
@@ -246,12 +242,6 @@ class _Gap:
         return self.off_mean + share * (gaps - seen_mean), self.off_variance * (1.0 - share)
 
 
-def _matched(weight: FloatArray, mean: FloatArray, variance: FloatArray) -> tuple[float, float]:
-    """Mean and variance of a mixture."""
-    whole = float(weight @ mean)
-    return whole, float(weight @ (variance + (mean - whole) ** 2))
-
-
 def _split(posterior: Posterior, t: int, at: int, reading: int | None, part: _Part) -> Mixture:
     """A part, split by what one reading may really have seen."""
     whole = Mixture(np.ones(1), part.mean[None], part.cov[None])
@@ -260,7 +250,7 @@ def _split(posterior: Posterior, t: int, at: int, reading: int | None, part: _Pa
     config = posterior.configs[at]
     taken = posterior.base.chains[config.chain].readings[reading].reading
     slips = config.slips_of(reading)
-    gap = _Gap.of(posterior, {t: 1.0}, at, reading)
+    gap = _Gap.of(posterior, t, at, reading)
     if len(slips) == len(taken.tries) or gap is None:
         return whole
     table = table_of(taken, slips, posterior.base.constants)
@@ -295,30 +285,56 @@ def _averaged(parts: Mapping[int, _Part], by_tau: FloatArray) -> _Part:
 
 def _doubted(
     posterior: Posterior, at: int, parts: Mapping[int, _Part], by_tau: FloatArray, least: float
-) -> list[Mixture]:
-    """The small parts in which a try that was taken at its word is a slip after all; each one normal."""
+) -> Mixture | None:
+    """The small parts in which a try taken at its word is a slip after all; None where there are none.
+
+    Each is one normal; its weight is how likely that slip is.
+    """
     config, constants = posterior.configs[at], posterior.base.constants
     known = posterior.slip_chances[config.chain] if posterior.slip_chances else {}
-    chances = {slip: chance for slip, chance in known.items() if chance >= least}
-    if not chances:
-        return []
-    part, weights = _averaged(parts, by_tau), {t: float(by_tau[t]) for t in parts}
-    small = []
-    for (reading, one), chance in chances.items():
-        gap = _Gap.of(posterior, weights, at, reading)
-        taken = posterior.base.chains[config.chain].readings[reading].reading
-        slips = config.slips_of(reading) | {one}
-        if gap is None:
-            continue
-        mean, variance = gap.off_mean, gap.off_variance
-        if len(slips) < len(taken.tries):
-            table = table_of(taken, slips, constants)
-            weight, _ = weigh(table, *gap.seen)
-            means, rest = gap.given(table.gap_mm)
-            mean, around = _matched(weight, means, np.zeros_like(means))
-            variance = rest + around
-        small.append(_moved(gap, reading, part, np.array([chance]), np.array([mean]), variance))
-    return small
+    slips = [slip for slip, chance in known.items() if chance >= least]
+    if not slips:
+        return None
+    part, share = _averaged(parts, by_tau), np.array([by_tau[t] for t in parts])
+    readings = posterior.base.chains[config.chain].readings
+    at_reading = np.array([reading for reading, _ in slips])
+    taus = np.array(list(parts))[:, None]
+    mean, variance = posterior.mean[taus, at, at_reading], posterior.variance[taus, at, at_reading]
+    precision = 1.0 / variance - posterior.sites.precision[taus, at, at_reading]
+    sound = precision.min(axis=0) > 0.0
+    precision = np.where(sound, precision, 1.0)
+    off = (mean / variance - posterior.sites.weighted[taus, at, at_reading]) / precision
+    share = share / share.sum()
+    whole, whole_variance = _all_matched(share, mean, variance)
+    off_mean, off_variance = _all_matched(share, off, 1.0 / precision)
+    new_mean, new_variance = off_mean.copy(), off_variance.copy()
+    # The other tries of the reading still say something of the gap.
+    rest = [
+        (index, readings[reading].reading, config.slips_of(reading) | {one})
+        for index, (reading, one) in enumerate(slips)
+    ]
+    rest = [one for one in rest if len(one[2]) < len(one[1].tries)]
+    if rest:
+        index = np.array([one[0] for one in rest])
+        tables = Tables.join([table_of(reading, taken, constants) for _, reading, taken in rest])
+        correction = np.array([readings[slips[one][0]].correction_mm for one in index])
+        seen_mean = off_mean[index] + correction
+        seen_variance = off_variance[index] + constants.reading_sd_mm**2
+        told_mean, told_variance, _ = tables.moments(seen_mean, seen_variance)
+        pull = off_variance[index] / seen_variance
+        new_mean[index] = off_mean[index] + pull * (told_mean - seen_mean)
+        new_variance[index] = off_variance[index] * (1.0 - pull) + pull**2 * told_variance
+    pulls = (part.with_gaps[:, at_reading] / whole_variance).T
+    means = part.mean + (new_mean - whole)[:, None] * pulls
+    covs = part.cov - pulls[:, :, None] * pulls[:, None, :] * (whole_variance - new_variance)[:, None, None]
+    chances = np.array([known[slip] for slip in slips])
+    return Mixture(chances[sound], means[sound], covs[sound])
+
+
+def _all_matched(share: FloatArray, mean: FloatArray, variance: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Mean and variance of several mixtures at once; `mean` and `variance` (parts, mixtures)."""
+    whole = share @ mean
+    return whole, share @ (variance + (mean - whole) ** 2)
 
 
 def _thinned(gaps: FloatArray, weight: FloatArray) -> tuple[FloatArray, FloatArray]:

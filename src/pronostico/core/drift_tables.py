@@ -16,6 +16,7 @@ from pronostico.core.visits import Reading
 
 _STEP_MM = 0.003  # half of the feel of a blade
 _BEYOND_BLADES_MM = 1.2  # no clearance lies so far from every blade that was tried
+_BEYOND_IN_DOUBT_MM = 0.6  # near enough where it is only asked how likely a slip is
 _NEGLIGIBLE = 40.0  # in natural log, below the best
 
 
@@ -59,6 +60,12 @@ def table_of(reading: Reading, slips: frozenset[int], constants: Constants) -> T
 def slip_table_of(reading: Reading, constants: Constants) -> tuple[Table, FloatArray]:
     """A reading's table, any try perhaps a slip, and how likely each is one at each gap; (tries, nodes)."""
     gap_mm, each = _by_try(reading, constants)
+    blades = [one.thickness_mm for one in reading.tries]
+    # Every other node is fine enough for that: still no wider than the feel of a blade.
+    near = np.flatnonzero(
+        (gap_mm > min(blades) - _BEYOND_IN_DOUBT_MM) & (gap_mm < max(blades) + _BEYOND_IN_DOUBT_MM)
+    )[::2]
+    gap_mm, each = gap_mm[near], each[:, near]
     slipped = np.array([[log_slip(one.felt, constants)] for one in reading.tries])
     mixed = np.logaddexp(each, slipped)
     return Table(gap_mm, mixed.sum(axis=0)), np.exp(slipped - mixed)

@@ -1,4 +1,4 @@
-"""The snow thrower: a single that has worn loose, so that its decompression bump no longer opens the valve."""
+"""The snow thrower: a single that has worn loose, so that its decompression bump opens no valve."""
 
 from datetime import date, timedelta
 
