@@ -5,6 +5,7 @@ import { ErrorNotice, Loading } from '@/design/Notice'
 import { useTitle } from '@/design/useTitle'
 import { copyOf, draftOf } from './form/draft'
 import { EngineForm } from './form/EngineForm'
+import { MeterChanges } from './MeterChanges'
 
 /** A new engine; it begins as the plainest of the patterns, without its figures. */
 export function NewEnginePage() {
@@ -43,12 +44,15 @@ export function EngineDataPage() {
     return error ? <ErrorNotice error={error} /> : <Loading what="the engine" />
   }
   return (
-    <EngineForm
-      key={engineId}
-      start={draftOf(engine.data.engine)}
-      detail={engine.data}
-      help={help.data}
-      title={`Data of ${name}`}
-    />
+    <>
+      <EngineForm
+        key={engineId}
+        start={draftOf(engine.data.engine)}
+        detail={engine.data}
+        help={help.data}
+        title={`Data of ${name}`}
+      />
+      <MeterChanges detail={engine.data} />
+    </>
   )
 }

@@ -18,12 +18,13 @@ from pronostico.api.models import (
 )
 from pronostico.core.crank import School
 from pronostico.core.visits import THICKEST_BLADE_MM
-from pronostico.record.models import Record
+from pronostico.record.models import MeterChange, Record
 from pronostico.services import engine_data, engines, preparing
 from pronostico.services.analysis import analyse_record
 from pronostico.services.analysis_report import AnalysisOut
 from pronostico.services.cranking import CrankOut, crank_stations
 from pronostico.services.lanes import EngineNameOut, engine_names
+from pronostico.services.meter import note_meter_change, take_back_meter_change
 from pronostico.services.pricing import price_of
 from pronostico.services.results import result_of
 from pronostico.services.tables import drift_table, readings_table
@@ -69,6 +70,22 @@ def put_engine(engine_id: str, body: EngineChangeIn, session: WriteSessionDep, t
         session, engine_id, body.engine, revision=body.revision, confirmed=body.confirmed, today=today
     )
     return _engine_out(session, record)
+
+
+@router.post("/engines/{engine_id}/meter-changes", status_code=201)
+def post_meter_change(
+    engine_id: str, body: MeterChange, session: WriteSessionDep, today: TodayDep
+) -> EngineOut:
+    """Note that the usage meter was replaced or rolled over."""
+    note_meter_change(session, engine_id, body, today=today)
+    return _engine_out(session, engines.engine_record(session, engine_id))
+
+
+@router.post("/engines/{engine_id}/meter-changes/taken-back")
+def post_meter_change_taken_back(engine_id: str, body: MeterChange, session: WriteSessionDep) -> EngineOut:
+    """Take such a change back, while no visit was reckoned with it."""
+    take_back_meter_change(session, engine_id, body)
+    return _engine_out(session, engines.engine_record(session, engine_id))
 
 
 @router.get("/engines/{engine_id}/price")

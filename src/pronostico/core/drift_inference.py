@@ -20,9 +20,9 @@ Slip = tuple[int, int]
 """Which reading of a valve's chain, and which of its tries."""
 
 _MOST_SWEEPS = 40
-_DAMPING = 0.8
+_DAMPING = 0.9
 _SETTLED = 1e-3  # of a posterior sd
-_NEARLY_SETTLED = 1e-2  # enough to foretell the next visit from
+_NEARLY_SETTLED = 3e-2  # enough to foretell the next visit from
 _SLIGHTEST = 1e-9
 _LEAST_TAU = 1e-3
 

@@ -10,11 +10,13 @@ from sqlalchemy.orm import Session
 from pronostico.core.doubts import WARMEST_LIMIT_C, clearance_doubt, soak_doubt
 from pronostico.core.errors import ImpossibleValue
 from pronostico.record.faults import Fault
-from pronostico.record.models import FORMAT, EngineModel, Record, SpecModel
+from pronostico.record.models import FORMAT, EngineModel, Record, SpecModel, VisitModel
 from pronostico.record.reading_in import NotARecord, read_record
 from pronostico.services.engines import engine_record
 from pronostico.services.errors import AlreadyThere, NotThere, Question, Refused, Stale, ask
+from pronostico.services.visit_notes import notes_of, with_notes
 from pronostico.store import records
+from pronostico.store.visit_data import put_visit_data
 
 Document = dict[str, Any]
 """An engine as the record writes it, of a shape that is not checked yet."""
@@ -106,6 +108,46 @@ def _differences(stored: EngineModel, sent: EngineModel) -> list[Fault]:
     ]
 
 
+_KM_PER_MI = 1.609344
+
+
+def _in_another_unit(record: Record, engine: EngineModel) -> tuple[list[Question], float]:
+    """What there is to ask where the unit of usage changes, and the factor to the new one.
+
+    Raises:
+        Refused: nothing turns the one unit into the other.
+    """
+    old, new = record.engine.usage_unit, engine.usage_unit
+    if old == new or not (record.visits or record.engine.meter_changes):
+        return [], 1.0
+    factor = {("km", "mi"): 1.0 / _KM_PER_MI, ("mi", "km"): _KM_PER_MI}.get((old, new))
+    count = len(record.visits)
+    if factor is None:
+        why = (
+            f"is '{new}'; the {count} visits so far are in {old}, which nothing turns into {new}. Describe the "
+            f"engine anew with its {new} meter, or stay with {old}"
+        )
+        raise Refused([Fault("$.engine.usage_unit", why)])
+    told = (
+        f"the running totals of {count} visits are in {old}; they are turned into {new}. The check interval "
+        f"is taken as {engine.check_interval:g} {new}"
+    )
+    return [Question("$.engine.usage_unit", told)], factor
+
+
+def _turned(visit: VisitModel, factor: float) -> VisitModel:
+    """A visit with its usages in another unit."""
+    notes = notes_of(visit)
+    recheck = notes.recheck and notes.recheck.model_copy(
+        update={"usage": round(notes.recheck.usage * factor, 1)}
+    )
+    turned = visit.model_copy(update={"usage": round(visit.usage * factor, 3)})
+    if recheck is None and notes.meter is None:
+        return turned
+    # What the old meter showed in the old unit tells nobody anything any more.
+    return with_notes(turned, notes.model_copy(update={"recheck": recheck, "meter": None}))
+
+
 def change_engine(
     session: Session,
     engine_id: str,
@@ -115,7 +157,7 @@ def change_engine(
     confirmed: list[str],
     today: date,
 ) -> Record:
-    """An engine's data in place of those before.
+    """An engine's data in place of those before; what was noted of its meter stays.
 
     Args:
         revision: the one that the edit began from.
@@ -124,7 +166,7 @@ def change_engine(
         NotThere: there is no such engine.
         Refused: it has faults, names itself otherwise, or drops a valve that was read.
         Stale: it was edited since that revision.
-        Asked: a figure is odd.
+        Asked: a figure is odd, or the unit of usage changes.
     """
     record = engine_record(session, engine_id)
     engine = _checked(document, today).engine
@@ -135,10 +177,23 @@ def change_engine(
         if differences:
             raise Stale(differences)
         return record
+    # The meter has a way of its own: a form that was opened before a change must not undo it.
+    engine = engine.model_copy(update={"meter_changes": record.engine.meter_changes})
     faults = _still_read(record, engine)
     if faults:
         raise Refused(faults)
-    ask([one for one in _questions(engine) if one not in _questions(record.engine)], confirmed)
+    turning, factor = _in_another_unit(record, engine)
+    ask([*turning, *(one for one in _questions(engine) if one not in _questions(record.engine))], confirmed)
+    if turning:
+        for visit in record.visits:
+            put_visit_data(session, engine_id, _turned(visit, factor))
+        changes = [
+            change.model_copy(
+                update={"old": round(change.old * factor, 3), "new": round(change.new * factor, 3)}
+            )
+            for change in record.engine.meter_changes
+        ]
+        engine = engine.model_copy(update={"meter_changes": changes})
     records.put_engine(session, engine)
     session.commit()
     return engine_record(session, engine_id)

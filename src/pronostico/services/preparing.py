@@ -75,6 +75,20 @@ def _questions(
     return questions
 
 
+def _place_of(record: Record, visit: VisitModel) -> int:
+    """Where a visit belongs among those of its engine: after all that are not later than it."""
+    return sum(one.date <= visit.date for one in record.visits)
+
+
+def _in_the_past(visit: VisitModel, before: VisitModel | None, after: VisitModel) -> Question:
+    where = f"before {after.id}" if before is None else f"between {before.id} and {after.id}"
+    return Question(
+        "$.date",
+        f"{visit.date} is before the visit {after.id} of {after.date}. Is it an earlier look that is written "
+        f"in now? It is put {where}, and what was foretold since is reckoned anew",
+    )
+
+
 def start_visit(
     session: Session,
     engine_id: str,
@@ -94,8 +108,8 @@ def start_visit(
 
     Raises:
         NotThere: there is no such engine.
-        Refused: usage or date runs backwards, or the date lies ahead.
-        Asked: a figure is odd.
+        Refused: usage runs backwards, or the date lies ahead.
+        Asked: a figure is odd, or the visit lies before others.
         AlreadyThere: another visit has that id.
     """
     record = engine_record(session, engine_id)
@@ -111,18 +125,24 @@ def start_visit(
         engine = _with_new_meter(record, visit.date, shown, new_meter)
     offset = offset_on(engine, visit.date)
     visit = visit.model_copy(update={"usage": shown + offset})
-    before = record.visits[-1] if record.visits else None
-    faults = _order_faults(visit, shown, before, None, offset)
+    place = _place_of(record, visit)
+    before = record.visits[place - 1] if place > 0 else None
+    after = record.visits[place] if place < len(record.visits) else None
+    faults = _order_faults(visit, shown, before, after, offset)
     if visit.date > today:
         faults.append(Fault("$.date", f"{visit.date} lies in the future (today is {today})"))
     if faults:
         raise Refused(faults)
-    ask(_questions(visit, before, engine, ("usage", "temperature_c")), confirmed)
+    questions = _questions(visit, before, engine, ("usage", "temperature_c"))
+    if after is not None:
+        questions.insert(0, _in_the_past(visit, before, after))
+    ask(questions, confirmed)
     if offset != 0.0:
         visit = with_notes(visit, notes_of(visit).model_copy(update={"meter": shown}))
     if engine is not record.engine:
         records.put_engine(session, engine)
-    records.add_visit(session, engine_id, visit, position=len(record.visits), now=now)
+    records.make_room(session, engine_id, place)
+    records.add_visit(session, engine_id, visit, position=place, now=now)
     session.commit()
     return visit
 

@@ -6,10 +6,18 @@ from datetime import datetime
 from typing import Any
 from uuid import uuid4
 
-from sqlalchemy import select
+from sqlalchemy import select, update
 from sqlalchemy.orm import Session
 
-from pronostico.record.models import FORMAT, CaseModel, EngineModel, Record, RecordModel, VisitModel
+from pronostico.record.models import (
+    FORMAT,
+    CaseModel,
+    EngineModel,
+    MeterChange,
+    Record,
+    RecordModel,
+    VisitModel,
+)
 from pronostico.store.rows import visit_row
 from pronostico.store.shim_box import shelve_shims, shim_box
 from pronostico.store.tables import (
@@ -126,6 +134,15 @@ def load_record(session: Session, engine_id: str) -> Record | None:
 # Into the tables
 
 
+def make_room(session: Session, engine_id: str, position: int) -> None:
+    """Move the visits from a position on one further."""
+    session.execute(
+        update(VisitRow)
+        .where(VisitRow.engine_id == engine_id, VisitRow.position >= position)
+        .values(position=VisitRow.position + 1)
+    )
+
+
 def add_visit(session: Session, engine_id: str, visit: VisitModel, *, position: int, now: datetime) -> None:
     """A visit with its readings, tries and settings."""
     row = VisitRow(
@@ -193,6 +210,12 @@ def put_engine(session: Session, engine: EngineModel) -> None:
         session.delete(gone)
     session.flush()
     session.expire(row)
+
+
+def put_meter_changes(session: Session, engine_id: str, changes: list[MeterChange]) -> None:
+    """What was noted of an engine's meter; no edit of its data, so that an open form stays fresh."""
+    row = session.get_one(EngineRow, engine_id)
+    row.data = {**row.data, "meter_changes": [dump(change) for change in changes]}
 
 
 def add_record(session: Session, record: Record, *, now: datetime) -> None:

@@ -1,0 +1,98 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useState, type FormEvent } from 'react'
+import { api, ProblemError, unwrap, type EngineDetail, type MeterChange } from '@/api/client'
+import { Button } from '@/design/Button'
+import { Field } from '@/design/Field'
+import { day, today } from '@/design/format'
+import { ErrorNotice } from '@/design/Notice'
+import { Sheet } from '@/design/Sheet'
+import { typedFigure } from '@/design/typedFigure'
+
+/** The usage meter's own history: replaced or rolled over, so that the running total goes on. */
+export function MeterChanges({ detail: { engine } }: { detail: EngineDetail }) {
+  const queryClient = useQueryClient()
+  const [date, setDate] = useState(today())
+  const [old, setOld] = useState('')
+  const [begun, setBegun] = useState('0')
+  const [checked, setChecked] = useState(false)
+  const path = { params: { path: { engine_id: engine.id } } }
+  const onSuccess = () => queryClient.invalidateQueries({ queryKey: ['engines'] })
+  const note = useMutation({
+    mutationFn: (body: MeterChange) =>
+      unwrap(api.POST('/api/engines/{engine_id}/meter-changes', { ...path, body })),
+    onSuccess: async () => {
+      setOld('')
+      setChecked(false)
+      await onSuccess()
+    },
+  })
+  const takeBack = useMutation({
+    mutationFn: (body: MeterChange) =>
+      unwrap(api.POST('/api/engines/{engine_id}/meter-changes/taken-back', { ...path, body })),
+    onSuccess,
+  })
+  const refused = note.error instanceof ProblemError ? note.error : undefined
+  const faultOf = (typed: string, at: string) =>
+    checked && typedFigure(typed) === null ? 'must be a figure' : refused?.at(at)
+
+  function submit(event: FormEvent) {
+    event.preventDefault()
+    setChecked(true)
+    const [last, first] = [typedFigure(old), typedFigure(begun)]
+    if (last !== null && first !== null) note.mutate({ date, old: last, new: first })
+  }
+
+  return (
+    <Sheet title="Its meter" className="mt-4">
+      <div className="p-4">
+        <p className="text-sm text-ink-soft">
+          Replaced or rolled over between visits? Note it here, and the running total goes on.
+        </p>
+        <ul>
+          {(engine.meter_changes ?? []).map((change) => (
+            <li
+              key={`${change.date} ${change.old}`}
+              className="flex min-h-11 flex-wrap items-center gap-x-3"
+            >
+              {day(change.date)}: showed {change.old} {engine.usage_unit}, went on from {change.new}
+              <Button look="quiet" onClick={() => takeBack.mutate(change)}>
+                take back
+              </Button>
+            </li>
+          ))}
+        </ul>
+        {takeBack.error && <ErrorNotice error={takeBack.error} />}
+        <form onSubmit={submit} noValidate className="mt-2 grid gap-3 sm:grid-cols-4">
+          <Field
+            label="On"
+            type="date"
+            max={today()}
+            value={date}
+            onChange={(event) => setDate(event.target.value)}
+            fault={refused?.at('$.date')}
+          />
+          <Field
+            label="The old one showed last"
+            unit={engine.usage_unit}
+            inputMode="decimal"
+            value={old}
+            onChange={(event) => setOld(event.target.value)}
+            fault={faultOf(old, '$.old')}
+          />
+          <Field
+            label="The new one began at"
+            unit={engine.usage_unit}
+            inputMode="decimal"
+            value={begun}
+            onChange={(event) => setBegun(event.target.value)}
+            fault={faultOf(begun, '$.new')}
+          />
+          <Button type="submit" className="mt-6 self-start" disabled={note.isPending}>
+            Note the change
+          </Button>
+        </form>
+        {note.error && !refused && <ErrorNotice error={note.error} />}
+      </div>
+    </Sheet>
+  )
+}
