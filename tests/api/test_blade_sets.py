@@ -12,7 +12,12 @@ def test_a_whole_set_is_entered_in_one_line_and_kept_as_it_was_typed(client):
     kept = client.put("/api/blade-sets/coarse", json=said).json()
     assert kept["blades_mm"] == [0.05, 0.10, 0.15, 0.20, 0.25, 0.30, 0.40]
     assert (kept["text"], kept["unit"]) == (said["text"], "mm")
-    assert [one["name"] for one in client.get("/api/blade-sets").json()] == ["Bench set, metric", "Coarse"]
+    assert [one["name"] for one in client.get("/api/blade-sets").json()] == [
+        "Bench set, metric",
+        "Coarse",
+        "Inch set, in thou",
+        "Long set, metric",
+    ]
 
 
 def test_the_set_at_hand_is_chosen_at_the_visit_and_advice_keeps_to_it(client):
@@ -39,10 +44,10 @@ def test_gaps_against_the_engines_spec_and_what_fills_them(client):
 
 
 def test_a_set_put_away_is_gone_from_the_list_and_not_from_its_visits(client):
-    known = client.get("/api/blade-sets").json()[0]
+    known, *others = client.get("/api/blade-sets").json()
     client.put(f"{VISIT}/blade-set", json={"blade_set": known["id"]})
     assert client.delete(f"/api/blade-sets/{known['id']}").status_code == 204
-    assert client.get("/api/blade-sets").json() == []
+    assert client.get("/api/blade-sets").json() == others
     assert client.get(VISIT).json()["blade_set"]["name"] == known["name"]
     assert client.delete("/api/blade-sets/never").status_code == 404
 

@@ -33,7 +33,7 @@ INCH_SET = GaugeSet(
     blades_mm=[
         round(mm_from_thou(thou), 4) for thou in (1.5, 2, 2.5, 3, 3.5, 4, 5, 6, 7, 8, 9, 10, 11, 12, 14, 16)
     ],
-    entered={"unit": "thou"},
+    entered={"unit": "thou", "text": "1.5 2 2.5 3 3.5 4 5 6 7 8 9 10 11 12 14 16"},
 )
 
 
