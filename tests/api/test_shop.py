@@ -1,6 +1,7 @@
 """The Shop's lanes, and results that are kept and never stale."""
 
 import json
+from concurrent.futures.process import BrokenProcessPool
 from datetime import date, timedelta
 
 import pytest
@@ -156,6 +157,19 @@ def test_other_processes_come_to_the_same_results(database, monkeypatch):
         assert changes_of(session, "resurfacer-2") > 0
     assert there == results.reckon(record, ShopSettings())
     assert data_digest(record) != data_digest(record.model_copy(update={"visits": record.visits[:-1]}))
+
+
+def test_where_other_processes_are_ended_the_work_is_done_here(database, monkeypatch):
+    monkeypatch.setattr(reckoning, "_FEW", 1)
+
+    def ended(*_):
+        raise BrokenProcessPool
+
+    monkeypatch.setattr(reckoning, "_by_many", ended)
+    done = reckon_stale(database, processes=2)
+    assert done.done == done.total > 2 and not done.failed
+    with database.reading() as session:
+        assert stale_engines(session, model()) == []
 
 
 def test_one_that_cannot_be_reckoned_does_not_hold_up_the_others(client, monkeypatch):

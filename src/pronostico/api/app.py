@@ -10,6 +10,7 @@ from pronostico import __version__
 from pronostico.api import blade_sets, cases, describing, engines, proving, settings, shim_box, shop, visits
 from pronostico.api.errors import Problem, install_error_handlers
 from pronostico.api.pages import install_pages
+from pronostico.services.lanes import KeptLanes
 from pronostico.services.reckoning import Reckoner
 from pronostico.settings import HOST
 from pronostico.store.database import Database
@@ -35,6 +36,7 @@ def create_app(database: Database, static: Path) -> FastAPI:
     )
     app.state.database = database
     app.state.reckoner = Reckoner(database)
+    app.state.lanes = KeptLanes(database)
     problem = {"model": Problem, "content": {"application/problem+json": {}}}
     api = APIRouter(prefix="/api", responses=dict.fromkeys((400, 404, 409, 422), problem))
     for router in (

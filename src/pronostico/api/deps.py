@@ -7,6 +7,7 @@ from typing import Annotated
 from fastapi import Depends, Request
 from sqlalchemy.orm import Session
 
+from pronostico.services.lanes import KeptLanes
 from pronostico.services.reckoning import Reckoner
 from pronostico.store.database import Database
 
@@ -33,6 +34,11 @@ def _reckoner(request: Request) -> Reckoner:
     return reckoner
 
 
+def _lanes(request: Request) -> KeptLanes:
+    lanes: KeptLanes = request.app.state.lanes
+    return lanes
+
+
 async def _raw_body(request: Request) -> bytes:
     return await request.body()
 
@@ -48,6 +54,7 @@ def _today() -> date:
 
 SessionDep = Annotated[Session, Depends(_reading)]
 DatabaseDep = Annotated[Database, Depends(_database)]
+LanesDep = Annotated[KeptLanes, Depends(_lanes)]
 ReckonerDep = Annotated[Reckoner, Depends(_reckoner)]
 WriteSessionDep = Annotated[Session, Depends(_writing)]
 RawBody = Annotated[bytes, Depends(_raw_body)]

@@ -16,7 +16,7 @@ from pronostico.core.engine import Spec
 
 Trend = Literal["tightening", "loosening", "steady", "unclear"]
 
-_STEPS_PER_INTERVAL = 50
+_STEPS_PER_INTERVAL = 20
 _SAMPLES = 256
 _SEED = 5
 

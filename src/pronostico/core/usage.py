@@ -45,11 +45,28 @@ def usage_per_day(history: Iterable[tuple[date, float]]) -> float | None:
     return used / days if days >= _LEAST_DAYS and used > 0.0 else None
 
 
-def day_of_usage(usage: float, history: Iterable[tuple[date, float]]) -> date | None:
-    """The day on which a running total is likely reached, at the rate of use so far; None where unknown."""
+@dataclass(frozen=True, slots=True)
+class Pace:
+    """How an engine is used: usage units a day, from where it stood last."""
+
+    last_day: date
+    last_usage: float
+    per_day: float
+
+    def day_of(self, usage: float) -> date | None:
+        """The day on which a running total is likely reached, the last day at the earliest; None: too far."""
+        ahead = (usage - self.last_usage) / self.per_day
+        return self.last_day + timedelta(days=round(max(ahead, 0.0))) if ahead <= _LONGEST_DAYS else None
+
+
+def pace_of(history: Iterable[tuple[date, float]]) -> Pace | None:
+    """The pace of an engine from its visits' days and running totals; None where it cannot be told."""
     points = sorted(history)
     rate = usage_per_day(points)
-    if rate is None:
-        return None
-    ahead = (usage - points[-1][1]) / rate
-    return points[-1][0] + timedelta(days=round(max(ahead, 0.0))) if ahead <= _LONGEST_DAYS else None
+    return None if rate is None else Pace(points[-1][0], points[-1][1], rate)
+
+
+def day_of_usage(usage: float, history: Iterable[tuple[date, float]]) -> date | None:
+    """The day on which a running total is likely reached, at the rate of use so far; None where unknown."""
+    pace = pace_of(history)
+    return None if pace is None else pace.day_of(usage)

@@ -124,8 +124,8 @@ def _in_another_unit(record: Record, engine: EngineModel) -> tuple[list[Question
     count = len(record.visits)
     if factor is None:
         why = (
-            f"is '{new}'; the {count} visits so far are in {old}, which nothing turns into {new}. Describe the "
-            f"engine anew with its {new} meter, or stay with {old}"
+            f"is '{new}'; the {count} visits so far are in {old}, which nothing turns into {new}. Describe "
+            f"the engine anew with its {new} meter, or stay with {old}"
         )
         raise Refused([Fault("$.engine.usage_unit", why)])
     told = (

@@ -3,14 +3,16 @@
 from dataclasses import dataclass
 from datetime import date
 
+from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 
-from pronostico.core.usage import day_of_usage, usage_per_day
+from pronostico.core.usage import pace_of
 from pronostico.services.lane import LaneResult
 from pronostico.services.report_model import ReportModel
 from pronostico.services.results import model_digest
 from pronostico.services.shop import shop_settings
 from pronostico.store import records
+from pronostico.store.database import Database
 from pronostico.store.lanes import StoredLane, open_cases, stored_lanes
 
 
@@ -77,25 +79,29 @@ def _look(result: LaneResult | None) -> _Look | None:
 
 
 def _lane(stored: StoredLane) -> LaneOut:
-    result = None if stored.result is None else LaneResult.model_validate(stored.result)
-    history = [(one.day, one.usage) for one in stored.visits]
+    # What comes from our own tables is built without being checked once more: there may be a thousand.
+    result = None if stored.result is None else LaneResult.model_validate_json(stored.result)
+    pace = pace_of((one.day, one.usage) for one in stored.visits)
     look = _look(result)
     fan = []
     for one in result.next_look.fan if result is not None and result.next_look is not None else []:
-        day = None if one.usage is None else day_of_usage(one.usage, history)
+        day = None if one.usage is None or pace is None else pace.day_of(one.usage)
         if day is not None:
-            fan.append(FanDayOut(risk=one.risk, day=day))
-    return LaneOut(
+            fan.append(FanDayOut.model_construct(risk=one.risk, day=day))
+    return LaneOut.model_construct(
         id=stored.id,
         name=stored.name,
         usage_unit=stored.usage_unit,
         fuel=stored.fuel,
         adjustment=stored.adjustment,
-        visits=[LaneVisitOut.model_validate(one) for one in stored.visits],
+        visits=[
+            LaneVisitOut.model_construct(id=one.id, day=one.day, usage=one.usage, work=one.work)
+            for one in stored.visits
+        ],
         cases=[OpenCaseOut.model_validate(one) for one in stored.cases],
-        usage_per_day=usage_per_day(history),
+        usage_per_day=None if pace is None else pace.per_day,
         result=result,
-        look_day=None if look is None else day_of_usage(look.usage, history),
+        look_day=None if look is None or pace is None else pace.day_of(look.usage),
         look_is_recheck=look is not None and look.is_recheck,
         fan=fan,
     )
@@ -122,16 +128,36 @@ def engine_names(session: Session) -> list[EngineNameOut]:
 
 @dataclass(frozen=True, slots=True)
 class Lanes:
-    """Every engine of the shop, by name; `stale`: those without a current result."""
+    """Every engine of the shop, by name, as JSON; `stale`: those without a current result."""
 
-    lanes: list[LaneOut]
+    document: str
     stale: list[tuple[str, int]]
 
 
-def shop_lanes(session: Session) -> Lanes:
-    """The Shop from what is kept: nothing is reckoned here."""
+_AS_JSON = TypeAdapter(list[LaneOut])
+
+
+def _read(session: Session) -> Lanes:
     stored = stored_lanes(session, model_digest(shop_settings(session)))
-    return Lanes(
-        [_lane(one) for one in stored],
-        [(one.id, one.changed) for one in stored if one.result is None],
-    )
+    document = _AS_JSON.dump_json([_lane(one) for one in stored]).decode()
+    return Lanes(document, [(one.id, one.changed) for one in stored if one.result is None])
+
+
+class KeptLanes:
+    """The Shop from what is kept; read anew where anything was written since."""
+
+    def __init__(self, database: Database) -> None:
+        self._database = database
+        self._kept: tuple[int, Lanes] | None = None
+
+    def now(self) -> Lanes:
+        """The lanes as they stand; nothing is reckoned here."""
+        # Asked before reading: what is written in between makes the next asking read again.
+        version = self._database.version()
+        kept = self._kept
+        if kept is not None and kept[0] == version:
+            return kept[1]
+        with self._database.reading() as session:
+            lanes = _read(session)
+        self._kept = (version, lanes)
+        return lanes

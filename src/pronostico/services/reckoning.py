@@ -1,10 +1,10 @@
 """Reckons what has no current result, in the background, and says how far it is."""
 
-import json
 import multiprocessing
 import threading
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wait
+from concurrent.futures.process import BrokenProcessPool
 from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import partial
@@ -105,10 +105,12 @@ class _Count:
         """Keep what was reckoned of a task; one that cannot be must not hold up the others."""
         try:
             report, lane = reckoned()
+        except BrokenProcessPool:
+            raise
         except Exception:  # whatever it was: the engine is told as failed
             self.failed.add((task.engine_id, task.changed))
         else:
-            self.book.keep(task, Result(report, json.loads(lane)))
+            self.book.keep(task, Result(report, lane))
         self._one_more()
 
     def open_tasks(self, stopped: Callable[[], bool]) -> Iterator[_Task]:
@@ -157,6 +159,15 @@ def reckon_stale(
         for task in count.open_tasks(stopped):
             count.finish(task, partial(reckon_document, task.document, book.shop))
         return count.progress
+    try:
+        _by_many(count, processes, stopped)
+    except BrokenProcessPool:
+        # A process was ended from outside, for want of memory maybe: what is left is done here.
+        return reckon_stale(database, processes=1, told=told, stopped=stopped, hopeless=hopeless)
+    return count.progress
+
+
+def _by_many(count: _Count, processes: int, stopped: Callable[[], bool]) -> None:
     with _pool(processes) as pool:
         waiting: dict[Future[tuple[str, str]], _Task] = {}
 
@@ -166,10 +177,9 @@ def reckon_stale(
                     count.finish(waiting.pop(future), future.result)
 
         for task in count.open_tasks(stopped):
-            waiting[pool.submit(reckon_document, task.document, book.shop)] = task
+            waiting[pool.submit(reckon_document, task.document, count.book.shop)] = task
             collect(processes * _AHEAD)
         collect(0)
-    return count.progress
 
 
 class Reckoner:

@@ -42,14 +42,13 @@ def data_digest(record: Record) -> str:
 def reckon(record: Record, shop: ShopSettings) -> Result:
     """Reckon the result of a record."""
     report = analyse_ahead(record, risk=shop.next_check_risk, margin_mm=shop.next_check_margin_mm)
-    lane = lane_of(record, report).model_dump(mode="json")
-    return Result(report.model_dump_json(by_alias=True), lane)
+    return Result(report.model_dump_json(by_alias=True), lane_of(record, report).model_dump_json())
 
 
 def reckon_document(document: str, shop: str) -> tuple[str, str]:
     """The same as texts, for another process: a record and the shop's settings in, report and lane out."""
     result = reckon(Record.model_validate_json(document), ShopSettings.model_validate_json(shop))
-    return result.report, json.dumps(result.lane)
+    return result.report, result.lane
 
 
 def result_of(database: Database, engine_id: str) -> Result:

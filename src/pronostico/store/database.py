@@ -1,5 +1,7 @@
 """Opening the database: SQLite that loses nothing it has acknowledged, at the newest migration."""
 
+import sqlite3
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -48,6 +50,9 @@ class Database:
         self._reading = sessionmaker(self._engine)
         self._writing = sessionmaker(self._engine.execution_options(writes=True))
         self._upgrade()
+        # Never writes, so that it sees what every other connection commits.
+        self._watching = sqlite3.connect(path, check_same_thread=False)
+        self._watch_lock = threading.Lock()
 
     def _upgrade(self) -> None:
         config = Config()
@@ -68,6 +73,14 @@ class Database:
         with self._writing() as session:
             yield session
 
+    def version(self) -> int:
+        """A figure that changes with every commit: what was read under the same figure still holds."""
+        with self._watch_lock:
+            (version,) = self._watching.execute("PRAGMA data_version").fetchone()
+        return int(version)
+
     def close(self) -> None:
         """Give the file back."""
+        with self._watch_lock:
+            self._watching.close()
         self._engine.dispose()

@@ -8,7 +8,7 @@ from datetime import date
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from pronostico.store.tables import CaseFindingRow, CaseRow, EngineRow, Json, ResultRow, VisitRow
+from pronostico.store.tables import CaseFindingRow, CaseRow, EngineRow, ResultRow, VisitRow
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,7 +32,7 @@ class StoredCase:
 
 @dataclass(frozen=True, slots=True)
 class StoredLane:
-    """An engine with its visits, its open cases and what is current of its result."""
+    """An engine with its visits, its open cases, and its result as JSON where that is current."""
 
     id: str
     name: str
@@ -41,7 +41,7 @@ class StoredLane:
     adjustment: str
     visits: tuple[StoredVisit, ...]
     cases: tuple[StoredCase, ...]
-    result: Json | None
+    result: str | None
     changed: int
 
 

@@ -5,15 +5,15 @@ from dataclasses import dataclass
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from pronostico.store.tables import EngineRow, Json, ResultRow
+from pronostico.store.tables import EngineRow, ResultRow
 
 
 @dataclass(frozen=True, slots=True)
 class Result:
-    """What was reckoned of an engine: the whole report as JSON, and what the Shop shows of it."""
+    """What was reckoned of an engine: the whole report, and what the Shop shows of it; both JSON."""
 
     report: str
-    lane: Json
+    lane: str
 
 
 def changes_of(session: Session, engine_id: str) -> int | None:

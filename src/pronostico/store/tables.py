@@ -158,7 +158,7 @@ class ResultRow(Base):
     """What was reckoned of an engine: current while `changed` is the engine's own and `model` the shop's.
 
     `model` is a digest of the model's version and everything that it assumes, `digest` one of the engine's
-    data and visits. `report` is the whole analysis as JSON, `lane` what the Shop shows of it.
+    data and visits. `report` is the whole analysis, `lane` what the Shop shows of it, both JSON.
     """
 
     __tablename__ = "results"
@@ -168,7 +168,7 @@ class ResultRow(Base):
     model: Mapped[str] = mapped_column(String(64))
     digest: Mapped[str] = mapped_column(String(64))
     report: Mapped[str] = mapped_column(Text)
-    lane: Mapped[Json] = mapped_column(JSON)
+    lane: Mapped[str] = mapped_column(Text)
 
 
 class BladeSetRow(Base):

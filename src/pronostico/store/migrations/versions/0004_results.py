@@ -47,7 +47,7 @@ def upgrade() -> None:
         sa.Column("model", sa.String(length=64), nullable=False),
         sa.Column("digest", sa.String(length=64), nullable=False),
         sa.Column("report", sa.Text(), nullable=False),
-        sa.Column("lane", sa.JSON(), nullable=False),
+        sa.Column("lane", sa.Text(), nullable=False),
         sa.ForeignKeyConstraint(["engine_id"], ["engines.id"]),
         sa.PrimaryKeyConstraint("engine_id"),
     )

@@ -1,0 +1,120 @@
+"""A shop of a thousand engines: reckoned from nothing by two processes, then asked for again and again.
+
+Run on its own with another number of engines: `python -m benchmarks.shop 100`.
+"""
+
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from pathlib import Path
+
+import numpy as np
+
+from benchmarks.fleet import simulated_engine
+from pronostico.demo.machine import BENCH_SET, engine_of
+from pronostico.record.conversion import model_of_visit
+from pronostico.record.models import FORMAT, Record
+from pronostico.services.reckoning import reckon_stale
+from pronostico.store.database import Database
+from pronostico.store.records import add_record
+
+ENGINES, VALVES, VISITS = 1000, 8, 6
+_ASKED = 60
+_PORT = 8790
+
+
+@dataclass(frozen=True, slots=True)
+class ShopFigures:
+    """Seconds for the whole shop; milliseconds of one answer; megabytes of the server that gave it."""
+
+    engines: int
+    reckoning_s: float
+    median_ms: float
+    p95_ms: float
+    answer_kb: float
+    memory_mb: float
+
+
+def _record(number: int) -> Record:
+    _, visits = simulated_engine(VALVES, VISITS, seed=number)
+    engine = engine_of("R4-26G", f"e{number}", f"Engine {number:04d}")
+    # The simulated valves under the names of the pattern.
+    read, own = sorted({one.valve for one in visits[0].readings}), sorted(one.id for one in engine.valves)
+    names = dict(zip(read, own, strict=True))
+    models = []
+    for visit in visits:
+        model = model_of_visit(visit)
+        readings = [one.model_copy(update={"valve": names[one.valve]}) for one in model.readings]
+        settings = [one.model_copy(update={"valve": names[one.valve]}) for one in model.settings]
+        models.append(model.model_copy(update={"readings": readings, "settings": settings}))
+    return Record(format=FORMAT, version=1, engine=engine, gauge_set=BENCH_SET, visits=models, cases=[])
+
+
+def _fill(path: Path, engines: int) -> None:
+    database = Database(path)
+    for first in range(0, engines, 50):
+        with database.writing() as session:
+            for number in range(first, min(first + 50, engines)):
+                add_record(session, _record(number), now=datetime.now(UTC))
+            session.commit()
+    database.close()
+
+
+def _memory_mb(pid: int) -> float:
+    """Resident memory of a process and the processes it started."""
+    children = subprocess.run(["pgrep", "-P", str(pid)], capture_output=True, text=True, check=False)
+    total = 0.0
+    for one in [pid, *map(int, children.stdout.split())]:
+        for line in Path(f"/proc/{one}/status").read_text("utf-8").splitlines():
+            if line.startswith("VmRSS"):
+                total += float(line.split()[1]) / 1024.0
+    return total
+
+
+def _asked(address: str) -> tuple[list[float], int]:
+    times, size = [], 0
+    for _ in range(_ASKED):
+        started = time.perf_counter()
+        with urllib.request.urlopen(address, timeout=60) as answer:
+            size = len(answer.read())
+        times.append((time.perf_counter() - started) * 1000.0)
+    return times, size
+
+
+def figures(engines: int = ENGINES) -> ShopFigures:
+    """Fill a shop, reckon it, and ask for it."""
+    with tempfile.TemporaryDirectory(prefix="pronostico-bench-") as folder:
+        path = Path(folder) / "shop.sqlite"
+        _fill(path, engines)
+        database = Database(path)
+        started = time.perf_counter()
+        reckon_stale(database, processes=2)
+        reckoning_s = time.perf_counter() - started
+        database.close()
+        command = [sys.executable, "-m", "pronostico.cli", "serve", "--database", str(path)]
+        with subprocess.Popen([*command, "--port", str(_PORT)], stdout=subprocess.PIPE, text=True) as server:
+            assert server.stdout is not None
+            address = server.stdout.readline()
+            while "http://" not in address:
+                address = server.stdout.readline()
+            url = address.split(" at ")[1].split()[0] + "api/shop"
+            _asked(url)
+            times, size = _asked(url)
+            memory_mb = _memory_mb(server.pid)
+            server.terminate()
+    return ShopFigures(
+        engines,
+        reckoning_s,
+        float(np.median(times)),
+        float(np.quantile(times, 0.95)),
+        size / 1024.0,
+        memory_mb,
+    )
+
+
+if __name__ == "__main__":
+    print(figures(int(sys.argv[1]) if len(sys.argv) > 1 else ENGINES))
