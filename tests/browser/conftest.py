@@ -3,16 +3,20 @@
 import shutil
 import threading
 from collections.abc import Iterator
+from contextlib import AbstractContextManager
 from pathlib import Path
 
 import pytest
 import uvicorn
 from playwright.sync_api import Page, expect
+from sqlalchemy import delete, select
+from sqlalchemy.orm import Session
 
 from pronostico.api.app import create_app
 from pronostico.serving import bind
 from pronostico.settings import Settings
 from pronostico.store.database import Database
+from pronostico.store.tables import ResultRow, VisitRow
 from tests.conftest import own_copy
 
 # Keep Chromium from calling anywhere by itself.
@@ -76,6 +80,28 @@ class Server:
         self._thread.join(timeout=20)
         self._app.state.reckoner.close()
         self._database.close()
+
+    def writing(self) -> AbstractContextManager[Session]:
+        """A session to change what is stored behind the pages' back."""
+        return self._database.writing()
+
+    def forget_results(self, session: Session) -> None:
+        """As if nothing had been reckoned yet."""
+        session.execute(delete(ResultRow))
+        session.commit()
+
+    def forget_visits(self, session: Session, engine_id: str) -> None:
+        """As if an engine had never been looked at."""
+        for row in session.scalars(select(VisitRow).where(VisitRow.engine_id == engine_id)):
+            for reading in row.readings:
+                for one in reading.tries:
+                    session.delete(one)
+            session.flush()
+            for part in (*row.readings, *row.settings, *row.findings):
+                session.delete(part)
+            session.flush()
+            session.delete(row)
+        session.commit()
 
     def start_again(self) -> None:
         listener = bind(self.port)

@@ -242,6 +242,8 @@ def test_a_faulty_record_is_told_fault_by_fault(page, server, tmp_path):
 
 
 ADDRESSES = {
+    "drift sheet": "/engines/resurfacer-1/drift",
+    "valve large": "/engines/resurfacer-1/drift/3E",
     "shop": "/",
     "engine": "/engines/resurfacer-1",
     "listening": "/engines/resurfacer-1/visits/v8/listen",

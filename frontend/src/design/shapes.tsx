@@ -44,7 +44,11 @@ export function VerdictMark({ verdict, word }: { verdict: VerdictWord; word?: st
       <svg width={28} height={12} viewBox="-14 -6 28 12" aria-hidden="true">
         <VerdictShape verdict={verdict} />
       </svg>
-      <span style={{ color: VERDICT_COLOUR[verdict] }} className="font-semibold">
+      {/* The outline of a blank is too pale to be read as a word. */}
+      <span
+        style={{ color: verdict === 'blank' ? 'var(--color-ink-soft)' : VERDICT_COLOUR[verdict] }}
+        className="font-semibold"
+      >
         {word ?? verdict}
       </span>
     </span>

@@ -128,45 +128,42 @@ function Choices({
 }) {
   const box = 'min-h-11 rounded-card border border-rule-strong bg-sheet px-3 py-2'
   return (
-    <div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-2">
-      <label className="flex items-center gap-2">
-        Engines with
-        <input
-          type="search"
-          value={typed}
-          placeholder="name, complaint, fuel, valve"
-          className={`${box} w-64`}
-          onChange={(event) => choose('find', event.target.value, '')}
-        />
-      </label>
-      <label className="flex items-center gap-2">
-        Show
-        <select
-          value={shown}
-          className={box}
-          onChange={(event) => choose('show', event.target.value, 'all')}
-        >
-          {Object.entries(SHOWN).map(([key, word]) => (
-            <option key={key} value={key}>
-              {word}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label className="flex items-center gap-2">
-        by
-        <select
-          value={order}
-          className={box}
-          onChange={(event) => choose('order', event.target.value, 'look')}
-        >
-          {Object.entries(ORDERS).map(([key, word]) => (
-            <option key={key} value={key}>
-              {word}
-            </option>
-          ))}
-        </select>
-      </label>
+    <div className="mb-3 flex flex-wrap items-center gap-2">
+      <label htmlFor="lanes-find">Engines with</label>
+      <input
+        id="lanes-find"
+        type="search"
+        value={typed}
+        placeholder="name, complaint, fuel, valve"
+        className={`${box} w-64`}
+        onChange={(event) => choose('find', event.target.value, '')}
+      />
+      <label htmlFor="lanes-shown">Show</label>
+      <select
+        id="lanes-shown"
+        value={shown}
+        className={box}
+        onChange={(event) => choose('show', event.target.value, 'all')}
+      >
+        {Object.entries(SHOWN).map(([key, word]) => (
+          <option key={key} value={key}>
+            {word}
+          </option>
+        ))}
+      </select>
+      <label htmlFor="lanes-order">sorted by</label>
+      <select
+        id="lanes-order"
+        value={order}
+        className={box}
+        onChange={(event) => choose('order', event.target.value, 'look')}
+      >
+        {Object.entries(ORDERS).map(([key, word]) => (
+          <option key={key} value={key}>
+            {word}
+          </option>
+        ))}
+      </select>
     </div>
   )
 }

@@ -1,0 +1,139 @@
+"""The Shop along time, the drift sheet, and what-if, driven in the real page."""
+
+import csv
+import io
+import re
+
+from playwright.sync_api import expect
+
+ONE = "/engines/resurfacer-1"
+TWO = "/engines/resurfacer-2"
+
+
+def names(page):
+    return page.get_by_role("listitem").get_by_role("link").filter(has_text=re.compile("^[A-Z]"))
+
+
+def test_the_shop_says_what_to_do_today_and_finds_by_typing(watched, server):
+    page = watched
+    page.goto(server.address)
+    lane = page.get_by_role("listitem").filter(has_text="Ice resurfacer 1")
+    expect(lane).to_contain_text("out as it stands: 1E, 2E, 3E")
+    expect(lane).to_contain_text("3E broke from trend")
+    expect(lane.get_by_role("img").first).to_have_attribute(
+        "aria-label", re.compile("8 visits, last on .* next look due now")
+    )
+    # What is due stands before what is not, by whatever name.
+    expect(names(page).first).to_have_text("Ice resurfacer 1")
+    expect(names(page).nth(1)).to_have_text("Snow groomer")
+    page.get_by_label("sorted by").select_option("name")
+    expect(names(page).nth(1)).to_have_text("Ice resurfacer 2")
+
+    page.get_by_label("Show").select_option("with an open case")
+    expect(page.get_by_text("5 of 8 engines")).to_be_visible()
+    page.get_by_label("Engines with").fill("kicks heavy")
+    expect(page.get_by_text("1 of 8 engines")).to_be_visible()
+    expect(names(page).first).to_have_text("Snow thrower")
+    # The choice is in the address.
+    page.reload()
+    expect(page.get_by_label("Engines with")).to_have_value("kicks heavy")
+    expect(page.get_by_text("1 of 8 engines")).to_be_visible()
+    page.get_by_label("Engines with").fill("nothing of the kind")
+    expect(page.get_by_text("No engine fits", exact=False)).to_be_visible()
+
+
+def test_a_shop_that_is_not_reckoned_yet_says_so_and_fills_in(page, server):
+    with server.writing() as session:
+        server.forget_results(session)
+    page.goto(server.address)
+    lane = page.get_by_role("listitem").filter(has_text="Ice resurfacer 1")
+    expect(lane.get_by_text("being reckoned")).to_be_visible()
+    expect(page.get_by_text(re.compile(r"Reckoning: \d of 8 engines"))).to_be_visible()
+    expect(lane).to_contain_text("out as it stands: 1E, 2E, 3E", timeout=60_000)
+    expect(page.get_by_role("progressbar")).to_have_count(0, timeout=60_000)
+
+
+def test_the_drift_sheet_opens_a_valve_large_and_says_what_it_rests_on(watched, server):
+    page = watched
+    page.goto(server.address + ONE)
+    page.get_by_role("link", name="Drift sheet").click()
+    expect(page.get_by_role("heading", name="Drift sheet: Ice resurfacer 1")).to_be_visible()
+    charts = page.get_by_role("link", name=re.compile("valve .. large"))
+    # In the places of the plan: exhausts above, front at the left.
+    assert [chart.get_attribute("aria-label") for chart in charts.all()] == [
+        *(f"valve {n}E large" for n in (1, 2, 3, 4)),
+        *(f"valve {n}I large" for n in (1, 2, 3, 4)),
+    ]
+    row = page.get_by_role("row", name=re.compile("^3E "))
+    expect(row).to_contain_text("tightening")
+    expect(row).to_contain_text("v8, tighter")
+
+    page.get_by_role("link", name="valve 3E large").press("Enter")
+    large = page.get_by_role("dialog")
+    expect(large.get_by_role("heading", name="Valve 3E: cylinder 3, exhaust")).to_be_visible()
+    large.get_by_text("What this rests on").click()
+    expect(large.get_by_text("15 readings at 8 visits", exact=False)).to_be_visible()
+    told = large.get_by_role("row").filter(has_text="v8").filter(has_text="tighter")
+    expect(told).to_have_count(1)
+    expect(page).to_have_url(re.compile("/drift/3E$"))
+    page.keyboard.press("Escape")
+    expect(large).to_have_count(0)
+    expect(page).to_have_url(re.compile("/drift$"))
+
+
+def test_the_truth_of_the_demonstration_is_drawn_where_it_is_asked_for(watched, server):
+    page = watched
+    page.goto(f"{server.address}{TWO}/drift")
+    truth = page.locator("title", has_text="the truth that the demonstration was simulated from")
+    expect(page.get_by_role("link", name="valve 1E large")).to_be_visible()
+    expect(truth).to_have_count(0)
+    page.get_by_label("the truth it was simulated from").click()
+    expect(truth).to_have_count(8)
+
+
+def test_both_tables_are_fetched_as_csv(watched, server):
+    page = watched
+    page.goto(f"{server.address}{TWO}/drift")
+    for link, lines in (("Table as CSV", 8), ("Readings as CSV", 30)):
+        with page.expect_download() as fetched:
+            page.get_by_role("link", name=link).click()
+        text = fetched.value.path().read_text("utf-8")
+        assert len(list(csv.DictReader(io.StringIO(text)))) == lines
+
+
+def test_what_if_is_answered_as_it_is_typed(page, server):
+    page.goto(f"{server.address}{TWO}/valves/2E")
+    page.get_by_label("2E set to").fill("0,27")
+    expect(page.get_by_text("At 0.27 mm: in spec", exact=False)).to_be_visible()
+    page.get_by_label("The next look at").fill("1900")
+    expect(page.get_by_text(re.compile(r"\d+\s% that a valve is out by then"))).to_be_visible()
+    page.get_by_label("A check every").fill("200")
+    expect(page.get_by_text(re.compile(r"at 1\s690\sh: "))).to_be_visible()
+    # What cannot be is said, and what was typed stays.
+    page.get_by_label("The next look at").fill("12")
+    expect(page.get_by_text("the last visit's", exact=False)).to_be_visible()
+    expect(page.get_by_label("The next look at")).to_have_value("12")
+    page.get_by_label("2E set to").fill("a bit")
+    expect(page.get_by_text("must be a figure")).to_be_visible()
+
+
+def test_a_new_meter_is_noted_and_taken_back(page, server):
+    page.goto(f"{server.address}{TWO}/data")
+    page.get_by_label("The old one showed last").fill("1200")
+    page.get_by_role("button", name="Note the change").click()
+    expect(page.get_by_text("at the last visit it showed 1490")).to_be_visible()
+    page.get_by_label("The old one showed last").fill("1500")
+    page.get_by_role("button", name="Note the change").click()
+    expect(page.get_by_text("showed 1500 h, went on from 0", exact=False)).to_be_visible()
+    page.get_by_role("button", name="take back").click()
+    expect(page.get_by_text("showed 1500 h, went on from 0", exact=False)).to_have_count(0)
+
+
+def test_an_engine_without_a_visit_says_what_to_do(page, server):
+    with server.writing() as session:
+        server.forget_visits(session, "quad")
+    page.goto(f"{server.address}/engines/quad/drift")
+    expect(page.get_by_text("No visit yet, so nothing drifts", exact=False)).to_be_visible()
+    page.goto(server.address)
+    lane = page.get_by_role("listitem").filter(has_text="Piste quad")
+    expect(lane).to_contain_text("Never looked at: begin with a first visit", timeout=60_000)
