@@ -3,7 +3,7 @@
 from rich.console import Console
 from rich.table import Table
 
-from benchmarks import calibration, computation, locking, page, technicians
+from benchmarks import calibration, computation, locking, page, sampling, shop, technicians
 from benchmarks.timing import yardstick_ms
 
 
@@ -46,7 +46,7 @@ def _locking() -> Table:
 
 
 def _calibration() -> Table:
-    table = Table(title=f"the next check foretold, {calibration.ENGINES} simulated engines of four valves")
+    table = Table(title=f"the next check foretold, {calibration.ENGINES} simulated engines of eight valves")
     for heading in ("way", "50 % holds", "90 % holds", "Brier score of 'will be tight'"):
         table.add_column(heading)
     study = calibration.study()
@@ -60,6 +60,35 @@ def _calibration() -> Table:
     return table
 
 
+def _shop() -> Table:
+    found = shop.figures()
+    table = Table(title=f"a shop of {found.engines} engines, {shop.VALVES} valves, {shop.VISITS} visits")
+    for heading in ("reckoned from nothing", "answer, median", "answer, 95 %", "of", "server"):
+        table.add_column(heading)
+    table.add_row(
+        f"{found.reckoning_s:.0f} s by two processes",
+        f"{found.median_ms:.0f} ms",
+        f"{found.p95_ms:.0f} ms",
+        f"{found.answer_kb:.0f} kB",
+        f"{found.memory_mb:.0f} MB",
+    )
+    return table
+
+
+def _sampling() -> Table:
+    found = sampling.compared()
+    table = Table(title="the drift of 4 valves at 8 visits, by a common sampler and by the model")
+    for heading in ("sampling to 0.0002 mm", "effective draws a second", "the model", "times faster"):
+        table.add_column(heading)
+    table.add_row(
+        f"{found.sampling_s:.0f} s",
+        f"{found.effective_per_s:.2f}",
+        f"{found.model_ms:.0f} ms",
+        f"{found.times_faster:.0f}",
+    )
+    return table
+
+
 def main() -> None:
     """Measure and print."""
     console = Console(width=110)
@@ -67,6 +96,8 @@ def main() -> None:
     console.print(_technicians())
     console.print(_locking())
     console.print(_calibration())
+    console.print(_sampling())
+    console.print(_shop())
 
 
 if __name__ == "__main__":

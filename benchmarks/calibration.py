@@ -18,7 +18,7 @@ from pronostico.core.forecast import ahead, trend_of
 from pronostico.core.simulate import PlannedVisit, Simulated, ValveTruth, simulate
 from pronostico.demo.machine import BENCH_SET
 
-ENGINES, VISITS = 60, 5
+ENGINES, VISITS = 200, 5
 
 
 @dataclass(slots=True)
@@ -69,7 +69,9 @@ class Study:
 
 def _made(seed: int) -> tuple[Engine, Simulated]:
     rng = np.random.default_rng(seed)
-    valves = tuple(Valve(f"{n}{s}", n, "intake" if s == "I" else "exhaust") for n in (1, 2) for s in "IE")
+    valves = tuple(
+        Valve(f"{n}{s}", n, "intake" if s == "I" else "exhaust") for n in (1, 2, 3, 4) for s in "IE"
+    )
     engine = Engine("e", "h", 250.0, "screw-rocker", valves, Spec(0.15, 0.20), Spec(0.25, 0.30))
     truths = tuple(
         ValveTruth(
@@ -96,16 +98,16 @@ def _made(seed: int) -> tuple[Engine, Simulated]:
 def study() -> Study:
     """All engines."""
     done = Study()
-    called = np.zeros((ENGINES * 2, 3), dtype=bool)
+    called = np.zeros((ENGINES * 4, 3), dtype=bool)
     false_calls, breaks, judged = [], 0, 0
     for number in range(ENGINES):
         engine, made = _made(number)
         truth = {one.valve: one.found_mm for one in made.truth if one.visit == f"v{VISITS}"}
         for at, upto in enumerate((3, 4, VISITS)):
             known = drifts(engine, made.visits[:upto])
-            for index, name in enumerate(("1E", "2E")):
+            for index, name in enumerate(("1E", "2E", "3E", "4E")):
                 drift = known.valves[name].state.of(0.0, 1.0)
-                called[2 * number + index, at] = trend_of(drift, Spec(0.25, 0.30)) == "tightening"
+                called[4 * number + index, at] = trend_of(drift, Spec(0.25, 0.30)) == "tightening"
         lines = analyse(engine, made.visits[:VISITS])
         for name, valve in known.valves.items():
             spec = valve.chain.specs[-1]

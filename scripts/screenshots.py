@@ -26,7 +26,7 @@ def _measured(page: Page) -> None:
 
 
 def _reckoned(page: Page) -> None:
-    page.get_by_text("From all valves together").wait_for()
+    page.get_by_text("What this rests on").wait_for()
 
 
 def _described(page: Page) -> None:
@@ -74,10 +74,16 @@ def _proved(page: Page) -> None:
     page.evaluate("document.activeElement.blur(); window.scrollTo(0, 0)")
 
 
+def _lanes(page: Page) -> None:
+    page.get_by_text("out as it stands: 1E, 2E, 3E").wait_for(timeout=90_000)
+    page.get_by_role("progressbar").wait_for(state="detached", timeout=90_000)
+
+
 # In the order of the work: what is noted at one stop shows at the next.
 VIEWS = {
-    "shop": ("/", None),
+    "shop": ("/", _lanes),
     "engine": (f"{ENGINE}/valves/2E", _reckoned),
+    "drift-sheet": (f"{ENGINE}/drift", None),
     "describing": ("/new-engine", _described),
     "bench": ("/bench", _against),
     "listening": (f"{ENGINE}/visits/v8/listen", None),
