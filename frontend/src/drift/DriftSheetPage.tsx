@@ -149,7 +149,9 @@ function DriftSheet({ detail, analysis }: { detail: EngineDetail; analysis: Anal
         <div className="fixed inset-0 bg-ink/40" aria-hidden="true" />
         <div className="fixed inset-0 overflow-y-auto p-4">
           <DialogPanel className="mx-auto max-w-3xl">
-            <DialogTitle as="h1" className="sr-only">Valve {valveId} large</DialogTitle>
+            <DialogTitle as="h1" className="sr-only">
+              Valve {valveId} large
+            </DialogTitle>
             {large && (
               <ValveHistory
                 analysis={analysis}
