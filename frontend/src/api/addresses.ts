@@ -68,6 +68,12 @@ export function sheetAddress(engineId: string): string {
 
 export const NEW_ENGINE_ADDRESS = '/new-engine'
 export const BENCH_ADDRESS = '/bench'
+export const HANDBOOK_ADDRESS = '/handbook'
+
+/** A cause's page of the handbook. */
+export function causeAddress(cause: string): string {
+  return `${HANDBOOK_ADDRESS}#${step(cause)}`
+}
 
 export function engineDataAddress(engineId: string): string {
   return `${engineAddress(engineId)}/data`

@@ -112,6 +112,12 @@ export const formHelpQuery = queryOptions({
   staleTime: Infinity,
 })
 
+export const handbookQuery = queryOptions({
+  queryKey: ['handbook'],
+  queryFn: () => unwrap(api.GET('/api/handbook')),
+  staleTime: Infinity,
+})
+
 export const findingsQuery = queryOptions({
   queryKey: ['findings'],
   queryFn: () => unwrap(api.GET('/api/findings')),

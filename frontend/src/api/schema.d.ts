@@ -600,6 +600,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/handbook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Handbook
+         * @description Every cause, finding and test that is known, as it is weighed.
+         */
+        get: operations["get_handbook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine_id}/cases": {
         parameters: {
             query?: never;
@@ -1271,6 +1291,8 @@ export interface components {
             help: string;
             /** Advice */
             advice: string;
+            /** Caution */
+            caution: string | null;
             /** Where */
             where: string;
             /** Cylinders */
@@ -1285,6 +1307,33 @@ export interface components {
             for: components["schemas"]["EvidenceOut"][];
             /** Against */
             against: components["schemas"]["EvidenceOut"][];
+        };
+        /**
+         * CausePageOut
+         * @description A cause as the handbook tells it.
+         */
+        CausePageOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Help */
+            help: string;
+            /** Advice */
+            advice: string;
+            /** Caution */
+            caution: string | null;
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "valve" | "cylinder" | "side" | "engine";
+            /** Prior */
+            prior: number;
+            /** Factors */
+            factors: components["schemas"]["FactorOut"][];
+            /** Links */
+            links: components["schemas"]["LinkOut"][];
         };
         /**
          * CautionOut
@@ -1721,6 +1770,20 @@ export interface components {
             why: string;
         };
         /**
+         * FactorOut
+         * @description What makes a cause likelier (times over 1) or less likely beforehand.
+         */
+        FactorOut: {
+            /** Of */
+            of: string;
+            /** Values */
+            values: string[];
+            /** Times */
+            times: number;
+            /** Why */
+            why: string;
+        };
+        /**
          * FanDayOut
          * @description The day on which the chance that a valve is out exceeds a risk.
          */
@@ -1827,6 +1890,26 @@ export interface components {
             onset?: ("sudden" | "gradual" | "after-work") | null;
             /** Words */
             words?: string | null;
+        };
+        /**
+         * FindingPageOut
+         * @description A finding as the handbook tells it; `speaks_of`: the causes that bring it about.
+         */
+        FindingPageOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Help */
+            help: string;
+            /** Group */
+            group: string;
+            /** Family */
+            family: string;
+            /** Leak */
+            leak: number;
+            /** Speaks Of */
+            speaks_of: string[];
         };
         /**
          * FiringOrderOut
@@ -1947,6 +2030,18 @@ export interface components {
             name?: string | null;
             /** Blades Mm */
             blades_mm: number[];
+        };
+        /**
+         * HandbookOut
+         * @description All of it.
+         */
+        HandbookOut: {
+            /** Causes */
+            causes: components["schemas"]["CausePageOut"][];
+            /** Findings */
+            findings: components["schemas"]["FindingPageOut"][];
+            /** Tests */
+            tests: components["schemas"]["TestPageOut"][];
         };
         /**
          * HeadIn
@@ -2181,6 +2276,25 @@ export interface components {
             intake_side?: string | null;
         };
         /**
+         * LinkOut
+         * @description What a finding says of a cause, in words, and why.
+         */
+        LinkOut: {
+            /** Finding */
+            finding: string;
+            /** Label */
+            label: string;
+            /**
+             * Says
+             * @enum {string}
+             */
+            says: "for" | "against";
+            /** Strength */
+            strength: string | null;
+            /** Why */
+            why: string;
+        };
+        /**
          * LockUpIn
          * @description The blade that dragged before the nut was locked, the one tried after, and how that felt.
          */
@@ -2346,11 +2460,15 @@ export interface components {
         };
         /**
          * NextTestOut
-         * @description A next test and what it is worth.
+         * @description A next test and what it is worth: bits of doubt, minutes with getting at it.
          */
         NextTestOut: {
             /** Test */
             test: string;
+            /** Label */
+            label: string;
+            /** Help */
+            help: string;
             /** Where */
             where: string;
             /** Gain Bits */
@@ -2359,6 +2477,8 @@ export interface components {
             minutes: number;
             /** Bits Per Hour */
             bits_per_hour: number;
+            /** Outcomes */
+            outcomes: components["schemas"]["OutcomeOut"][];
         };
         /**
          * NowOut
@@ -2388,6 +2508,28 @@ export interface components {
             opened: string;
             /** Complaints */
             complaints: string[];
+        };
+        /**
+         * OutcomeOut
+         * @description A finding that a test may show, how likely, and the likeliest cause if it does.
+         */
+        OutcomeOut: {
+            /** Finding */
+            finding: string;
+            /** Label */
+            label: string;
+            /** Where */
+            where: string | null;
+            /** Probability */
+            probability: number;
+            /** Cause */
+            cause: string;
+            /** Cause Label */
+            cause_label: string;
+            /** Cause Where */
+            cause_where: string;
+            /** Probability Of Cause */
+            probability_of_cause: number;
         };
         /**
          * PaperIn
@@ -3159,6 +3301,22 @@ export interface components {
             z: number;
             /** Swings */
             swings: boolean;
+        };
+        /**
+         * TestPageOut
+         * @description A test as the handbook tells it.
+         */
+        TestPageOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Help */
+            help: string;
+            /** Minutes */
+            minutes: number;
+            /** Shows */
+            shows: string[];
         };
         /**
          * Thread
@@ -5628,6 +5786,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FindingKindOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_handbook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandbookOut"];
                 };
             };
             /** @description Bad Request */

@@ -51,6 +51,10 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('@/bench/BenchPage')).BenchPage }),
       },
       {
+        path: '/handbook',
+        lazy: async () => ({ Component: (await import('@/handbook/HandbookPage')).HandbookPage }),
+      },
+      {
         path: '/new-engine',
         lazy: async () => ({ Component: (await import('@/engine/EngineFormPage')).NewEnginePage }),
       },

@@ -1,12 +1,13 @@
 import { useEffect, useRef } from 'react'
 import { Link, NavLink, Outlet, useLocation } from 'react-router'
-import { BENCH_ADDRESS } from '@/api/addresses'
+import { BENCH_ADDRESS, HANDBOOK_ADDRESS } from '@/api/addresses'
 import { usePreferences } from '@/design/preferences'
 import { Find } from './Find'
 
 const PLACES = [
   { to: '/', label: 'Shop' },
   { to: BENCH_ADDRESS, label: 'Bench' },
+  { to: HANDBOOK_ADDRESS, label: 'Handbook' },
 ]
 
 /** The slim top line, and the place under it. */

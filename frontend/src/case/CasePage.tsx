@@ -14,6 +14,7 @@ import { HeadPlan } from '@/head-plan/HeadPlan'
 import { CauseList, causeKey } from './CauseList'
 import { Complaints } from './Complaints'
 import { Ledger } from './Ledger'
+import { NextTests } from './NextTests'
 import { caseQuery, diagnosisQuery } from './queries'
 
 export function CasePage() {
@@ -108,6 +109,7 @@ function CaseView({
               onChoose={setPicked}
             />
           </Sheet>
+          <NextTests tests={diagnosis.next_tests} />
           <Sheet title={chosen && likely ? `Where ${chosen.label} would sit` : 'As found'}>
             <div className="p-2">
               <HeadPlan

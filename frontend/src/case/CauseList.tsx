@@ -8,11 +8,6 @@ export function causeKey(cause: Cause): string {
   return `${cause.cause} ${cause.where}`
 }
 
-/** What kinds of cause were weighed at all: a picture of three causes is not one of all. */
-function kinds(diagnosis: Diagnosis): string[] {
-  return [...new Set(diagnosis.causes.map((cause) => cause.label))].sort()
-}
-
 /** The causes as a ruled list, a bar behind each; choosing one opens its ledger. */
 export function CauseList({
   diagnosis,
@@ -61,9 +56,6 @@ export function CauseList({
       <p className="flex justify-between px-4 py-2 text-ink-soft">
         <span>none of these</span>
         <span>{chance(diagnosis.none_of_these)}</span>
-      </p>
-      <p className="border-t border-rule px-4 py-2 text-sm text-ink-soft">
-        Weighed so far: {kinds(diagnosis).join('; ')}. Anything else falls under none of these.
       </p>
     </>
   )

@@ -1,3 +1,5 @@
+import { Link } from 'react-router'
+import { causeAddress } from '@/api/addresses'
 import type { Cause, Evidence } from '@/api/client'
 import { decibans, percent } from '@/design/format'
 import { Sheet } from '@/design/Sheet'
@@ -19,6 +21,14 @@ export function Ledger({ cause }: { cause: Cause }) {
       <div className="px-4 py-2">
         <p>{cause.help}</p>
         <p className="mt-1 font-semibold">{cause.advice}</p>
+        {cause.caution && (
+          <p className="mt-1 border-l-4 border-loose px-3 py-1 font-semibold text-loose">
+            {cause.caution}
+          </p>
+        )}
+        <p className="mt-1 text-sm">
+          <Link to={causeAddress(cause.cause)}>In the handbook</Link>
+        </p>
       </div>
       <Side
         heading="Speaks for it"

@@ -8,6 +8,7 @@ from pronostico.knowledge import load_first_looks, load_knowledge
 from pronostico.record.models import CaseModel, FindingModel, Identifier
 from pronostico.services import cases
 from pronostico.services.diagnosis_report import DiagnosisOut
+from pronostico.services.handbook import HandbookOut, handbook
 
 router = APIRouter(tags=["cases"])
 _ONE = "/engines/{engine_id}/cases/{case_id}"
@@ -28,6 +29,12 @@ def get_findings() -> list[FindingKindOut]:
         )
         for kind in load_knowledge().findings.values()
     ]
+
+
+@router.get("/handbook")
+def get_handbook() -> HandbookOut:
+    """Every cause, finding and test that is known, as it is weighed."""
+    return handbook()
 
 
 @router.post("/engines/{engine_id}/cases", status_code=201)

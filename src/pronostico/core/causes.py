@@ -9,21 +9,19 @@ A soft finding, known with probability q, counts as the mix of its present and a
 one family come from the same facts; their weight is tempered, see `temper`. F-06 in docs/formulas.md.
 """
 
-from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from itertools import combinations
-from math import exp, isclose, log, log10
 from typing import Literal
 
 from pronostico.core.engine import SIDES, Engine, Side
 from pronostico.core.errors import ImpossibleValue, KnowledgeFault
 
 PlaceKind = Literal["valve", "cylinder", "side", "engine"]
+Need = Literal["decompression", "cylinders"]
 STRENGTHS = {"always": 0.97, "usually": 0.80, "often": 0.55, "sometimes": 0.25, "rarely": 0.07}
 PREVENTED = 0.3
 # A finding whose probability the cause moves by less than this factor tells nothing worth counting.
-_UNINFORMATIVE_NATS = 1e-3
+UNINFORMATIVE_NATS = 1e-3
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,11 +58,15 @@ class FindingKind:
 
 @dataclass(frozen=True, slots=True)
 class Link:
-    """How a cause speaks of a kind of finding; `strength` is None where it prevents it."""
+    """How a cause speaks of a kind of finding; `strength` is None where it prevents it.
+
+    `side`: only of a cause on that side.
+    """
 
     finding: str
     strength: float | None
     why: str
+    side: Side | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,7 +84,10 @@ class PriorFactor:
 
 @dataclass(frozen=True, slots=True)
 class CauseKind:
-    """A kind of cause: where it sits, how likely it is beforehand, what it brings about."""
+    """A kind of cause: where it sits, how likely it is beforehand, what it brings about.
+
+    `needs`: what an engine must have for it; `no_cranking`: turning the engine over with it does harm.
+    """
 
     id: str
     label: str
@@ -93,13 +98,18 @@ class CauseKind:
     factors: tuple[PriorFactor, ...]
     links: tuple[Link, ...]
     not_with_adjustment: tuple[str, ...] = ()
+    only_with_adjustment: tuple[str, ...] = ()
+    needs: tuple[Need, ...] = ()
+    caution: str | None = None
+    no_cranking: bool = False
 
 
 @dataclass(frozen=True, slots=True)
 class Knowledge:
     """All kinds of findings and causes, by id; consistent once made.
 
-    A finding may be noted that no cause speaks of yet: it is kept, and tells nothing.
+    Raises:
+        KnowledgeFault: an entry is out of range, names what is not there, or is named by nothing.
     """
 
     findings: dict[str, FindingKind]
@@ -111,6 +121,10 @@ class Knowledge:
                 raise KnowledgeFault(f"finding {finding.id}: leak is {finding.leak}, must be between 0 and 1")
         for cause in self.causes.values():
             self._check_cause(cause)
+        spoken_of = {link.finding for cause in self.causes.values() for link in cause.links}
+        silent = sorted(set(self.findings) - spoken_of)
+        if silent:
+            raise KnowledgeFault(f"finding {silent[0]}: no cause speaks of it")
 
     def _check_cause(self, cause: CauseKind) -> None:
         if not 0.0 < cause.prior < 1.0:
@@ -224,7 +238,8 @@ def places_of(engine: Engine, kind: PlaceKind) -> tuple[Place, ...]:
             return (ENGINE_WIDE,)
 
 
-def _side_at(engine: Engine, place: Place) -> Side | None:
+def side_at(engine: Engine, place: Place) -> Side | None:
+    """The side that a place is on; None where it takes in both."""
     return engine.valve(place.valve).side if place.valve is not None else place.side
 
 
@@ -233,7 +248,7 @@ def _prior(cause: CauseKind, engine: Engine, place: Place) -> float:
         "fuel": engine.fuel,
         "duty": engine.duty,
         "adjustment": engine.adjustment,
-        "side": _side_at(engine, place),
+        "side": side_at(engine, place),
     }
     odds = cause.prior / (1.0 - cause.prior)
     for factor in cause.factors:
@@ -242,12 +257,21 @@ def _prior(cause: CauseKind, engine: Engine, place: Place) -> float:
     return odds / (1.0 + odds)
 
 
+def _can_have(engine: Engine, cause: CauseKind) -> bool:
+    if engine.adjustment in cause.not_with_adjustment:
+        return False
+    if cause.only_with_adjustment and engine.adjustment not in cause.only_with_adjustment:
+        return False
+    has = {"decompression": bool(engine.decompression_lift_mm), "cylinders": len(engine.cylinders) > 1}
+    return all(has[need] for need in cause.needs)
+
+
 def candidates_for(engine: Engine, knowledge: Knowledge) -> tuple[Candidate, ...]:
     """Every cause that this engine can have, at every place where it can sit, with its prior."""
     return tuple(
         Candidate(cause, place, _prior(cause, engine, place))
         for cause in knowledge.causes.values()
-        if engine.adjustment not in cause.not_with_adjustment
+        if _can_have(engine, cause)
         for place in places_of(engine, cause.place)
     )
 
@@ -279,110 +303,7 @@ def temper(log_weights: Sequence[float]) -> float:
     """
     total = 0.0
     for sign in (1.0, -1.0):
-        one_way = [weight * sign for weight in log_weights if weight * sign > _UNINFORMATIVE_NATS]
+        one_way = [weight * sign for weight in log_weights if weight * sign > UNINFORMATIVE_NATS]
         if one_way:
             total += sign * max(*one_way, sum(one_way) / (1.0 + 0.5 * (len(one_way) - 1)))
     return total
-
-
-class _Network:
-    """One engine's candidates held against one body of evidence."""
-
-    def __init__(self, engine: Engine, knowledge: Knowledge, evidence: Sequence[Evidence]) -> None:
-        self.engine = engine
-        self.knowledge = knowledge
-        self.evidence = [one for one in evidence if one.finding in knowledge.findings]
-        self.candidates = candidates_for(engine, knowledge)
-        self._link: dict[tuple[int, int], Link] = {}
-        for c, candidate in enumerate(self.candidates):
-            by_finding = {link.finding: link for link in candidate.kind.links}
-            for e, one in enumerate(self.evidence):
-                link = by_finding.get(one.finding)
-                if link is not None and includes(engine, candidate.place, one.place):
-                    self._link[c, e] = link
-        self._reach = [
-            [e for e in range(len(self.evidence)) if (c, e) in self._link]
-            for c in range(len(self.candidates))
-        ]
-
-    def link(self, c: int, e: int) -> Link | None:
-        """The link by which a candidate speaks of a piece of evidence."""
-        return self._link.get((c, e))
-
-    def log_ratio(self, present: Sequence[int], e: int) -> float:
-        """Log P(evidence | these causes) - log P(evidence | none), nats, untempered."""
-        one = self.evidence[e]
-        leak = self.knowledge.findings[one.finding].leak
-        links = [link for c in present if (link := self._link.get((c, e))) is not None]
-        with_causes = finding_probability(leak, links)
-
-        def likelihood(p: float) -> float:
-            return one.presence * p + (1.0 - one.presence) * (1.0 - p)
-
-        return log(likelihood(with_causes) / likelihood(leak))
-
-    def log_weight(self, present: Sequence[int]) -> float:
-        """Tempered log evidence for exactly these causes against none, nats.
-
-        A piece of evidence is counted with the cause that it says most of, so that two causes that
-        explain different things do not dilute each other.
-        """
-        groups: dict[tuple[int, str], dict[Place, list[float]]] = defaultdict(lambda: defaultdict(list))
-        for e in sorted({e for c in present for e in self._reach[c]}):
-            owner = max(present, key=lambda c: (abs(self.log_ratio((c,), e)), -c))
-            family = self.knowledge.findings[self.evidence[e].finding].family
-            groups[owner, family][self.evidence[e].place].append(self.log_ratio(present, e))
-        # First what was found at one place, then the places as witnesses of each other.
-        return sum(temper([temper(at_place) for at_place in places.values()]) for places in groups.values())
-
-
-def _weights(network: _Network, c: int) -> list[Weight]:
-    weights = []
-    for e, one in enumerate(network.evidence):
-        link = network.link(c, e)
-        if link is None:
-            continue
-        decibans = 10.0 * log10(exp(network.log_ratio((c,), e)))
-        if not isclose(decibans, 0.0, abs_tol=0.05):
-            weights.append(Weight(one, decibans, link.why))
-    return sorted(weights, key=lambda weight: -abs(weight.decibans))
-
-
-def diagnose(engine: Engine, knowledge: Knowledge, evidence: Sequence[Evidence]) -> Diagnosis:
-    """Probability of every cause at every place, given what was found.
-
-    Findings that the knowledge does not have say nothing. Places must be of this engine.
-
-    Raises:
-        UnknownValve: evidence names a valve that the engine does not have.
-    """
-    network = _Network(engine, knowledge, evidence)
-    indices = range(len(network.candidates))
-    states: list[tuple[int, ...]] = [(), *((c,) for c in indices), *combinations(indices, 2)]
-    log_mass = [_log_prior(network.candidates, state) + network.log_weight(state) for state in states]
-    highest = max(log_mass)
-    mass = [exp(value - highest) for value in log_mass]
-    total = sum(mass)
-    marginal = [0.0] * len(network.candidates)
-    for state, share in zip(states, mass, strict=True):
-        for c in state:
-            marginal[c] += share / total
-    ranked = [_ranked(network, c, marginal[c]) for c in indices]
-    ranked.sort(key=lambda cause: -cause.probability)
-    return Diagnosis(tuple(ranked), mass[0] / total)
-
-
-def _log_prior(candidates: Sequence[Candidate], present: tuple[int, ...]) -> float:
-    """Log prior odds of these causes being the ones present; the common factor is left out."""
-    return sum(log(candidates[c].prior / (1.0 - candidates[c].prior)) for c in present)
-
-
-def _ranked(network: _Network, c: int, probability: float) -> RankedCause:
-    weights = _weights(network, c)
-    return RankedCause(
-        candidate=network.candidates[c],
-        probability=probability,
-        speaks_for=tuple(weight for weight in weights if weight.decibans > 0.0),
-        speaks_against=tuple(weight for weight in weights if weight.decibans < 0.0),
-        together_decibans=10.0 / log(10.0) * network.log_weight((c,)),
-    )

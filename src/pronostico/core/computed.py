@@ -6,17 +6,21 @@ A valve that was not read at the visit says nothing. F-07 in docs/formulas.md.
 from collections.abc import Iterator, Sequence
 
 import numpy as np
+from scipy.special import ndtr
 
 from pronostico.core.analysis import Analysis, ValveAnalysis
 from pronostico.core.causes import Evidence, Place
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.drift import Drifts, ValveDrift
-from pronostico.core.engine import SIDES, Side
+from pronostico.core.engine import SIDES, Engine, Side
 from pronostico.core.history import ValveAtVisit
+from pronostico.core.judging import neighbours_of
 from pronostico.core.reading import Estimate
 
 # "The thinnest blade did not go" needs a thin blade: a refusal of a thick one shows nothing of the kind.
 THIN_BLADE_MM = 0.06
+# With less lift than this left a decompression bump eases nothing.
+LEAST_RELEASE_MM = 0.10
 
 
 def probability_of_most(probabilities: Sequence[float]) -> float:
@@ -49,6 +53,8 @@ def _clearance_level(valve: ValveAnalysis, at: ValveAtVisit) -> Iterator[Evidenc
     place = Place(valve=valve.valve.id)
     yield Evidence("clearance-tight", place, found.p_tight)
     yield Evidence("clearance-loose", place, found.p_loose)
+    very = float(ndtr((found.mean_mm - 2.0 * spec.max_mm) / found.sd_mm))
+    yield Evidence("clearance-very-loose", place, very)
     none = none_left(found)
     if none is not None:
         yield Evidence("clearance-none", place, none)
@@ -76,8 +82,36 @@ def _high_sink(known: ValveDrift | None, at: ValveAtVisit) -> float | None:
     return 1.0 - known.sink.below(at.spec.width_mm)
 
 
+def _break(
+    valve: ValveAnalysis, known: ValveDrift | None, at: ValveAtVisit, suspect: bool, constants: Constants
+) -> Iterator[Evidence]:
+    """Whether the reading lies far from what was foretold; nothing where the checking itself is suspect."""
+    last = len(valve.states) - 1
+    told = next((one for one in known.foretold if one.visit == last), None) if known is not None else None
+    if told is None or at.found is None or suspect:
+        return
+    z = 0.0 if told.z is None else told.z
+    place = Place(valve=valve.valve.id)
+    yield Evidence("break-tight", place, float(ndtr(-z - constants.break_z)))
+    yield Evidence("break-loose", place, float(ndtr(z - constants.break_z)))
+
+
+def _of_visit(drifting: Drifts, constants: Constants) -> Iterator[Evidence]:
+    """Whether everything moved at once: the probability that the shift is as large as a suspect one."""
+    posterior, visits = drifting.posterior, len(drifting.shifts)
+    # A first visit has nothing that it could have moved from.
+    if posterior is None or visits < 2:
+        return
+    last = drifting.shifts[-1]
+    shared = posterior.base.shared
+    limit = constants.shift_share * float(np.sqrt(shared.variance[shared.shift(visits - 1)]))
+    within = ndtr((limit - last.mean_mm) / last.sd_mm) - ndtr((-limit - last.mean_mm) / last.sd_mm)
+    presence = max(0.9, 1.0 - float(within)) if last.suspect else min(0.5, 1.0 - float(within))
+    yield Evidence("visit-shift", Place(), presence)
+
+
 def _of_valve(
-    valve: ValveAnalysis, at: ValveAtVisit, known: ValveDrift | None, constants: Constants
+    valve: ValveAnalysis, at: ValveAtVisit, known: ValveDrift | None, suspect: bool, constants: Constants
 ) -> Iterator[Evidence]:
     place = Place(valve=valve.valve.id)
     yield from _clearance_level(valve, at)
@@ -85,9 +119,22 @@ def _of_valve(
     if trend is not None:
         yield Evidence("tightening", place, trend[0])
         yield Evidence("loosening", place, trend[1])
+    yield from _break(valve, known, at, suspect, constants)
     sunk = _high_sink(known, at)
     if sunk is not None:
         yield Evidence("high-sink", place, sunk)
+
+
+def _release(engine: Engine, pairs: Sequence[tuple[ValveAnalysis, ValveAtVisit]]) -> Iterator[Evidence]:
+    """Whether hardly anything is left of the decompression bump's lift, cylinder by cylinder."""
+    lift = engine.decompression_lift_mm
+    if not lift:
+        return
+    for valve, at in pairs:
+        if valve.valve.side == "exhaust" and at.found is not None:
+            left_mm = lift - at.found.mean_mm
+            presence = float(ndtr((LEAST_RELEASE_MM - left_mm) / at.found.sd_mm))
+            yield Evidence("release-swallowed", Place(cylinder=valve.valve.cylinder), presence)
 
 
 def _of_side(
@@ -102,6 +149,12 @@ def _of_side(
     if len(read) >= 2:
         yield Evidence("side-tight", place, probability_of_most([found.p_tight for found in read]))
         yield Evidence("side-loose", place, probability_of_most([found.p_loose for found in read]))
+    for valve, at in valves:
+        others = [one.found for other, one in valves if other is not valve and one.found is not None]
+        apart = None if at.found is None else neighbours_of(at.found, others, constants)
+        if apart is not None:
+            presence = float(ndtr(abs(apart.z) - constants.odd_valve_z))
+            yield Evidence("one-odd-valve", Place(valve=valve.valve.id), presence)
     both_ways = (_trend(drifting.valves.get(valve.valve.id), constants) for valve, _ in valves)
     trends = [trend[0] for trend in both_ways if trend is not None]
     if len(trends) >= 2:
@@ -119,12 +172,15 @@ def computed_findings(
     if analysis.as_of_usage is None:
         return ()
     pairs = [(valve, valve.states[-1]) for valve in analysis.valves]
+    suspect = bool(drifting.shifts) and drifting.shifts[-1].suspect
     evidence = [
         one
         for valve, at in pairs
-        for one in _of_valve(valve, at, drifting.valves.get(valve.valve.id), constants)
+        for one in _of_valve(valve, at, drifting.valves.get(valve.valve.id), suspect, constants)
     ]
     for side in SIDES:
         of_side = [pair for pair in pairs if pair[0].valve.side == side]
         evidence.extend(_of_side(side, of_side, drifting, constants))
+    evidence.extend(_release(analysis.engine, pairs))
+    evidence.extend(_of_visit(drifting, constants))
     return tuple(evidence)

@@ -47,7 +47,9 @@ class Mixture:
 
     def below(self, value: float) -> float:
         """Probability that the first quantity is below a value."""
-        return float(self.weight @ ndtr((value - self.mean[:, 0]) / np.sqrt(self.cov[:, 0, 0])))
+        share = self.weight @ ndtr((value - self.mean[:, 0]) / np.sqrt(self.cov[:, 0, 0]))
+        # The weights sum to one but for rounding.
+        return min(1.0, max(0.0, float(share)))
 
     def quantile(self, probability: float) -> float:
         """The value below which the first quantity lies with that probability."""

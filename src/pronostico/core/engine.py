@@ -94,6 +94,7 @@ class Engine:
     pushrod_length_mm: float | None = None
     fuel: str | None = None
     duty: str | None = None
+    decompression_lift_mm: float | None = None
 
     def __post_init__(self) -> None:
         if not 0.0 < self.check_interval < float("inf"):

@@ -15,6 +15,7 @@ def thrower(today: date, seed: int) -> DemoMachine:
         "thrower",
         "Snow thrower",
         duty="short hard runs",
+        decompression_lift_mm=0.3,
         source=Source(title="Owner's manual S1-30", page="18"),
         torque=[Torque(part="lock nut", nm=8), Torque(part="cover", nm=6)],
         spec={

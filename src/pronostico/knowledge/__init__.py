@@ -6,6 +6,7 @@ from pronostico.knowledge.firing_orders import FiringOrder, load_firing_orders
 from pronostico.knowledge.first_looks import FirstLook, load_first_looks
 from pronostico.knowledge.loader import load_knowledge, parse_knowledge
 from pronostico.knowledge.patterns import Pattern, load_patterns
+from pronostico.knowledge.tests import load_tests, parse_tests
 
 __all__ = [
     "Caution",
@@ -18,5 +19,7 @@ __all__ = [
     "load_first_looks",
     "load_knowledge",
     "load_patterns",
+    "load_tests",
     "parse_knowledge",
+    "parse_tests",
 ]

@@ -11,9 +11,11 @@ from pronostico.core.causes import (
     FindingKind,
     Knowledge,
     Link,
+    Need,
     PlaceKind,
     PriorFactor,
 )
+from pronostico.core.engine import Side
 from pronostico.core.errors import KnowledgeFault
 from pronostico.knowledge.entries import Entry, file_text, parse_file
 
@@ -25,9 +27,19 @@ class _Finding(Entry):
     id: str = Field(pattern=r"^[a-z]+(-[a-z]+)*$")
     label: str
     help: str
-    group: Literal["complaint", "clearance", "looking-in"]
+    # Clearances are computed and a derived finding follows from others: neither is ticked.
+    group: Literal["complaint", "clearance", "derived", "looking-in", "mixture", "cylinder", "starting"]
     family: Literal[
-        "noise", "running", "starting", "clearance level", "clearance trend", "looking in", "history"
+        "noise",
+        "running",
+        "starting",
+        "clearance level",
+        "clearance trend",
+        "looking in",
+        "history",
+        "sealing",
+        "mixture",
+        "sound",
     ]
     leak: float
     leak_why: str = Field(min_length=1)
@@ -43,6 +55,7 @@ class _Factor(Entry):
 class _Link(Entry):
     finding: str
     strength: Strength
+    side: Side | None = None
     why: str
 
 
@@ -54,6 +67,10 @@ class _Cause(Entry):
     place: PlaceKind
     prior: float
     not_with_adjustment: tuple[str, ...] = ()
+    only_with_adjustment: tuple[str, ...] = ()
+    needs: tuple[Need, ...] = ()
+    caution: str | None = None
+    no_cranking: bool = False
     factor: tuple[_Factor, ...] = ()
     link: tuple[_Link, ...]
 
@@ -79,8 +96,12 @@ def _cause(entry: _Cause) -> CauseKind:
         place=entry.place,
         prior=entry.prior,
         factors=tuple(PriorFactor(f.of, f.values, f.times, f.why) for f in entry.factor),
-        links=tuple(Link(one.finding, STRENGTHS.get(one.strength), one.why) for one in entry.link),
+        links=tuple(Link(one.finding, STRENGTHS.get(one.strength), one.why, one.side) for one in entry.link),
         not_with_adjustment=entry.not_with_adjustment,
+        only_with_adjustment=entry.only_with_adjustment,
+        needs=entry.needs,
+        caution=entry.caution,
+        no_cranking=entry.no_cranking,
     )
 
 

@@ -54,6 +54,7 @@ def engine_from(model: EngineModel, constants: Constants = DEFAULT) -> Engine:
         pushrod_length_mm=model.pushrod_length_mm,
         fuel=model.fuel,
         duty=model.duty,
+        decompression_lift_mm=model.decompression_lift_mm,
     )
 
 

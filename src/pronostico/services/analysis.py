@@ -1,18 +1,20 @@
 """Analyses and diagnoses of a record, from wherever the record comes."""
 
 from pronostico.core.analysis import analyse
-from pronostico.core.causes import Evidence, Place, diagnose, valves_at
-from pronostico.core.computed import computed_findings
+from pronostico.core.cause_network import Network
 from pronostico.core.constants import DEFAULT, Constants
-from pronostico.core.engine import Engine
-from pronostico.knowledge import load_knowledge
+from pronostico.core.diagnosis import ranked
+from pronostico.core.next_tests import next_tests
+from pronostico.core.price import DEFAULT_ACCESS_MINUTES
+from pronostico.knowledge import load_knowledge, load_tests
 from pronostico.record.conversion import engine_from, visits_from
-from pronostico.record.models import CaseModel, FindingModel, Record, place_of
+from pronostico.record.models import CaseModel, Record
 from pronostico.services.analysis_report import AnalysisOut, analysis_out, with_drift
 from pronostico.services.diagnosis_report import DiagnosisOut, diagnosis_out
 from pronostico.services.drift_report import DriftReport
-from pronostico.services.drifting import reckoned, reckoned_as_found
+from pronostico.services.drifting import reckoned
 from pronostico.services.errors import NotThere
+from pronostico.services.evidence import evidence_of, up_to_visit
 
 _AHEAD_INTERVALS = 2.0
 _AHEAD_STEPS = 16
@@ -68,18 +70,6 @@ def analyse_ahead(record: Record, *, risk: float, margin_mm: float) -> AnalysisO
     return analyse_with_drift(record, at=_even_row(record), risk=risk, margin_mm=margin_mm)
 
 
-def _evidence(engine: Engine, finding: FindingModel) -> Evidence | None:
-    """A noted finding as evidence; None where it was not looked for."""
-    if finding.state == "unknown":
-        return None
-    place = Place(cylinder=finding.cylinder, side=finding.side)
-    valves = valves_at(engine, place)
-    # A side of a cylinder with one valve there is that valve.
-    if finding.cylinder is not None and finding.side is not None and len(valves) == 1:
-        place = Place(valve=next(iter(valves)))
-    return Evidence(finding.id, place, 1.0 if finding.state == "present" else 0.0)
-
-
 def _case_of(record: Record, case_id: str | None) -> CaseModel | None:
     """The case of that id; without an id the one opened last; None where there is none to take."""
     if case_id is None:
@@ -90,12 +80,13 @@ def _case_of(record: Record, case_id: str | None) -> CaseModel | None:
     raise NotThere("case", case_id)
 
 
-def _up_to_visit(record: Record, case: CaseModel | None) -> int:
-    """How many visits a case looks back on: up to its own where it names one, else all."""
-    ids = [visit.id for visit in record.visits]
-    if case is not None and case.visit in ids:
-        return ids.index(case.visit) + 1
-    return len(ids)
+def _cover_is_off(record: Record, case: CaseModel | None) -> bool:
+    """Whether the valves were looked at in the visit of the case: then the cover is off."""
+    count = up_to_visit(record, case)
+    if count == 0 or case is None or case.visit is None:
+        return False
+    visit = record.visits[count - 1]
+    return any(reading.tries for reading in visit.readings)
 
 
 def diagnose_record(
@@ -109,13 +100,15 @@ def diagnose_record(
     knowledge = load_knowledge()
     case = _case_of(record, case_id)
     engine = engine_from(record.engine, constants)
-    count = _up_to_visit(record, case)
-    visits = visits_from(record)[:count]
-    analysis = analyse(engine, visits, constants=constants)
-    # Noted at the visit and in the case it is one finding, and the case has the last word.
-    at_visit = record.visits[count - 1].findings if count else []
-    noted = {place_of(one): one for one in (*at_visit, *(case.findings if case is not None else []))}
-    evidence = [one for finding in noted.values() if (one := _evidence(engine, finding)) is not None]
-    evidence.extend(computed_findings(analysis, reckoned_as_found(engine, visits, constants), constants))
-    diagnosis = diagnose(engine, knowledge, evidence)
-    return diagnosis_out(None if case is None else case.id, diagnosis, engine, knowledge)
+    network = Network(engine, knowledge, evidence_of(record, case, constants))
+    states = network.weigh()
+    access = record.engine.access_minutes
+    tests = next_tests(
+        network,
+        states,
+        load_tests(),
+        cover_is_off=_cover_is_off(record, case),
+        access_minutes=DEFAULT_ACCESS_MINUTES if access is None else access,
+    )
+    diagnosis = ranked(network, states)
+    return diagnosis_out(None if case is None else case.id, diagnosis, tests, engine, knowledge)

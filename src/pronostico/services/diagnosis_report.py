@@ -3,10 +3,13 @@
 The fields follow the record format.
 """
 
+from collections.abc import Sequence
+
 from pydantic import Field
 
 from pronostico.core.causes import Diagnosis, Knowledge, Place, RankedCause, Weight, valves_at
 from pronostico.core.engine import Engine
+from pronostico.core.next_tests import NextTest, Outcome
 from pronostico.services.report_model import ReportModel
 
 
@@ -28,6 +31,7 @@ class CauseOut(ReportModel):
     label: str
     help: str
     advice: str
+    caution: str | None
     where: str
     cylinders: list[int]
     valves: list[str]
@@ -37,14 +41,30 @@ class CauseOut(ReportModel):
     against: list[EvidenceOut]
 
 
+class OutcomeOut(ReportModel):
+    """A finding that a test may show, how likely, and the likeliest cause if it does."""
+
+    finding: str
+    label: str
+    where: str | None
+    probability: float
+    cause: str
+    cause_label: str
+    cause_where: str
+    probability_of_cause: float
+
+
 class NextTestOut(ReportModel):
-    """A next test and what it is worth."""
+    """A next test and what it is worth: bits of doubt, minutes with getting at it."""
 
     test: str
+    label: str
+    help: str
     where: str
     gain_bits: float
     minutes: float
     bits_per_hour: float
+    outcomes: list[OutcomeOut]
 
 
 class DiagnosisOut(ReportModel):
@@ -80,6 +100,7 @@ def _cause_out(cause: RankedCause, engine: Engine, knowledge: Knowledge) -> Caus
         label=kind.label,
         help=kind.help,
         advice=kind.advice,
+        caution=kind.caution,
         where=place.name,
         cylinders=sorted({valve.cylinder for valve in valves}),
         valves=[valve.id for valve in valves],
@@ -90,13 +111,43 @@ def _cause_out(cause: RankedCause, engine: Engine, knowledge: Knowledge) -> Caus
     )
 
 
+def _outcome_out(outcome: Outcome, knowledge: Knowledge) -> OutcomeOut:
+    return OutcomeOut(
+        finding=outcome.finding,
+        label=knowledge.findings[outcome.finding].label,
+        where=_place_name(outcome.place),
+        probability=outcome.probability,
+        cause=outcome.cause_if_present,
+        cause_label=knowledge.causes[outcome.cause_if_present].label,
+        cause_where=outcome.where_if_present,
+        probability_of_cause=outcome.probability_if_present,
+    )
+
+
+def _next_test_out(one: NextTest, knowledge: Knowledge) -> NextTestOut:
+    return NextTestOut(
+        test=one.test.id,
+        label=one.test.label,
+        help=one.test.help,
+        where=one.place.name,
+        gain_bits=one.gain_bits,
+        minutes=one.minutes,
+        bits_per_hour=one.bits_per_hour,
+        outcomes=[_outcome_out(outcome, knowledge) for outcome in one.outcomes],
+    )
+
+
 def diagnosis_out(
-    case: str | None, diagnosis: Diagnosis, engine: Engine, knowledge: Knowledge
+    case: str | None,
+    diagnosis: Diagnosis,
+    tests: Sequence[NextTest],
+    engine: Engine,
+    knowledge: Knowledge,
 ) -> DiagnosisOut:
-    """A diagnosis on its way out; which test comes next is not worked out yet."""
+    """A diagnosis on its way out, with what to do next."""
     return DiagnosisOut(
         case=case,
         causes=[_cause_out(cause, engine, knowledge) for cause in diagnosis.causes],
         none_of_these=diagnosis.none_of_these,
-        next_tests=[],
+        next_tests=[_next_test_out(one, knowledge) for one in tests],
     )

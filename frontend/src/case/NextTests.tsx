@@ -1,0 +1,61 @@
+import { useState } from 'react'
+import type { NextTest } from '@/api/client'
+import { Button } from '@/design/Button'
+import { percent } from '@/design/format'
+import { Sheet } from '@/design/Sheet'
+
+const FIRST = 3
+
+/** What to do next: most doubt taken away a minute, with what each outcome would do to the picture. */
+export function NextTests({ tests }: { tests: NextTest[] }) {
+  const [all, setAll] = useState(false)
+  if (tests.length === 0) {
+    return (
+      <Sheet title="Next test">
+        <p className="px-4 py-2">No test that is known would change the picture much.</p>
+      </Sheet>
+    )
+  }
+  return (
+    <Sheet
+      title="Next test"
+      aside={<span className="text-sm text-ink-soft">most told a minute first</span>}
+    >
+      <ol>
+        {tests.slice(0, all ? undefined : FIRST).map((one) => (
+          <li key={`${one.test} ${one.where}`} className="border-b border-rule px-4 py-2">
+            <p className="flex flex-wrap justify-between gap-x-3">
+              <span className="font-semibold">
+                {one.label}
+                {one.where !== 'engine' && (
+                  <span className="font-normal text-ink-soft">, {one.where}</span>
+                )}
+              </span>
+              <span>
+                {Math.round(one.minutes)} min, takes {one.gain_bits.toFixed(2)} bits of doubt
+              </span>
+            </p>
+            <p className="text-sm text-ink-soft">{one.help}</p>
+            <ul className="text-sm">
+              {one.outcomes.map((outcome) => (
+                <li key={`${outcome.finding} ${outcome.where}`}>
+                  {outcome.label}
+                  {outcome.where && `, ${outcome.where}`} ({percent(outcome.probability)}): then{' '}
+                  {outcome.cause_label}, {outcome.cause_where},{' '}
+                  {percent(outcome.probability_of_cause)}
+                </li>
+              ))}
+            </ul>
+          </li>
+        ))}
+      </ol>
+      {tests.length > FIRST && (
+        <div className="px-4 py-1">
+          <Button look="quiet" onClick={() => setAll(!all)}>
+            {all ? 'The first ones alone' : `All ${tests.length}`}
+          </Button>
+        </div>
+      )}
+    </Sheet>
+  )
+}

@@ -1,0 +1,157 @@
+import { useQuery } from '@tanstack/react-query'
+import { useDeferredValue } from 'react'
+import { useSearchParams } from 'react-router'
+import type { Handbook } from '@/api/client'
+import { handbookQuery } from '@/api/queries'
+import { Field } from '@/design/Field'
+import { percent } from '@/design/format'
+import { ErrorNotice, Loading } from '@/design/Notice'
+import { Sheet } from '@/design/Sheet'
+import { useTitle } from '@/design/useTitle'
+
+/** What is known of causes, findings and tests, to be read and searched without any engine. */
+export function HandbookPage() {
+  const { data, error } = useQuery(handbookQuery)
+  useTitle('Handbook')
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the handbook" />
+  return <Pages book={data} />
+}
+
+function includes(words: string[], ...parts: (string | null | undefined)[]): boolean {
+  const text = parts.join(' ').toLowerCase()
+  return words.every((word) => text.includes(word))
+}
+
+function Pages({ book }: { book: Handbook }) {
+  const [choice, setChoice] = useSearchParams()
+  const typed = choice.get('find') ?? ''
+  const words = useDeferredValue(typed).toLowerCase().split(/\s+/).filter(Boolean)
+  const causes = book.causes.filter((one) =>
+    includes(words, one.label, one.help, one.advice, ...one.links.map((link) => link.label)),
+  )
+  const findings = book.findings.filter((one) => includes(words, one.label, one.help))
+  const tests = book.tests.filter((one) => includes(words, one.label, one.help, ...one.shows))
+  return (
+    <div className="mx-auto max-w-[1400px]">
+      <div className="mb-3 flex flex-wrap items-end justify-between gap-4">
+        <div>
+          <h1>Handbook</h1>
+          <p className="text-sm text-ink-soft">
+            What is weighed, in the words in which it is weighed. It advises: the maker’s manual
+            comes first.
+          </p>
+        </div>
+        <div className="w-72">
+          <Field
+            label="Find in it"
+            type="search"
+            value={typed}
+            onChange={(event) =>
+              setChoice(event.target.value ? { find: event.target.value } : {}, { replace: true })
+            }
+          />
+        </div>
+      </div>
+      <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)]">
+        <Sheet title={`Causes, ${causes.length}`}>
+          {causes.map((cause) => (
+            <CausePart key={cause.id} cause={cause} />
+          ))}
+        </Sheet>
+        <div className="flex flex-col gap-4">
+          <Sheet title={`Tests, ${tests.length}`}>
+            <ul>
+              {tests.map((test) => (
+                <li key={test.id} className="border-b border-rule px-4 py-2">
+                  <strong>{test.label}</strong>, {test.minutes} min. {test.help}
+                  <p className="text-sm text-ink-soft">shows: {test.shows.join(', ')}</p>
+                </li>
+              ))}
+            </ul>
+          </Sheet>
+          <Sheet title={`Findings, ${findings.length}`}>
+            <ul>
+              {findings.map((finding) => (
+                <li key={finding.id} id={finding.id} className="border-b border-rule px-4 py-2">
+                  <strong>{finding.label}</strong>. {finding.help}
+                  <p className="text-sm text-ink-soft">
+                    {finding.speaks_of.length > 0
+                      ? `speaks of: ${finding.speaks_of.join(', ')}`
+                      : 'speaks against what it is listed with'}
+                    ; by itself in {percent(finding.leak)}
+                  </p>
+                </li>
+              ))}
+            </ul>
+          </Sheet>
+        </div>
+      </div>
+    </div>
+  )
+}
+
+const PLACES = {
+  valve: 'at a valve',
+  cylinder: 'at a cylinder',
+  side: 'on a side',
+  engine: 'of the engine',
+}
+
+function CausePart({ cause }: { cause: Handbook['causes'][number] }) {
+  const against = cause.links.filter((link) => link.says === 'against')
+  return (
+    <article id={cause.id} className="border-b border-rule px-4 py-3">
+      <h3 className="font-semibold">
+        {cause.label}{' '}
+        <span className="font-normal text-ink-soft">
+          {PLACES[cause.place]}, {percent(cause.prior)} beforehand at each
+        </span>
+      </h3>
+      <p>{cause.help}</p>
+      <p className="font-semibold">{cause.advice}</p>
+      {cause.caution && (
+        <p className="my-1 border-l-4 border-loose px-3 font-semibold text-loose">
+          {cause.caution}
+        </p>
+      )}
+      <details>
+        <summary className="min-h-6 cursor-pointer text-accent underline">
+          What speaks for it and against it
+        </summary>
+        <table className="mt-1 w-full border-collapse text-sm">
+          <tbody>
+            {cause.links
+              .filter((link) => link.says === 'for')
+              .map((link) => (
+                <tr key={link.finding} className="align-top">
+                  <td className="w-24 py-0.5 text-ink-soft">{link.strength}</td>
+                  <td className="py-0.5">
+                    {link.label}. <span className="text-ink-soft">{link.why}</span>
+                  </td>
+                </tr>
+              ))}
+            {against.map((link) => (
+              <tr key={link.finding} className="align-top">
+                <td className="w-24 py-0.5 text-ink-soft">against</td>
+                <td className="py-0.5">
+                  {link.label}. <span className="text-ink-soft">{link.why}</span>
+                </td>
+              </tr>
+            ))}
+            {cause.factors.map((factor) => (
+              <tr key={`${factor.of} ${factor.values.join()}`} className="align-top">
+                <td className="py-0.5 text-ink-soft">
+                  {factor.times > 1 ? 'likelier' : 'less likely'}
+                </td>
+                <td className="py-0.5">
+                  {factor.of}: {factor.values.join(', ')}.{' '}
+                  <span className="text-ink-soft">{factor.why}</span>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </details>
+    </article>
+  )
+}

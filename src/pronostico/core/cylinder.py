@@ -1,0 +1,101 @@
+"""Compression judged: against the spec at this altitude, with oil, and cylinder against cylinder. F-18.
+
+A gauge reads against the air outside, and both that and what the engine breathes in fall with the altitude:
+the absolute pressure scales with the standard atmosphere's (ISO 2533).
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from scipy.special import ndtr
+
+SEA_LEVEL_KPA = 101.325
+# Repeated readings of one gauge on one engine differ by about so much of the reading.
+_GAUGE_SHARE = 0.03
+WET_GAIN = 0.10
+DEFAULT_SPREAD = 0.25
+"""Where the engine's data name no limit: the usual quarter of the highest."""
+
+
+@dataclass(frozen=True, slots=True)
+class Compression:
+    """One cylinder, kPa gauge; None where it was not read."""
+
+    cylinder: int
+    dry_kpa: float | None
+    wet_kpa: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Judged:
+    """Probabilities of what the figures show; None where they say nothing of it.
+
+    By cylinder: `low`, `wet_gain`, `wet_no_gain`, `neighbours_low`; `spread` of the engine.
+    """
+
+    low: dict[int, float]
+    wet_gain: dict[int, float]
+    wet_no_gain: dict[int, float]
+    neighbours_low: dict[int, float]
+    spread: float | None
+
+
+def pressure_at(altitude_m: float) -> float:
+    """The standard atmosphere's pressure, kPa.
+
+    >>> round(pressure_at(0.0), 3), round(pressure_at(1500.0), 1)
+    (101.325, 84.6)
+    """
+    return float(SEA_LEVEL_KPA * (1.0 - 2.25577e-5 * altitude_m) ** 5.25588)
+
+
+def at_altitude(gauge_kpa: float, altitude_m: float) -> float:
+    """What a gauge shows at an altitude where it would show so much at sea level.
+
+    >>> round(at_altitude(900.0, 1500.0))
+    751
+    """
+    outside = pressure_at(altitude_m)
+    return (gauge_kpa + SEA_LEVEL_KPA) * outside / SEA_LEVEL_KPA - outside
+
+
+def judge_compression(
+    readings: Sequence[Compression],
+    *,
+    least_kpa: float | None,
+    most_spread: float | None,
+    neighbours: Sequence[tuple[int, int]],
+    altitude_m: float = 0.0,
+) -> Judged:
+    """What readings of compression show.
+
+    Args:
+        least_kpa: the spec's least, at sea level; None: not known, then nothing is low by itself.
+        most_spread: the largest difference allowed, as a share of the highest; None: the usual quarter.
+        neighbours: cylinders that stand side by side.
+    """
+    dry = {one.cylinder: one.dry_kpa for one in readings if one.dry_kpa is not None}
+    low = {}
+    if least_kpa is not None:
+        limit = at_altitude(least_kpa, altitude_m)
+        low = {cylinder: float(ndtr((limit - kpa) / (_GAUGE_SHARE * limit))) for cylinder, kpa in dry.items()}
+    gain, no_gain = {}, {}
+    for one in readings:
+        if one.dry_kpa is None or one.wet_kpa is None:
+            continue
+        off = _GAUGE_SHARE * 2.0**0.5
+        rose = float(ndtr((one.wet_kpa / max(one.dry_kpa, 1.0) - 1.0 - WET_GAIN) / off))
+        is_low = low.get(one.cylinder, 1.0)
+        # Oil says nothing of a cylinder that is not low.
+        gain[one.cylinder], no_gain[one.cylinder] = rose * is_low, (1.0 - rose) * is_low
+    beside: dict[int, float] = {}
+    for a, b in neighbours:
+        if a in low and b in low:
+            both = low[a] * low[b]
+            beside[a], beside[b] = max(beside.get(a, 0.0), both), max(beside.get(b, 0.0), both)
+    spread = None
+    if len(dry) > 1:
+        highest, lowest = max(dry.values()), min(dry.values())
+        over = (highest - lowest) / highest - (DEFAULT_SPREAD if most_spread is None else most_spread)
+        spread = float(ndtr(over / (_GAUGE_SHARE * 2.0**0.5)))
+    return Judged(low, gain, no_gain, beside, spread)

@@ -1,0 +1,45 @@
+"""The tests: what each costs and which findings it can show, read from their file."""
+
+from functools import cache
+from typing import Literal
+
+from pronostico.core.next_tests import TestKind, check_tests
+from pronostico.knowledge.entries import Entry, file_text, parse_file
+from pronostico.knowledge.loader import load_knowledge
+
+
+class _Test(Entry):
+    id: str
+    label: str
+    help: str
+    minutes: float
+    per: Literal["engine", "cylinder"]
+    shows: tuple[str, ...]
+    cover: Literal["on", "off"] | None = None
+    cranks: bool = False
+    runs: bool = False
+    after: str | None = None
+    only_with_adjustment: tuple[str, ...] = ()
+    not_with_adjustment: tuple[str, ...] = ()
+    not_with_fuel: tuple[str, ...] = ()
+
+
+class _File(Entry):
+    test: tuple[_Test, ...]
+
+
+def parse_tests(text: str, findings: tuple[str, ...]) -> tuple[TestKind, ...]:
+    """The tests of a file.
+
+    Raises:
+        KnowledgeFault: it is not TOML, an entry is not of the expected shape, or names what is not there.
+    """
+    tests = tuple(TestKind(**entry.model_dump()) for entry in parse_file("tests.toml", text, _File).test)
+    check_tests(tests, findings)
+    return tests
+
+
+@cache
+def load_tests() -> tuple[TestKind, ...]:
+    """The tests that ship with the application."""
+    return parse_tests(file_text("tests.toml"), tuple(load_knowledge().findings))
