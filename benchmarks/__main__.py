@@ -3,7 +3,7 @@
 from rich.console import Console
 from rich.table import Table
 
-from benchmarks import calibration, computation, locking, page, sampling, shop, technicians
+from benchmarks import calibration, causes, computation, locking, page, sampling, shop, technicians
 from benchmarks.timing import yardstick_ms
 
 
@@ -60,6 +60,34 @@ def _calibration() -> Table:
     return table
 
 
+def _causes() -> Table:
+    named, ahead = causes.named(), causes.foretold()
+    table = Table(title=f"causes: {causes.CASES} cases drawn from the network, eight valves")
+    for heading in (
+        "right first",
+        "among three",
+        "first by counting",
+        "Brier",
+        "tests by advice",
+        "in order",
+    ):
+        table.add_column(heading)
+    table.add_row(
+        f"{named.first:.0%}",
+        f"{named.among_three:.0%}",
+        f"{named.counted_first:.0%}",
+        f"{named.brier:.2f}",
+        f"{named.tests_by_advice:.1f}",
+        f"{named.tests_in_order:.1f}",
+    )
+    table.caption = (
+        f"of {causes.ENGINES} sound engines {ahead.named_sound:.0%} named a fault, {ahead.likely_sound:.0%} "
+        f"at over one in two; of as many with seats sinking a quarter of the spec an interval "
+        f"{ahead.called_sinking:.0%} called by the third visit"
+    )
+    return table
+
+
 def _shop() -> Table:
     found = shop.figures()
     table = Table(title=f"a shop of {found.engines} engines, {shop.VALVES} valves, {shop.VISITS} visits")
@@ -96,6 +124,7 @@ def main() -> None:
     console.print(_technicians())
     console.print(_locking())
     console.print(_calibration())
+    console.print(_causes())
     console.print(_sampling())
     console.print(_shop())
 

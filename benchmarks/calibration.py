@@ -67,7 +67,12 @@ class Study:
     false_breaks: float = 0.0
 
 
-def _made(seed: int) -> tuple[Engine, Simulated]:
+def simulated(seed: int, *, exhaust_drift: float = -0.02) -> Simulated:
+    """An engine's visits, exhausts drifting about so much an interval and set back at every other visit."""
+    return _made(seed, exhaust_drift)[1]
+
+
+def _made(seed: int, exhaust_drift: float = -0.02) -> tuple[Engine, Simulated]:
     rng = np.random.default_rng(seed)
     valves = tuple(
         Valve(f"{n}{s}", n, "intake" if s == "I" else "exhaust") for n in (1, 2, 3, 4) for s in "IE"
@@ -77,7 +82,9 @@ def _made(seed: int) -> tuple[Engine, Simulated]:
         ValveTruth(
             valve.id,
             float(rng.normal(0.175 if valve.side == "intake" else 0.28, 0.01)),
-            float(rng.normal(0.0, 0.002)) if valve.side == "intake" else float(rng.normal(-0.02, 0.005)),
+            float(rng.normal(0.0, 0.002))
+            if valve.side == "intake"
+            else float(rng.normal(exhaust_drift, 0.25 * abs(exhaust_drift))),
         )
         for valve in valves
     )

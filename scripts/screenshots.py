@@ -99,6 +99,7 @@ VIEWS = {
     "sheet": (f"{ENGINE}/sheet", None),
     "typing-in": (f"{ENGINE}/visits/v8/type-in", None),
     "case": (f"{ENGINE}/cases/c1", None),
+    "handbook": ("/handbook?find=tick", None),
 }
 
 

@@ -113,6 +113,7 @@ def print_analysis(report: AnalysisOut) -> None:
 
 
 # What is printed for people is cut short; --json has it all.
+_WORTH_A_CAUTION = 0.1
 _WORTH_PRINTING = 0.01
 _MOST_ENTRIES = 6
 
@@ -131,6 +132,20 @@ def print_diagnosis(report: DiagnosisOut) -> None:
         table.add_row(cause.label, cause.where, percent(cause.probability), *ledger)
     console.print(table)
     console.print(f"none of these: {percent(report.none_of_these)}; evidence in decibans")
+    for cause in [one for one in report.causes if one.caution and one.probability >= _WORTH_A_CAUTION]:
+        console.print(f"{cause.label}: {cause.caution}")
+    if report.next_tests:
+        tests = Table(title="Next test, most told a minute first")
+        for heading in ("test", "where", "minutes", "bits", "if it shows"):
+            tests.add_column(heading)
+        for one in report.next_tests[:_MOST_ENTRIES]:
+            outcomes = "\n".join(
+                f"{outcome.label}: {outcome.cause_label} {outcome.cause_where}, "
+                f"{percent(outcome.probability_of_cause)}"
+                for outcome in one.outcomes
+            )
+            tests.add_row(one.label, one.where, f"{one.minutes:.0f}", f"{one.gain_bits:.2f}", outcomes)
+        console.print(tests)
 
 
 def print_stations(plan: CrankOut) -> None:

@@ -1,8 +1,11 @@
 """The stories of the demonstration told by their causes, and the handbook."""
 
+from itertools import pairwise
+
 import pytest
 
 from pronostico.knowledge import load_knowledge, load_tests
+from tests.api.shop import lanes_of
 
 
 def diagnosis(client, engine, case="c1"):
@@ -56,7 +59,7 @@ def test_the_next_test_is_worth_its_minutes_and_says_what_it_would_do(client):
     # The cover is off: the valves were read at this visit.
     assert first["minutes"] == 2
     rates = [one["bits_per_hour"] for one in told["next_tests"]]
-    assert all(later <= earlier / 0.95 + 1e-9 for earlier, later in zip(rates, rates[1:], strict=False))
+    assert all(later <= earlier / 0.95 + 1e-9 for earlier, later in pairwise(rates))
     outcome = first["outcomes"][0]
     assert 0.0 < outcome["probability"] < 1.0 and outcome["cause_label"] and outcome["where"]
     # Once it is made it is not asked again.
@@ -90,3 +93,12 @@ def test_the_handbook_has_every_page_with_its_reasons(client):
     seats = next(one for one in book["causes"] if one["id"] == "seat-recession")
     assert seats["links"][0]["strength"] == "always" and all(link["why"] for link in seats["links"])
     assert [link["finding"] for link in seats["links"] if link["says"] == "against"]
+
+
+def test_what_is_building_up_is_named_in_the_shop_without_any_complaint(client):
+    lanes = {lane["id"]: lane["result"]["building_up"] for lane in lanes_of(client)}
+    seats = lanes["resurfacer-1"][0]
+    assert (seats["cause"], seats["where"]) == ("seat-recession", "exhaust") and seats["probability"] > 0.9
+    assert [(one["cause"], one["where"]) for one in lanes["groomer"]] == [("adjuster-backed-off", "4I")]
+    # Steady engines, one that was read warm and ordinary wear raise no alarm.
+    assert lanes["resurfacer-2"] == lanes["quad"] == lanes["thrower"] == []

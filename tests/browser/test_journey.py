@@ -263,6 +263,7 @@ ADDRESSES = {
     "new engine": "/new-engine",
     "bench": "/bench",
     "case": "/engines/resurfacer-1/cases/c1",
+    "handbook": "/handbook",
 }
 
 

@@ -1205,6 +1205,22 @@ export interface components {
             direction: string;
         };
         /**
+         * BuildingUpOut
+         * @description A cause that the readings alone make likely, with nobody complaining yet.
+         */
+        BuildingUpOut: {
+            /** Cause */
+            cause: string;
+            /** Label */
+            label: string;
+            /** Where */
+            where: string;
+            /** Probability */
+            probability: number;
+            /** Caution */
+            caution: string | null;
+        };
+        /**
          * CardPriceOut
          * @description How long it took and what that costs; `noted`: by the clock, else by the shop's times.
          */
@@ -2221,6 +2237,8 @@ export interface components {
             /** Changed */
             changed: components["schemas"]["ChangedOut"][];
             recheck: components["schemas"]["RecheckOut"] | null;
+            /** Building Up */
+            building_up: components["schemas"]["BuildingUpOut"][];
         };
         /**
          * LaneVisitOut

@@ -47,6 +47,7 @@ export const LaneRow = memo(function LaneRow({
       </div>
       <div className="col-span-2 min-w-0 text-sm lg:col-span-1">
         <Worst lane={lane} />
+        <BuildingUp lane={lane} />
         <Changed lane={lane} />
       </div>
     </li>
@@ -147,6 +148,17 @@ function Worst({ lane: { result, visits } }: { lane: Lane }) {
       ))}
     </>
   )
+}
+
+/** What the readings alone make likely, whoever complains or not. */
+function BuildingUp({ lane: { result } }: { lane: Lane }) {
+  const causes = result?.building_up ?? []
+  return causes.map((cause) => (
+    <p key={`${cause.cause} ${cause.where}`} className="font-semibold">
+      building up: {cause.label}, {cause.where}{' '}
+      <span className="font-normal text-ink-soft">{percent(cause.probability)}</span>
+    </p>
+  ))
 }
 
 function Changed({ lane: { result } }: { lane: Lane }) {

@@ -87,6 +87,7 @@ class CauseKind:
     """A kind of cause: where it sits, how likely it is beforehand, what it brings about.
 
     `needs`: what an engine must have for it; `no_cranking`: turning the engine over with it does harm.
+    `ordinary`: what checks are for, and no fault to foretell.
     """
 
     id: str
@@ -102,6 +103,7 @@ class CauseKind:
     needs: tuple[Need, ...] = ()
     caution: str | None = None
     no_cranking: bool = False
+    ordinary: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -71,6 +71,7 @@ class _Cause(Entry):
     needs: tuple[Need, ...] = ()
     caution: str | None = None
     no_cranking: bool = False
+    ordinary: bool = False
     factor: tuple[_Factor, ...] = ()
     link: tuple[_Link, ...]
 
@@ -102,6 +103,7 @@ def _cause(entry: _Cause) -> CauseKind:
         needs=entry.needs,
         caution=entry.caution,
         no_cranking=entry.no_cranking,
+        ordinary=entry.ordinary,
     )
 
 

@@ -10,11 +10,11 @@ from pronostico.knowledge import load_knowledge, load_tests
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.record.models import CaseModel, Record
 from pronostico.services.analysis_report import AnalysisOut, analysis_out, with_drift
-from pronostico.services.diagnosis_report import DiagnosisOut, diagnosis_out
+from pronostico.services.diagnosis_report import BuildingUpOut, DiagnosisOut, diagnosis_out
 from pronostico.services.drift_report import DriftReport
 from pronostico.services.drifting import reckoned
 from pronostico.services.errors import NotThere
-from pronostico.services.evidence import evidence_of, up_to_visit
+from pronostico.services.evidence import evidence_of, measured_evidence, up_to_visit
 
 _AHEAD_INTERVALS = 2.0
 _AHEAD_STEPS = 16
@@ -87,6 +87,25 @@ def _cover_is_off(record: Record, case: CaseModel | None) -> bool:
         return False
     visit = record.visits[count - 1]
     return any(reading.tries for reading in visit.readings)
+
+
+def building_up(record: Record, constants: Constants = DEFAULT) -> list[BuildingUpOut]:
+    """Faults that the readings alone make likely, whatever is complained of; the likeliest first."""
+    knowledge = load_knowledge()
+    engine = engine_from(record.engine, constants)
+    network = Network(engine, knowledge, measured_evidence(record, constants))
+    found = ranked(network, network.weigh())
+    return [
+        BuildingUpOut(
+            cause=cause.candidate.kind.id,
+            label=cause.candidate.kind.label,
+            where=cause.candidate.place.name,
+            probability=cause.probability,
+            caution=cause.candidate.kind.caution,
+        )
+        for cause in found.causes
+        if cause.probability >= constants.building_up_probability and not cause.candidate.kind.ordinary
+    ]
 
 
 def diagnose_record(

@@ -67,6 +67,16 @@ class NextTestOut(ReportModel):
     outcomes: list[OutcomeOut]
 
 
+class BuildingUpOut(ReportModel):
+    """A cause that the readings alone make likely, with nobody complaining yet."""
+
+    cause: str
+    label: str
+    where: str
+    probability: float
+    caution: str | None
+
+
 class DiagnosisOut(ReportModel):
     """One case diagnosed."""
 

@@ -137,6 +137,35 @@ def _measured(record: Record, engine: Engine, count: int, constants: Constants) 
         yield from _swings(engine, record, count, constants)
 
 
+# What is only building up shows none of these yet.
+_NOT_YET = frozenset(
+    (
+        "clearance-tight",
+        "clearance-none",
+        "clearance-loose",
+        "clearance-very-loose",
+        "side-tight",
+        "side-loose",
+        "high-sink",
+    )
+)
+
+
+def measured_evidence(record: Record, constants: Constants = DEFAULT) -> list[Evidence]:
+    """What was measured up to the last visit alone, with nothing that anybody complained of or saw.
+
+    What is only building up has not come yet: a clearance that is not out, and a sum that is not large, say
+    nothing against it. What did come, and which way it goes, speaks as ever.
+    """
+    engine = engine_from(record.engine, constants)
+    count = len(record.visits)
+    kinds = load_knowledge().findings
+    found = [*_history(record, record.visits), *_measured(record, engine, count, constants)]
+    return [
+        one for one in found if one.finding in kinds and (one.presence >= 0.5 or one.finding not in _NOT_YET)
+    ]
+
+
 def up_to_visit(record: Record, case: CaseModel | None) -> int:
     """How many visits a case looks back on: up to its own where it names one, else all."""
     ids = [visit.id for visit in record.visits]

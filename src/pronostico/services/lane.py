@@ -4,7 +4,9 @@ from typing import Literal
 
 from pronostico.core.reading import Class, Verdict
 from pronostico.record.models import Record
+from pronostico.services.analysis import building_up
 from pronostico.services.analysis_report import AnalysisOut, EstimateOut, StateOut, ValveOut
+from pronostico.services.diagnosis_report import BuildingUpOut
 from pronostico.services.drift_report import RiskAtOut
 from pronostico.services.rechecks import RecheckOut, recheck_due
 from pronostico.services.report_model import ReportModel
@@ -53,6 +55,7 @@ class LaneResult(ReportModel):
     next_look: NextLookOut | None
     changed: list[ChangedOut]
     recheck: RecheckOut | None
+    building_up: list[BuildingUpOut]
 
 
 def _worst(valves: list[ValveOut]) -> WorstOut | None:
@@ -117,4 +120,5 @@ def lane_of(record: Record, report: AnalysisOut) -> LaneResult:
         next_look=_next_look(report),
         changed=_changed(report),
         recheck=recheck_due(record),
+        building_up=building_up(record),
     )

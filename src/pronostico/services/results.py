@@ -6,6 +6,7 @@ from dataclasses import asdict
 from functools import cache
 
 from pronostico.core.constants import DEFAULT, MODEL_VERSION, Constants
+from pronostico.knowledge.entries import file_text
 from pronostico.record.models import Record
 from pronostico.services.analysis import analyse_ahead
 from pronostico.services.analysis_report import AnalysisOut
@@ -27,10 +28,18 @@ def _shape() -> str:
     return _digest([AnalysisOut.model_json_schema(), LaneResult.model_json_schema()])
 
 
+@cache
+def _knowledge() -> str:
+    """A digest of what is known of causes: another strength is another result."""
+    return _digest([file_text("findings.toml"), file_text("causes.toml")])
+
+
 def model_digest(shop: ShopSettings, constants: Constants = DEFAULT) -> str:
     """A digest of the model's version and of every figure that it assumes, the shop's own among them."""
     assumed = asdict(constants)
-    return _digest([MODEL_VERSION, _shape(), assumed, shop.next_check_risk, shop.next_check_margin_mm])
+    return _digest(
+        [MODEL_VERSION, _shape(), _knowledge(), assumed, shop.next_check_risk, shop.next_check_margin_mm]
+    )
 
 
 def data_digest(record: Record) -> str:
