@@ -139,11 +139,16 @@ class _Filter:
         for _ in range(_MOST_ROUNDS):
             chances = slip_chances(posterior)
             configs = configs_for(posterior, chances)
-            if posterior.sweeps > 0 and configs == inference.configs:
-                break
+            nearly = upto < self.base.shared.visits
+            if configs == inference.configs:
+                if posterior.sweeps > 0:
+                    break
+                # No new case to weigh: what was foretold is where settling begins.
+                posterior = inference.settle(posterior.sites, nearly=nearly, begin=posterior)
+                continue
             self._keep(inference, posterior)
             inference = Inference(self.base, configs, upto)
-            posterior = inference.settle(self._carried(inference), nearly=upto < self.base.shared.visits)
+            posterior = inference.settle(self._carried(inference), nearly=nearly)
         posterior.slip_chances = doubts(inference.configs, chances, self.base.constants.doubted_slip)
         self._keep(inference, posterior)
         return posterior

@@ -266,17 +266,20 @@ class Inference:
             posterior = self._posterior(sites, told, messages)
         return posterior
 
-    def settle(self, sites: Sites, *, nearly: bool = False) -> Posterior:
+    def settle(self, sites: Sites, *, nearly: bool = False, begin: Posterior | None = None) -> Posterior:
         """Sweep over all readings at once until nothing moves any more.
 
         Args:
             sites: where to begin; changed in place.
             nearly: stop as soon as it is good enough to foretell the next visit from.
+            begin: the posterior of those sites, where it is known.
         """
-        told = self._tell(sites)
+        told = self._tell(sites) if begin is None else begin.told
         messages = _Messages(told.precision[:, self.first], told.weighted[:, self.first])
         converged, sweeps = False, 0
-        posterior = self._posterior(sites, told, messages)
+        # Valves with live slips have to be weighed again: what they tell the others is not kept.
+        known = None if self.forked else begin
+        posterior = self._posterior(sites, told, messages) if known is None else known
         while self.tables is not None and not converged and sweeps < _MOST_SWEEPS:
             before = posterior.mean
             self._update(sites, posterior)
