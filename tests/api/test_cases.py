@@ -24,7 +24,7 @@ def test_causes_are_ranked_and_all_is_one_picture(client):
     ranked = [cause["probability"] for cause in diagnosis["causes"]]
     assert ranked == sorted(ranked, reverse=True)
     assert 0.0 <= diagnosis["none_of_these"] <= 1.0
-    assert diagnosis["next_tests"] == []
+    assert diagnosis["next_tests"][0]["test"] == "waggle"
 
 
 def test_ticking_a_finding_changes_the_picture_and_unticking_changes_it_back(client):
@@ -93,4 +93,6 @@ def test_every_finding_has_words(client):
 def test_a_steady_machine_without_complaint_is_not_told_of_a_fault(client):
     client.post("/api/engines/resurfacer-2/cases", json={"id": "q", "opened": date.today().isoformat()})
     diagnosis = client.get("/api/engines/resurfacer-2/cases/q/diagnosis").json()
-    assert diagnosis["none_of_these"] > 0.9
+    # What is left is what any engine may have, each hardly likely.
+    assert diagnosis["none_of_these"] > 0.6
+    assert max(cause["probability"] for cause in diagnosis["causes"]) < 0.05
