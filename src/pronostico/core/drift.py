@@ -23,6 +23,8 @@ from pronostico.core.thermal import Correction, correction_at
 from pronostico.core.visits import Reading, Visit
 
 _MOST_ROUNDS = 3
+# A reading this many sd from what was foretold may be a break; nearer than that no slip makes it one.
+_NEAR_BREAK = 2.0
 _FORETOLD_DOUBT = 0.004  # slips less likely than this hardly widen what is foretold
 
 
@@ -247,7 +249,18 @@ class _Reckoning:
         if told is None:
             return None
         own = _own_word(reading, told, correction, self.constants)
-        foretold = mixture_of(posterior, chain, [known.found[visit]], least_doubt=_FORETOLD_DOUBT)
+        score = self._held_against(posterior, chain, visit, own, least_doubt=np.inf)
+        if score.z is None or abs(score.z) < _NEAR_BREAK:
+            return score
+        # Only where it may be a break do the slips that are hardly likely matter, and they take their time.
+        return self._held_against(posterior, chain, visit, own, least_doubt=_FORETOLD_DOUBT)
+
+    def _held_against(
+        self, posterior: Posterior, chain: int, visit: int, own: _OwnWord, *, least_doubt: float
+    ) -> Foretold:
+        """A reading against what was foretold, slips from a likelihood on allowed for."""
+        latent = self.chains[chain].found[visit]
+        foretold = mixture_of(posterior, chain, [latent], least_doubt=least_doubt)
         shift = float(self.shared.variance[self.shared.shift(visit)])
         variance = own.variance + foretold.sd**2 + shift + self.constants.reading_sd_mm**2
         off = own.mean_mm - foretold.average
