@@ -12,7 +12,8 @@ from scipy.stats import norm
 from pronostico.core.constants import DEFAULT
 from pronostico.core.drift import drifts
 from pronostico.core.drift_chain import shared_of, valve_chain
-from pronostico.core.drift_mixture import Mixture
+from pronostico.core.drift_inference import Config, GapField, Inference
+from pronostico.core.drift_mixture import Mixture, mixture_of, spread_of_each
 from pronostico.core.drift_tables import Tables, slip_table_of, table_of, weigh
 from pronostico.core.engine import Engine, Spec, Valve
 from pronostico.core.feel import log_likelihood_of_try, log_likelihood_with_slip
@@ -154,6 +155,50 @@ def test_at_head_work_shims_say_nothing_and_the_drift_is_new():
         era = [int(np.flatnonzero(drift.shared)[0]) for drift in chain.drift]
         assert era[first] == era[2] and len(set(era)) == first + 1
         assert spread_of(chain, chain.drift[first], 0.01) == pytest.approx(0.01**2)
+
+
+def doubtful_history():
+    """Two valves; the second reading of one has a try that contradicts all that came before."""
+    history = []
+    for number in range(3):
+        off = 0.01 * number
+        odd = Try((0.22,), "no-go") if number == 1 else Try((0.25 - off,), "free")
+        history.append(
+            visit(
+                number,
+                250.0 * number,
+                readings=(
+                    Reading("1E", "found", (odd, Try((0.28 - off,), "drag"), Try((0.30 - off,), "no-go"))),
+                    Reading("1I", "found", (Try((0.15,), "free"), Try((0.18,), "drag"))),
+                ),
+            )
+        )
+    return history
+
+
+def test_all_chains_at_once_are_told_as_each_alone():
+    known = drifts(ENGINE, doubtful_history())
+    posterior = known.posterior
+    assert len(posterior.configs) > 2  # the odd try is a case of its own
+    chains = posterior.base.chains
+    for latents in ([one.left[-1] for one in chains], [one.drift[0] for one in chains]):
+        means, sds = spread_of_each(posterior, latents)
+        for at, latent in enumerate(latents):
+            alone = mixture_of(posterior, at, [latent], least_doubt=np.inf)
+            assert (means[at], sds[at]) == pytest.approx((alone.average, alone.sd), abs=1e-6)
+
+
+def test_shifts_of_visits_to_come_stay_as_they_were():
+    visits = doubtful_history()
+    shared = shared_of(ENGINE, visits, DEFAULT)
+    chains = [valve_chain(ENGINE, valve, visits, shared, constants=DEFAULT) for valve in ENGINE.valves]
+    base = GapField(chains, shared, DEFAULT)
+    inference = Inference(base, (Config(0), Config(1)), 1)
+    posterior = inference.settle(inference.start())
+    for t in range(len(base.taus)):
+        assert np.diagonal(posterior.all_cov[t])[1:3] == pytest.approx(base.shared.variance[1:3])
+        assert posterior.all_mean[t, 1:3] == pytest.approx([0.0, 0.0])
+    assert (np.diagonal(posterior.all_cov, axis1=-2, axis2=-1)[:, 0] < base.shared.variance[0]).all()
 
 
 def test_equal_usage_moves_nothing():

@@ -14,7 +14,7 @@ import numpy as np
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.drift_chain import Latent, Shared, ValveChain, shared_of, valve_chain
 from pronostico.core.drift_inference import Config, GapField, Inference, Posterior, Sites, Slip
-from pronostico.core.drift_mixture import Mixture, mixture_of
+from pronostico.core.drift_mixture import Mixture, mixture_of, spread_of_each
 from pronostico.core.drift_slips import configs_for, doubts, slip_chances, slips_of
 from pronostico.core.engine import Engine
 from pronostico.core.feel import feel_sd_mm
@@ -112,7 +112,7 @@ class _Filter:
         self.base = GapField(chains, shared, constants)
         self.configs: tuple[Config, ...] = tuple(Config(at) for at in range(len(chains)))
         self.sites: Sites | None = None
-        self.posterior: Posterior | None = None
+        self.chances: list[dict[Slip, float]] = []
 
     def _carried(self, inference: Inference) -> Sites:
         """Sites to begin with: those that are known, of the nearest config of the same valve."""
@@ -130,16 +130,18 @@ class _Filter:
         return sites
 
     def _keep(self, inference: Inference, posterior: Posterior) -> None:
-        self.configs, self.sites, self.posterior = inference.configs, posterior.sites, posterior
+        self.configs, self.sites = inference.configs, posterior.sites
 
     def take_in(self, upto: int) -> Posterior:
         """Reckon with the visits before `upto`, slips of the pen weighed."""
         inference = Inference(self.base, self.configs, upto)
         # The new readings are held against what was foretold before they are believed.
         posterior = inference.foretold(self._carried(inference))
-        chances: list[dict[Slip, float]] = []
-        for _ in range(_MOST_ROUNDS):
-            chances = slip_chances(posterior)
+        # What the readings before may be is known well enough until the new ones have been taken in.
+        chances = slip_chances(posterior, self.chances, since=upto - 1 if self.chances else 0)
+        for round_ in range(_MOST_ROUNDS):
+            if round_ > 0:
+                chances = slip_chances(posterior)
             configs = configs_for(posterior, chances)
             nearly = upto < self.base.shared.visits
             if configs == inference.configs:
@@ -151,6 +153,7 @@ class _Filter:
             self._keep(inference, posterior)
             inference = Inference(self.base, configs, upto)
             posterior = inference.settle(self._carried(inference), nearly=nearly)
+        self.chances = chances
         posterior.slip_chances = doubts(inference.configs, chances, self.base.constants.doubted_slip)
         self._keep(inference, posterior)
         return posterior
@@ -212,8 +215,9 @@ class _Reckoning:
         posterior = taking.take_in(1)
         for visit in range(1, len(self.visits)):
             # What is found at head work still belongs to the era that ends there: every visit is foretold.
-            for chain in range(len(self.chains)):
-                score = self._score(posterior, chain, visit)
+            foretold = spread_of_each(posterior, [chain.found[visit] for chain in self.chains])
+            for chain, (mean, sd) in enumerate(zip(*foretold, strict=True)):
+                score = self._score(posterior, chain, visit, Spread(float(mean), float(sd)))
                 if score is not None:
                     scores.setdefault(self.chains[chain].valve.id, []).append(score)
             posterior = taking.take_in(visit + 1)
@@ -234,7 +238,7 @@ class _Reckoning:
         }
         return Drifts(valves, shifts, posterior, posterior.converged)
 
-    def _score(self, posterior: Posterior, chain: int, visit: int) -> Foretold | None:
+    def _score(self, posterior: Posterior, chain: int, visit: int, foretold: Spread) -> Foretold | None:
         """How far a valve's reading as found lies from what was foretold; None where it was not read."""
         known = self.chains[chain]
         taken = [one for one in known.readings if one.visit == visit and one.phase == "found"]
@@ -249,24 +253,21 @@ class _Reckoning:
         if told is None:
             return None
         own = _own_word(reading, told, correction, self.constants)
-        score = self._held_against(posterior, chain, visit, own, least_doubt=np.inf)
+        score = self._held_against(visit, own, foretold)
         if score.z is None or abs(score.z) < _NEAR_BREAK:
             return score
         # Only where it may be a break do the slips that are hardly likely matter, and they take their time.
-        return self._held_against(posterior, chain, visit, own, least_doubt=_FORETOLD_DOUBT)
+        wider = mixture_of(posterior, chain, [known.found[visit]], least_doubt=_FORETOLD_DOUBT)
+        return self._held_against(visit, own, Spread(wider.average, wider.sd))
 
-    def _held_against(
-        self, posterior: Posterior, chain: int, visit: int, own: _OwnWord, *, least_doubt: float
-    ) -> Foretold:
-        """A reading against what was foretold, slips from a likelihood on allowed for."""
-        latent = self.chains[chain].found[visit]
-        foretold = mixture_of(posterior, chain, [latent], least_doubt=least_doubt)
+    def _held_against(self, visit: int, own: _OwnWord, foretold: Spread) -> Foretold:
+        """A reading against what was foretold."""
         shift = float(self.shared.variance[self.shared.shift(visit)])
         variance = own.variance + foretold.sd**2 + shift + self.constants.reading_sd_mm**2
-        off = own.mean_mm - foretold.average
+        off = own.mean_mm - foretold.mean
         bounded = own.side and off * own.side <= 0.0
         z = None if bounded else off / float(np.sqrt(variance))
-        return Foretold(visit, foretold.average, foretold.sd, z)
+        return Foretold(visit, foretold.mean, foretold.sd, z)
 
     def _shared(self, posterior: Posterior, at: int) -> Spread:
         """One of the shared normals, all spreads of the drifts together."""

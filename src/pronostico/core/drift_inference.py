@@ -14,7 +14,7 @@ import numpy as np
 from pronostico.core.arrays import BoolArray, FloatArray, IntArray
 from pronostico.core.constants import Constants
 from pronostico.core.drift_chain import Shared, ValveChain
-from pronostico.core.drift_tables import Tables, table_of
+from pronostico.core.drift_tables import Table, Tables, slip_table_of, table_of
 
 Slip = tuple[int, int]
 """Which reading of a valve's chain, and which of its tries."""
@@ -25,6 +25,7 @@ _SETTLED = 1e-3  # of a posterior sd
 _NEARLY_SETTLED = 3e-2  # enough to foretell the next visit from
 _SLIGHTEST = 1e-9
 _LEAST_TAU = 1e-3
+_BEYOND_ANY = 1e60  # so large that the border of a factor never takes part
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,8 +43,8 @@ class Config:
 class GapField:
     """The prior of every gap that was read: means, loadings on what is shared, covariances of each chain.
 
-    Arrays by chain and reading, padded: `mean` (V, n), `loads` (V, n, shared), `fixed` and `by_tau`
-    (V, n, n), `visit` (V, n), `correction` (V, n).
+    Arrays by chain and reading, padded: `mean` (V, n), `own` (V, n, o), `loads` (V, n, shared), `fixed` and
+    `by_tau` (V, n, n), `visit` (V, n), `correction` (V, n). `variance` (T, V, o): of the chains' own normals.
     """
 
     def __init__(self, chains: Sequence[ValveChain], shared: Shared, constants: Constants) -> None:
@@ -57,17 +58,40 @@ class GapField:
         self.loads = np.zeros((count, most, shared.size))
         self.fixed = np.zeros((count, most, most))
         self.by_tau = np.zeros((count, most, most))
+        normals = max((len(one.variance) for one in chains), default=0)
+        self.own = np.zeros((count, most, normals))
+        self.variance = np.zeros((len(self.taus), count, normals))
         self.visit = np.full((count, most), np.iinfo(np.int64).max)
         self.correction = np.zeros((count, most))
+        self._tables: dict[tuple[int, int, frozenset[int]], Table] = {}
+        self._slip_tables: dict[tuple[int, int], tuple[Table, FloatArray]] = {}
         for at, chain in enumerate(self.chains):
             self._fill(at, chain)
 
+    def table(self, chain: int, reading: int, slips: frozenset[int]) -> Table:
+        """What a reading says of its gap, some of its tries taken as slips."""
+        known = self._tables.get((chain, reading, slips))
+        if known is None:
+            known = table_of(self.chains[chain].readings[reading].reading, slips, self.constants)
+            self._tables[chain, reading, slips] = known
+        return known
+
+    def slip_table(self, chain: int, reading: int) -> tuple[Table, FloatArray]:
+        """The same with any try perhaps a slip, and how likely each is one at each gap."""
+        known = self._slip_tables.get((chain, reading))
+        if known is None:
+            known = slip_table_of(self.chains[chain].readings[reading].reading, self.constants)
+            self._slip_tables[chain, reading] = known
+        return known
+
     def _fill(self, at: int, chain: ValveChain) -> None:
         readings = chain.readings
+        self.variance[:, at, : len(chain.variance)] = chain.variance + self.taus[:, None] ** 2 * chain.by_tau
         if not readings:
             return
         here = slice(0, len(readings))
         own = np.array([one.latent.own[: len(chain.variance)] for one in readings])
+        self.own[at, here, : len(chain.variance)] = own
         self.mean[at, here] = [one.latent.mean for one in readings]
         self.loads[at, here] = [one.latent.shared for one in readings]
         self.fixed[at, here, here] = (own * chain.variance) @ own.T
@@ -96,9 +120,23 @@ def _log_partition(weighted: FloatArray, precision: FloatArray) -> FloatArray:
 
 def _log_partition_of(weighted: FloatArray, precision: FloatArray) -> FloatArray:
     """The same for vectors: weighted (..., s), precision (..., s, s)."""
-    solved = np.linalg.solve(precision, weighted[..., None])[..., 0]
-    _, log_det = np.linalg.slogdet(precision)
-    return np.asarray(0.5 * np.einsum("...i,...i", weighted, solved) - 0.5 * log_det)
+    size = weighted.shape[-1]
+    # One factor tells both: L of the precision, and below it L^-1 weighted.
+    bordered = np.empty((*precision.shape[:-2], size + 1, size + 1))
+    bordered[..., :size, :size] = precision
+    bordered[..., size, :size] = weighted
+    bordered[..., size, size] = _BEYOND_ANY
+    try:
+        lower = np.linalg.cholesky(bordered)
+    except np.linalg.LinAlgError:
+        # A valve of two minds may for a while tell less than nothing: then this is a formal figure only.
+        inner = np.linalg.solve(precision, weighted[..., None])[..., 0]
+        return np.asarray(
+            0.5 * np.einsum("...i,...i", weighted, inner) - 0.5 * np.linalg.slogdet(precision)[1]
+        )
+    solved = lower[..., size, :size]
+    log_root = np.log(np.diagonal(lower, axis1=-2, axis2=-1)[..., :size]).sum(axis=-1)
+    return np.asarray(0.5 * np.einsum("...i,...i", solved, solved) - log_root)
 
 
 @dataclass(slots=True)
@@ -137,6 +175,40 @@ class _Weighed:
 
 
 @dataclass(slots=True)
+class _Believed:
+    """What sites and messages amount to, each config told by all the other valves.
+
+    `mean`, `variance` (T, C, n): of the gaps. Of the shared normals that were met so far: `precision`
+    (T, C, m, m), `weighted` (T, C, m), `cov`, `centre` with the config, `without_*` (T, V, ...) by the
+    other valves alone.
+    """
+
+    told: _Told
+    mean: FloatArray
+    variance: FloatArray
+    precision: FloatArray
+    weighted: FloatArray
+    cov: FloatArray
+    centre: FloatArray
+    without_precision: FloatArray
+    without_weighted: FloatArray
+    weighed: _Weighed | None
+
+
+@dataclass(slots=True)
+class _Cases:
+    """How likely each spread of the drifts is, and each config within its valve; the shared normals by all.
+
+    `tau_weight` (T,); `config_weight` (T, C); `mean` (T, m), `cov` (T, m, m).
+    """
+
+    tau_weight: FloatArray
+    config_weight: FloatArray
+    mean: FloatArray
+    cov: FloatArray
+
+
+@dataclass(slots=True)
 class Posterior:
     """Everything that is known after the readings.
 
@@ -149,9 +221,7 @@ class Posterior:
     configs: tuple[Config, ...]
     upto: int
     sites: Sites
-    told: _Told
-    mean: FloatArray
-    variance: FloatArray
+    believed: _Believed
     shared_mean: FloatArray
     shared_cov: FloatArray
     all_mean: FloatArray
@@ -160,8 +230,22 @@ class Posterior:
     tau_weight: FloatArray
     converged: bool
     sweeps: int
-    weighed: "_Weighed | None" = None
     slip_chances: list[dict[Slip, float]] = field(default_factory=list)
+
+    @property
+    def told(self) -> _Told:
+        """What each config tells, given the shared normals."""
+        return self.believed.told
+
+    @property
+    def mean(self) -> FloatArray:
+        """Means of the gaps."""
+        return self.believed.mean
+
+    @property
+    def variance(self) -> FloatArray:
+        """Variances of the gaps."""
+        return self.believed.variance
 
     @property
     def size(self) -> int:
@@ -191,6 +275,9 @@ class Inference:
     columns: IntArray = field(init=False)
     forked: list[IntArray] = field(init=False)
     first: IntArray = field(init=False)
+    plain: IntArray = field(init=False)
+    met: IntArray = field(init=False)
+    prior_precision: FloatArray = field(init=False)
 
     def __post_init__(self) -> None:
         base = self.base
@@ -199,7 +286,11 @@ class Inference:
         self.size = int(taken.sum(axis=1).max(initial=0))
         n = slice(0, self.size)
         self.mean = base.mean[self.groups, n]
-        self.loads = base.loads[self.groups, n]
+        loads = base.loads[self.groups, n]
+        # Shifts of visits to come, and drifts of eras to come, are not met yet: they stay as they were.
+        self.met = np.flatnonzero((loads != 0.0).any(axis=(0, 1)))
+        self.loads = loads[..., self.met]
+        self.prior_precision = np.diag(1.0 / base.shared.variance[self.met])
         self.correction = base.correction[self.groups, n]
         fixed, by_tau = base.fixed[self.groups, n, n], base.by_tau[self.groups, n, n]
         self.prior = fixed[None] + (base.taus**2)[:, None, None, None] * by_tau[None]
@@ -208,6 +299,7 @@ class Inference:
         self.forked = [one for one in members if len(one) > 1]
         # The first config of each valve: all there is of one where no slip is live.
         self.first = np.array([one[0] for one in members], dtype=np.int64)
+        self.plain = np.flatnonzero([len(one) == 1 for one in members])
 
     def _read_tables(self, taken: BoolArray) -> None:
         """The tables of the readings that say anything; one all of whose tries are slips does not."""
@@ -217,7 +309,7 @@ class Inference:
             for index in np.flatnonzero(taken[at]):
                 reading = chain.readings[index].reading
                 slips = config.slips_of(int(index))
-                table = table_of(reading, slips, self.base.constants)
+                table = self.base.table(config.chain, int(index), slips)
                 if len(slips) == len(reading.tries):
                     silent[at] += table.log_likelihood[0]
                 else:
@@ -243,28 +335,29 @@ class Inference:
         pull = root[..., :, None] * inverse * root[..., None, :]
         gain = np.eye(n) - self.prior @ pull
         own = gain @ self.prior
-        pulled = np.einsum("tcij,cjs->tcis", pull, self.loads)
-        precision = np.einsum("cis,tcir->tcsr", self.loads, pulled)
-        against = np.einsum("tcij,tci->tcj", gain, sites.weighted) - np.einsum(
-            "tcij,cj->tci", pull, self.mean
-        )
+        loads = np.swapaxes(self.loads, -1, -2)
+        precision = loads @ (pull @ self.loads)
+        pulled = np.einsum("tcij,cj->tci", pull, self.mean)
+        towards = np.einsum("tcji,tcj->tci", gain, sites.weighted)
         constant = (
-            np.einsum("tci,tcij,cj->tc", sites.weighted, gain, self.mean)
-            - 0.5 * np.einsum("ci,tcij,cj->tc", self.mean, pull, self.mean)
-            + 0.5 * np.einsum("tci,tcij,tcj->tc", sites.weighted, own, sites.weighted)
+            np.einsum("tci,ci->tc", towards - 0.5 * pulled, self.mean)
+            + 0.5 * np.einsum("tcij,tci,tcj->tc", own, sites.weighted, sites.weighted)
             - 0.5 * log_det
         )
-        return _Told(precision, np.einsum("cis,tci->tcs", self.loads, against), constant, gain, own, pull)
+        weighted = (loads @ (towards - pulled)[..., None])[..., 0]
+        return _Told(precision, weighted, constant, gain, own, pull)
 
     def foretold(self, sites: Sites) -> Posterior:
         """What the sites stand for as they are: readings that have none yet are only foretold."""
         told = self._tell(sites)
         messages = _Messages(told.precision[:, self.first], told.weighted[:, self.first])
-        posterior = self._posterior(sites, told, messages)
+        believed = self._believe(sites, told, messages)
+        cases = self._cases(sites, believed, messages)
         if self.forked:
             # Once more, with what the forked valves tell as mixtures.
-            posterior = self._posterior(sites, told, messages)
-        return posterior
+            believed = self._believe(sites, told, messages)
+            cases = self._cases(sites, believed, messages)
+        return self._posterior(sites, believed, cases)
 
     def settle(self, sites: Sites, *, nearly: bool = False, begin: Posterior | None = None) -> Posterior:
         """Sweep over all readings at once until nothing moves any more.
@@ -276,82 +369,96 @@ class Inference:
         """
         told = self._tell(sites) if begin is None else begin.told
         messages = _Messages(told.precision[:, self.first], told.weighted[:, self.first])
-        converged, sweeps = False, 0
         # Valves with live slips have to be weighed again: what they tell the others is not kept.
-        known = None if self.forked else begin
-        posterior = self._posterior(sites, told, messages) if known is None else known
-        while self.tables is not None and not converged and sweeps < _MOST_SWEEPS:
-            before = posterior.mean
-            self._update(sites, posterior)
-            told = self._tell(sites)
+        if begin is None or self.forked:
+            believed = self._believe(sites, told, messages)
+            cases = self._cases(sites, believed, messages)
+            tau_weight = cases.tau_weight
+        else:
+            believed, cases, tau_weight = begin.believed, None, begin.tau_weight
+        converged, sweeps = self.tables is None, 0
+        while not converged and sweeps < _MOST_SWEEPS:
+            before = believed.mean
+            self._update(sites, believed)
+            believed = self._believe(sites, self._tell(sites), messages)
             # Which spread of the drifts is likely only matters in the end, unless slips are live.
-            posterior = self._posterior(sites, told, messages, like=None if self.forked else posterior)
-            moved = np.abs(posterior.mean - before) / np.sqrt(posterior.variance)
+            cases = self._cases(sites, believed, messages) if self.forked else None
+            tau_weight = tau_weight if cases is None else cases.tau_weight
+            moved = np.abs(believed.mean - before) / np.sqrt(believed.variance)
             # What hardly counts in the end need not settle.
-            moved *= (posterior.tau_weight > _LEAST_TAU)[:, None, None]
+            moved *= (tau_weight > _LEAST_TAU)[:, None, None]
             converged = bool(moved.max(initial=0.0) < (_NEARLY_SETTLED if nearly else _SETTLED))
             sweeps += 1
-        if not self.forked and sweeps > 0:
-            posterior = self._posterior(sites, told, messages)
-        posterior.converged, posterior.sweeps = converged or self.tables is None, sweeps
+        if cases is None:
+            cases = self._cases(sites, believed, messages)
+        posterior = self._posterior(sites, believed, cases)
+        posterior.converged, posterior.sweeps = converged, sweeps
         return posterior
 
-    def _posterior(
-        self, sites: Sites, told: _Told, messages: "_Messages", *, like: Posterior | None = None
-    ) -> Posterior:
-        """The posterior that the sites stand for; the forked valves' messages are brought up to date.
-
-        Args:
-            like: in the course of settling, one to take the evidence from; None: it is reckoned.
-        """
-        prior_precision = np.diag(1.0 / self.base.shared.variance)
-        for chain, config in enumerate(self.first):
-            if not any(config == one[0] for one in self.forked):
-                messages.precision[:, chain] = told.precision[:, config]
-                messages.weighted[:, chain] = told.weighted[:, config]
-        all_precision = prior_precision + messages.precision.sum(axis=1)
-        all_weighted = messages.weighted.sum(axis=1)
-        without = all_precision[:, None] - messages.precision[:, self.groups]
-        without_weighted = all_weighted[:, None] - messages.weighted[:, self.groups]
-        precision, weighted = without + told.precision, without_weighted + told.weighted
-        shared_cov = np.linalg.inv(precision)
-        shared_mean = np.einsum("tcsr,tcr->tcs", shared_cov, weighted)
-        loads = told.gain @ self.loads[None]
-        mean = np.einsum(
-            "tcij,tcj->tci", told.gain, self.mean + np.einsum("cis,tcs->tci", self.loads, shared_mean)
-        ) + np.einsum("tcij,tcj->tci", told.own, sites.weighted)
-        variance = np.diagonal(told.own, axis1=-2, axis2=-1) + np.einsum(
-            "tcis,tcsr,tcir->tci", loads, shared_cov, loads
-        )
-        posterior = Posterior(
+    def _posterior(self, sites: Sites, believed: _Believed, cases: _Cases) -> Posterior:
+        """All shared normals again, those that no reading has met as they were beforehand."""
+        return Posterior(
             self.base,
             self.configs,
             self.upto,
             sites,
-            told,
-            mean,
-            np.maximum(variance, _SLIGHTEST),
-            shared_mean,
-            shared_cov,
-            np.empty(0),
-            np.empty(0),
-            np.ones(told.constant.shape),
-            np.empty(0),
+            believed,
+            self._whole_mean(believed.centre),
+            self._whole_cov(believed.cov),
+            self._whole_mean(cases.mean),
+            self._whole_cov(cases.cov),
+            cases.config_weight,
+            cases.tau_weight,
             converged=False,
             sweeps=0,
-            weighed=self._weigh(sites, mean, np.maximum(variance, _SLIGHTEST)),
         )
-        if like is not None:
-            posterior.tau_weight = like.tau_weight
-            return posterior
-        log_config = self._log_evidence(posterior, without, without_weighted, precision, weighted)
-        self._fork(posterior, log_config, messages, without, without_weighted)
-        all_precision = prior_precision + messages.precision.sum(axis=1)
+
+    def _whole_mean(self, mean: FloatArray) -> FloatArray:
+        whole = np.zeros((*mean.shape[:-1], self.base.shared.size))
+        whole[..., self.met] = mean
+        return whole
+
+    def _whole_cov(self, cov: FloatArray) -> FloatArray:
+        shared = self.base.shared
+        whole = np.zeros((*cov.shape[:-2], shared.size, shared.size))
+        every = np.arange(shared.size)
+        whole[..., every, every] = shared.variance
+        whole[..., self.met[:, None], self.met] = cov
+        return whole
+
+    def _believe(self, sites: Sites, told: _Told, messages: "_Messages") -> _Believed:
+        """What the sites and messages amount to; valves without live slips say what they now have to tell."""
+        plain = self.plain
+        messages.precision[:, plain] = told.precision[:, self.first[plain]]
+        messages.weighted[:, plain] = told.weighted[:, self.first[plain]]
+        all_precision = self.prior_precision + messages.precision.sum(axis=1)
         all_weighted = messages.weighted.sum(axis=1)
-        posterior.all_cov = np.linalg.inv(all_precision)
-        posterior.all_mean = np.einsum("tsr,tr->ts", posterior.all_cov, all_weighted)
-        posterior.tau_weight = self._tau_weight(log_config, messages, all_precision, all_weighted)
-        return posterior
+        without = all_precision[:, None] - messages.precision
+        without_weighted = all_weighted[:, None] - messages.weighted
+        precision = without[:, self.groups] + told.precision
+        weighted = without_weighted[:, self.groups] + told.weighted
+        cov = np.linalg.inv(precision)
+        centre = (cov @ weighted[..., None])[..., 0]
+        loads = told.gain @ self.loads
+        gaps = self.mean + (self.loads @ centre[..., None])[..., 0]
+        mean = (told.gain @ gaps[..., None] + told.own @ sites.weighted[..., None])[..., 0]
+        variance = np.diagonal(told.own, axis1=-2, axis2=-1) + ((loads @ cov) * loads).sum(axis=-1)
+        variance = np.maximum(variance, _SLIGHTEST)
+        weighed = self._weigh(sites, mean, variance)
+        return _Believed(
+            told, mean, variance, precision, weighted, cov, centre, without, without_weighted, weighed
+        )
+
+    def _cases(self, sites: Sites, believed: _Believed, messages: "_Messages") -> _Cases:
+        """How likely the cases are; the messages of forked valves are brought up to date."""
+        log_config = self._log_evidence(sites, believed)
+        config_weight = np.ones(log_config.shape)
+        self._fork(believed, log_config, messages, config_weight)
+        precision = self.prior_precision + messages.precision.sum(axis=1)
+        weighted = messages.weighted.sum(axis=1)
+        cov = np.linalg.inv(precision)
+        tau_weight = self._tau_weight(log_config, messages, precision, weighted)
+        return _Cases(tau_weight, config_weight, (cov @ weighted[..., None])[..., 0], cov)
 
     def _weigh(self, sites: Sites, mean: FloatArray, variance: FloatArray) -> _Weighed | None:
         """Every gap without its own reading, and with it."""
@@ -367,9 +474,9 @@ class Inference:
         told = self.tables.moments(seen_mean, seen_variance)
         return _Weighed(weighted, precision, sound, seen_mean, seen_variance, *told)
 
-    def _update(self, sites: Sites, posterior: Posterior) -> None:
+    def _update(self, sites: Sites, believed: _Believed) -> None:
         """Bring every site into line with its reading, given all the others."""
-        one = posterior.weighed
+        one = believed.weighed
         if one is None:
             return
         at = (slice(None), self.rows, self.columns)
@@ -382,22 +489,17 @@ class Inference:
         sites.precision[at] += keep * (new_precision - sites.precision[at])
         sites.weighted[at] += keep * (new_weighted - sites.weighted[at])
 
-    def _log_evidence(
-        self,
-        posterior: Posterior,
-        without: FloatArray,
-        without_weighted: FloatArray,
-        precision: FloatArray,
-        weighted: FloatArray,
-    ) -> FloatArray:
+    def _log_evidence(self, sites: Sites, believed: _Believed) -> FloatArray:
         """Log evidence of each config's readings, given what the other valves tell; (T, C)."""
-        told = posterior.told
-        total = told.constant + self.silent
-        total = total + _log_partition_of(weighted, precision) - _log_partition_of(without_weighted, without)
-        one = posterior.weighed
+        total = (
+            believed.told.constant
+            + self.silent
+            + _log_partition_of(believed.weighted, believed.precision)
+            - _log_partition_of(believed.without_weighted, believed.without_precision)[:, self.groups]
+        )
+        one = believed.weighed
         if one is not None:
             at = (slice(None), self.rows, self.columns)
-            sites = posterior.sites
             stood_in = _log_partition(
                 one.weighted + sites.weighted[at], one.precision + sites.precision[at]
             ) - _log_partition(one.weighted, one.precision)
@@ -407,27 +509,22 @@ class Inference:
         return total
 
     def _fork(
-        self,
-        posterior: Posterior,
-        log_config: FloatArray,
-        messages: "_Messages",
-        without: FloatArray,
-        without_weighted: FloatArray,
+        self, believed: _Believed, log_config: FloatArray, messages: "_Messages", config_weight: FloatArray
     ) -> None:
         """Valves with live slips: weigh their configs, and tell the others the mixture as one normal."""
         for members in self.forked:
             logs = log_config[:, members]
             weight = np.exp(logs - logs.max(axis=1, keepdims=True))
             weight /= weight.sum(axis=1, keepdims=True)
-            posterior.config_weight[:, members] = weight
-            means, covs = posterior.shared_mean[:, members], posterior.shared_cov[:, members]
-            mean = np.einsum("tc,tcs->ts", weight, means)
-            off = means - mean[:, None]
+            config_weight[:, members] = weight
+            centres, covs = believed.centre[:, members], believed.cov[:, members]
+            mean = np.einsum("tc,tcs->ts", weight, centres)
+            off = centres - mean[:, None]
             cov = np.einsum("tc,tcsr->tsr", weight, covs) + np.einsum("tc,tcs,tcr->tsr", weight, off, off)
             precision = np.linalg.inv(cov)
             chain = self.configs[members[0]].chain
-            new = precision - without[:, members[0]]
-            new_weighted = np.einsum("tsr,tr->ts", precision, mean) - without_weighted[:, members[0]]
+            new = precision - believed.without_precision[:, chain]
+            new_weighted = np.einsum("tsr,tr->ts", precision, mean) - believed.without_weighted[:, chain]
             messages.precision[:, chain] += _DAMPING * (new - messages.precision[:, chain])
             messages.weighted[:, chain] += _DAMPING * (new_weighted - messages.weighted[:, chain])
 
@@ -439,24 +536,18 @@ class Inference:
         all_weighted: FloatArray,
     ) -> FloatArray:
         """How likely each spread of the drifts is, all readings together; (T,)."""
-        prior_precision = np.diag(1.0 / self.base.shared.variance)
         total = _log_partition_of(all_weighted, all_precision)
         without = all_precision[:, None] - messages.precision
         without_weighted = all_weighted[:, None] - messages.weighted
-        whole = _log_partition_of(
-            np.broadcast_to(all_weighted[:, None], without_weighted.shape),
-            np.broadcast_to(all_precision[:, None], without.shape),
-        )
         tilted = np.empty(without_weighted.shape[:2])
         tilted[:] = log_config[:, self.first]
         for members in self.forked:
             logs = log_config[:, members]
             top = logs.max(axis=1)
             tilted[:, self.configs[members[0]].chain] = top + np.log(np.exp(logs - top[:, None]).sum(axis=1))
-        parts = tilted - (whole - _log_partition_of(without_weighted, without))
-        log_weight = (
-            total + parts.sum(axis=1) - _log_partition_of(np.zeros(len(prior_precision)), prior_precision)
-        )
+        parts = tilted - (total[:, None] - _log_partition_of(without_weighted, without))
+        # The evidence of the shared normals' prior is the same for every spread.
+        log_weight = total + parts.sum(axis=1)
         weight = np.exp(log_weight - log_weight.max())
         return np.asarray(weight / weight.sum())
 

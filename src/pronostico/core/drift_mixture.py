@@ -14,7 +14,7 @@ from scipy.special import ndtr
 from pronostico.core.arrays import FloatArray
 from pronostico.core.drift_chain import Latent
 from pronostico.core.drift_inference import Posterior
-from pronostico.core.drift_tables import Tables, table_of, weigh
+from pronostico.core.drift_tables import Tables, weigh
 
 _LEAST_WEIGHT = 1e-5
 _NODES = 40
@@ -119,6 +119,48 @@ def mixture_of(
         if doubted is not None:
             mixed.add(float(by_tau.sum()), doubted)
     return mixed.whole()
+
+
+def spread_of_each(posterior: Posterior, latents: Sequence[Latent]) -> tuple[FloatArray, FloatArray]:
+    """One latent of every chain at once: means and sds after all readings of the posterior, both (V,).
+
+    As `mixture_of` has them, without the slips that are hardly likely.
+    """
+    base, told = posterior.base, posterior.told
+    groups = np.array([config.chain for config in posterior.configs])
+    n = slice(0, posterior.size)
+    own = np.zeros((len(latents), base.own.shape[-1]))
+    for at, one in enumerate(latents):
+        known = len(base.chains[at].variance)
+        own[at, :known] = one.own[:known]
+    scaled = (own * base.variance)[:, groups]
+    centre = np.array([one.mean for one in latents])[groups]
+    shared = np.array([one.shared for one in latents])[groups]
+    cross = np.einsum("tco,cno->tcn", scaled, base.own[groups, n])
+    # A latent moves with the gaps that were read, and what it shares beyond them is its own.
+    pulled = np.einsum("tcn,tcnm->tcm", cross, told.pull)
+    loads = shared - np.einsum("tcm,cms->tcs", pulled, base.loads[groups, n])
+    kept = np.einsum("tcn,tcmn->tcm", cross, told.gain)
+    mean = (
+        centre
+        + np.einsum("tcs,tcs->tc", loads, posterior.shared_mean)
+        + np.einsum("tcm,tcm->tc", kept, posterior.sites.weighted)
+        - np.einsum("tcm,cm->tc", pulled, base.mean[groups, n])
+    )
+    variance = (
+        np.einsum("tco,co->tc", scaled, own[groups])
+        - np.einsum("tcm,tcm->tc", pulled, cross)
+        + np.einsum("tcs,tcsr,tcr->tc", loads, posterior.shared_cov, loads)
+    )
+    weight = posterior.tau_weight[:, None] * posterior.config_weight
+
+    def mixed(each: FloatArray) -> FloatArray:
+        total = np.zeros(len(latents))
+        np.add.at(total, groups, (weight * each).sum(axis=0))
+        return total
+
+    whole = mixed(mean)
+    return whole, np.sqrt(mixed(variance + (mean - whole[groups]) ** 2))
 
 
 def given_shared(
@@ -255,7 +297,7 @@ def _split(posterior: Posterior, t: int, at: int, reading: int | None, part: _Pa
     gap = _Gap.of(posterior, t, at, reading)
     if len(slips) == len(taken.tries) or gap is None:
         return whole
-    table = table_of(taken, slips, posterior.base.constants)
+    table = posterior.base.table(config.chain, reading, slips)
     weight, _ = weigh(table, *gap.seen)
     keep = weight > weight.max() * 1e-6
     gaps, weight = _thinned(table.gap_mm[keep], weight[keep])
@@ -311,14 +353,13 @@ def _doubted(
     off_mean, off_variance = _all_matched(share, off, 1.0 / precision)
     new_mean, new_variance = off_mean.copy(), off_variance.copy()
     # The other tries of the reading still say something of the gap.
-    rest = [
-        (index, readings[reading].reading, config.slips_of(reading) | {one})
-        for index, (reading, one) in enumerate(slips)
-    ]
-    rest = [one for one in rest if len(one[2]) < len(one[1].tries)]
+    rest = [(index, reading, config.slips_of(reading) | {one}) for index, (reading, one) in enumerate(slips)]
+    rest = [one for one in rest if len(one[2]) < len(readings[one[1]].reading.tries)]
     if rest:
         index = np.array([one[0] for one in rest])
-        tables = Tables.join([table_of(reading, taken, constants) for _, reading, taken in rest])
+        tables = Tables.join(
+            [posterior.base.table(config.chain, reading, taken) for _, reading, taken in rest]
+        )
         correction = np.array([readings[slips[one][0]].correction_mm for one in index])
         seen_mean = off_mean[index] + correction
         seen_variance = off_variance[index] + constants.reading_sd_mm**2

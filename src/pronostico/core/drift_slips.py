@@ -4,22 +4,28 @@ A slip that is likely makes a valve's posterior two-peaked, which one normal can
 of the two is a config of its own. Where a slip is hardly likely, it is a small part of the mixture later.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from itertools import chain, combinations
 
 import numpy as np
 
 from pronostico.core.arrays import FloatArray
 from pronostico.core.drift_inference import Config, Posterior, Slip
-from pronostico.core.drift_tables import Tables, slip_table_of
+from pronostico.core.drift_tables import Tables
 
 SlipChances = Mapping[Slip, float]
 
 
-def slip_chances(posterior: Posterior) -> list[dict[Slip, float]]:
-    """For each chain, how likely each try of the readings reckoned with is a slip, all the others known."""
+def slip_chances(
+    posterior: Posterior, before: Sequence[SlipChances] = (), *, since: int = 0
+) -> list[dict[Slip, float]]:
+    """For each chain, how likely each try of the readings reckoned with is a slip, all the others known.
+
+    Args:
+        before: what was known of them before the visit `since`; only later readings are asked then.
+    """
     base = posterior.base
-    chances: list[dict[Slip, float]] = [{} for _ in base.chains]
+    chances: list[dict[Slip, float]] = [dict(one) for one in before] or [{} for _ in base.chains]
     forked = _of_forks(posterior)
     for at, known in enumerate(forked):
         chances[at].update(known)
@@ -28,7 +34,9 @@ def slip_chances(posterior: Posterior) -> list[dict[Slip, float]]:
         for index, taken in enumerate(base.chains[config.chain].readings):
             if taken.visit >= posterior.upto:
                 break
-            table, ratio = slip_table_of(taken.reading, base.constants)
+            if taken.visit < since:
+                continue
+            table, ratio = base.slip_table(config.chain, index)
             places.append((at, index))
             tables.append(table)
             ratios.append(ratio)

@@ -73,24 +73,31 @@ def slip_table_of(reading: Reading, constants: Constants) -> tuple[Table, FloatA
 
 @dataclass(frozen=True, slots=True)
 class Tables:
-    """Tables of many readings one behind the other; `starts`: where each begins, shape (readings,)."""
+    """Tables of many readings one behind the other.
+
+    `starts`, `sizes`: where each begins and how many nodes it has; shape (readings,).
+    """
 
     gap_mm: FloatArray
     log_likelihood: FloatArray
     starts: IntArray
-    of: IntArray
+    sizes: IntArray
 
     @classmethod
     def join(cls, tables: Sequence[Table]) -> "Tables":
         """Many tables as one."""
-        sizes = [len(one.gap_mm) for one in tables]
+        sizes = np.array([len(one.gap_mm) for one in tables], dtype=np.int64)
         starts = np.concatenate([[0], np.cumsum(sizes)[:-1]]).astype(np.int64)
         return cls(
             np.concatenate([one.gap_mm for one in tables]),
             np.concatenate([one.log_likelihood for one in tables]),
             starts,
-            np.repeat(np.arange(len(tables)), sizes),
+            sizes,
         )
+
+    def _spread(self, each: FloatArray) -> FloatArray:
+        """A figure of each reading at all nodes of its table; (..., readings) to (..., nodes)."""
+        return np.repeat(each, self.sizes, axis=-1)
 
     def weights(self, mean_mm: FloatArray, variance: FloatArray) -> tuple[FloatArray, FloatArray]:
         """A gap believed normal, weighed with its reading.
@@ -101,19 +108,19 @@ class Tables:
         Returns:
             Normalised weights of the nodes, shape (..., nodes); log evidence, shape (..., readings).
         """
-        centre, spread = mean_mm[..., self.of], variance[..., self.of]
-        log_weight = self.log_likelihood - 0.5 * (self.gap_mm - centre) ** 2 / spread
+        off = self.gap_mm - self._spread(mean_mm)
+        log_weight = self.log_likelihood - off * off * self._spread(0.5 / variance)
         top = np.maximum.reduceat(log_weight, self.starts, axis=-1)
-        weight = np.exp(log_weight - top[..., self.of])
+        weight = np.exp(log_weight - self._spread(top))
         total = np.add.reduceat(weight, self.starts, axis=-1)
         evidence = top + np.log(total * _STEP_MM) - 0.5 * np.log(2.0 * np.pi * variance)
-        return weight / total[..., self.of], evidence
+        return weight / self._spread(total), evidence
 
     def moments(self, mean_mm: FloatArray, variance: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
         """Mean and variance of each gap after its reading, and its log evidence; shape (..., readings)."""
         weight, evidence = self.weights(mean_mm, variance)
         after = np.add.reduceat(weight * self.gap_mm, self.starts, axis=-1)
-        off = self.gap_mm - after[..., self.of]
+        off = self.gap_mm - self._spread(after)
         return after, np.add.reduceat(weight * off * off, self.starts, axis=-1), evidence
 
 
