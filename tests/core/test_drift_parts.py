@@ -162,7 +162,7 @@ def doubtful_history():
     history = []
     for number in range(3):
         off = 0.01 * number
-        odd = Try((0.22,), "no-go") if number == 1 else Try((0.25 - off,), "free")
+        odd = Try((0.245,), "no-go") if number == 1 else Try((0.25 - off,), "free")
         history.append(
             visit(
                 number,
