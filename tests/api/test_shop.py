@@ -10,7 +10,8 @@ from typer.testing import CliRunner
 
 from pronostico import cli
 from pronostico.core import constants
-from pronostico.services import reckoning, results
+from pronostico.services import lanes, reckoning, results
+from pronostico.services.lanes import KeptLanes
 from pronostico.services.reckoning import reckon_stale
 from pronostico.services.results import data_digest, model_digest, result_of
 from pronostico.services.shop import ShopSettings
@@ -104,6 +105,39 @@ def test_whatever_writes_makes_the_result_stale(database, statement):
         session.commit()
     with database.reading() as session:
         assert len(stale_engines(session, model())) == 1
+
+
+@pytest.mark.parametrize(
+    "statement",
+    [
+        "UPDATE engines SET name = 'Zamboanga' WHERE id = 'resurfacer-2'",
+        "UPDATE visits SET usage = usage + 1 WHERE pk = (SELECT max(pk) FROM visits)",
+        "UPDATE cases SET closed = '2026-11-01' WHERE closed IS NULL",
+        "DELETE FROM case_findings",
+        "DELETE FROM results WHERE engine_id = 'resurfacer-2'",
+        "UPDATE results SET model = 'another'",
+    ],
+)
+def test_a_change_is_read_as_from_nothing_and_only_where_it_was_made(database, statement, monkeypatch):
+    reckon_stale(database, processes=1)
+    kept = KeptLanes(database)
+    before = kept.now()
+    read: list[str] = []
+    honest = lanes.stored_lanes
+
+    def noted(session, model, states):
+        read.extend(one.id for one in states)
+        return honest(session, model, states)
+
+    monkeypatch.setattr(lanes, "stored_lanes", noted)
+    with database.writing() as session:
+        changed = session.execute(text(statement)).rowcount
+        session.commit()
+    after = kept.now()
+    assert changed >= 1
+    assert after != before
+    assert 1 <= len(read) <= changed
+    assert after == KeptLanes(database).now()
 
 
 def test_another_model_or_another_shop_makes_every_result_stale(database, monkeypatch):

@@ -13,7 +13,7 @@ from pronostico.services.results import model_digest
 from pronostico.services.shop import shop_settings
 from pronostico.store import records
 from pronostico.store.database import Database
-from pronostico.store.lanes import StoredLane, open_cases, stored_lanes
+from pronostico.store.lanes import LaneState, StoredLane, lane_states, open_cases, stored_lanes
 
 
 class LaneVisitOut(ReportModel):
@@ -134,21 +134,17 @@ class Lanes:
     stale: list[tuple[str, int]]
 
 
-_AS_JSON = TypeAdapter(list[LaneOut])
-
-
-def _read(session: Session) -> Lanes:
-    stored = stored_lanes(session, model_digest(shop_settings(session)))
-    document = _AS_JSON.dump_json([_lane(one) for one in stored]).decode()
-    return Lanes(document, [(one.id, one.changed) for one in stored if one.result is None])
+_AS_JSON = TypeAdapter(LaneOut)
 
 
 class KeptLanes:
-    """The Shop from what is kept; read anew where anything was written since."""
+    """The Shop from what is kept; a lane is read anew where anything was written since that it shows."""
 
     def __init__(self, database: Database) -> None:
         self._database = database
         self._kept: tuple[int, Lanes] | None = None
+        self._model = ""
+        self._documents: dict[str, tuple[LaneState, str]] = {}
 
     def now(self) -> Lanes:
         """The lanes as they stand; nothing is reckoned here."""
@@ -158,6 +154,20 @@ class KeptLanes:
         if kept is not None and kept[0] == version:
             return kept[1]
         with self._database.reading() as session:
-            lanes = _read(session)
+            lanes = self._read(session)
         self._kept = (version, lanes)
         return lanes
+
+    def _read(self, session: Session) -> Lanes:
+        model = model_digest(shop_settings(session))
+        known = self._documents if model == self._model else {}
+        states = lane_states(session, model)
+        new = [one for one in states if one.id not in known or known[one.id][0] != one]
+        read = {one.id: _AS_JSON.dump_json(_lane(one)).decode() for one in stored_lanes(session, model, new)}
+        # Put in place whole: another thread may be reading.
+        documents = {one.id: (one, read[one.id] if one.id in read else known[one.id][1]) for one in states}
+        self._model, self._documents = model, documents
+        return Lanes(
+            "[" + ",".join(document for _, document in documents.values()) + "]",
+            [(one.id, one.changed) for one in states if not one.current],
+        )

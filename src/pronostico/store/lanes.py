@@ -1,14 +1,16 @@
 """What the Shop shows of all its engines at once, read by columns: a record each would take too long."""
 
 from collections import defaultdict
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 
-from sqlalchemy import select
+from sqlalchemy import ColumnElement, select
 from sqlalchemy.orm import Session
 
 from pronostico.store.tables import CaseFindingRow, CaseRow, EngineRow, ResultRow, VisitRow
+
+_AT_ONCE = 500  # of what one statement asks for by name
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +47,20 @@ class StoredLane:
     changed: int
 
 
-def _visits(session: Session) -> Mapping[str, list[StoredVisit]]:
+@dataclass(frozen=True, slots=True)
+class LaneState:
+    """What tells one reading of an engine's lane from another: `current`: whether its result is.
+
+    `changed` is counted by the database at every change of the engine and its visits.
+    """
+
+    id: str
+    changed: int
+    current: bool
+    cases: tuple[StoredCase, ...]
+
+
+def _visits(session: Session, engines: Sequence[str]) -> Mapping[str, list[StoredVisit]]:
     visits: dict[str, list[StoredVisit]] = defaultdict(list)
     rows = session.execute(
         select(
@@ -54,7 +69,9 @@ def _visits(session: Session) -> Mapping[str, list[StoredVisit]]:
             VisitRow.day,
             VisitRow.usage,
             VisitRow.data["work"].as_string(),
-        ).order_by(VisitRow.engine_id, VisitRow.position)
+        )
+        .where(VisitRow.engine_id.in_(engines))
+        .order_by(VisitRow.engine_id, VisitRow.position)
     )
     for engine_id, *visit in rows:
         visits[engine_id].append(StoredVisit(*visit))
@@ -82,42 +99,63 @@ def open_cases(session: Session) -> Mapping[str, list[StoredCase]]:
     return cases
 
 
-def stored_lanes(session: Session, model: str) -> list[StoredLane]:
+def _current(model: str) -> ColumnElement[bool]:
+    """Joins an engine with its result where that is of the engine as it is now, and of the model."""
+    return (
+        (ResultRow.engine_id == EngineRow.id)
+        & (ResultRow.changed == EngineRow.changed)
+        & (ResultRow.model == model)
+    )
+
+
+def lane_states(session: Session, model: str) -> list[LaneState]:
     """Every engine, by name.
 
     Args:
         model: the digest of the model that a result must have been reckoned with.
     """
-    visits, cases = _visits(session), open_cases(session)
+    cases = open_cases(session)
     rows = session.execute(
-        select(
-            EngineRow.id,
-            EngineRow.name,
-            EngineRow.data["usage_unit"].as_string(),
-            EngineRow.data["fuel"].as_string(),
-            EngineRow.data["adjustment"].as_string(),
-            ResultRow.lane,
-            EngineRow.changed,
-        )
-        .outerjoin(
-            ResultRow,
-            (ResultRow.engine_id == EngineRow.id)
-            & (ResultRow.changed == EngineRow.changed)
-            & (ResultRow.model == model),
-        )
+        select(EngineRow.id, EngineRow.changed, ResultRow.engine_id.is_not(None))
+        .outerjoin(ResultRow, _current(model))
         .order_by(EngineRow.name, EngineRow.id)
     )
-    return [
-        StoredLane(
-            id=id,
-            name=name or id,
-            usage_unit=unit,
-            fuel=fuel,
-            adjustment=adjustment,
-            visits=tuple(visits[id]),
-            cases=tuple(cases[id]),
-            result=lane,
-            changed=changed,
+    return [LaneState(id, changed, current, tuple(cases.get(id, ()))) for id, changed, current in rows]
+
+
+def stored_lanes(session: Session, model: str, states: Sequence[LaneState]) -> list[StoredLane]:
+    """What is kept of some engines."""
+    cases = {one.id: one.cases for one in states}
+    lanes: list[StoredLane] = []
+    ids = list(cases)
+    for start in range(0, len(ids), _AT_ONCE):
+        some = ids[start : start + _AT_ONCE]
+        visits = _visits(session, some)
+        rows = session.execute(
+            select(
+                EngineRow.id,
+                EngineRow.name,
+                EngineRow.data["usage_unit"].as_string(),
+                EngineRow.data["fuel"].as_string(),
+                EngineRow.data["adjustment"].as_string(),
+                ResultRow.lane,
+                EngineRow.changed,
+            )
+            .outerjoin(ResultRow, _current(model))
+            .where(EngineRow.id.in_(some))
         )
-        for id, name, unit, fuel, adjustment, lane, changed in rows
-    ]
+        lanes.extend(
+            StoredLane(
+                id=id,
+                name=name or id,
+                usage_unit=unit,
+                fuel=fuel,
+                adjustment=adjustment,
+                visits=tuple(visits[id]),
+                cases=cases[id],
+                result=lane,
+                changed=changed,
+            )
+            for id, name, unit, fuel, adjustment, lane, changed in rows
+        )
+    return lanes
