@@ -3,7 +3,17 @@
 from rich.console import Console
 from rich.table import Table
 
-from benchmarks import calibration, causes, computation, locking, page, sampling, shop, technicians
+from benchmarks import (
+    calibration,
+    causes,
+    computation,
+    drawn,
+    locking,
+    page,
+    sampling,
+    shop,
+    technicians,
+)
 from benchmarks.timing import yardstick_ms
 
 
@@ -50,7 +60,12 @@ def _calibration() -> Table:
     for heading in ("way", "50 % holds", "90 % holds", "Brier score of 'will be tight'"):
         table.add_column(heading)
     study = calibration.study()
-    for way, tally in (("drift model", study.model), ("straight line", study.line)):
+    ways = (
+        ("drift model", study.model),
+        ("straight line", study.line),
+        ("drift model, engines drawn from it", drawn.study()),
+    )
+    for way, tally in ways:
         table.add_row(way, f"{tally.in_half:.1%}", f"{tally.in_most:.1%}", f"{tally.brier:.3f}")
     calls = ", ".join(f"{one:.0%}" for one in study.called)
     table.caption = (
@@ -91,12 +106,14 @@ def _causes() -> Table:
 def _shop() -> Table:
     found = shop.figures()
     table = Table(title=f"a shop of {found.engines} engines, {shop.VALVES} valves, {shop.VISITS} visits")
-    for heading in ("reckoned from nothing", "answer, median", "answer, 95 %", "of", "server"):
+    for heading in ("reckoned from nothing", "answer", "95 %", "after a change", "95 %", "of", "server"):
         table.add_column(heading)
     table.add_row(
         f"{found.reckoning_s:.0f} s by two processes",
         f"{found.median_ms:.0f} ms",
         f"{found.p95_ms:.0f} ms",
+        f"{found.changed_median_ms:.0f} ms",
+        f"{found.changed_p95_ms:.0f} ms",
         f"{found.answer_kb:.0f} kB",
         f"{found.memory_mb:.0f} MB",
     )

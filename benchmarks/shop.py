@@ -3,11 +3,13 @@
 Run on its own with another number of engines: `python -m benchmarks.shop 100`.
 """
 
+import sqlite3
 import subprocess
 import sys
 import tempfile
 import time
 import urllib.request
+from contextlib import closing
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
@@ -29,12 +31,17 @@ _PORT = 8790
 
 @dataclass(frozen=True, slots=True)
 class ShopFigures:
-    """Seconds for the whole shop; milliseconds of one answer; megabytes of the server that gave it."""
+    """Seconds for the whole shop; milliseconds of one answer; megabytes of the server that gave it.
+
+    `changed_*`: of the answer after another process has changed an engine.
+    """
 
     engines: int
     reckoning_s: float
     median_ms: float
     p95_ms: float
+    changed_median_ms: float
+    changed_p95_ms: float
     answer_kb: float
     memory_mb: float
 
@@ -75,9 +82,12 @@ def _memory_mb(pid: int) -> float:
     return total
 
 
-def _asked(address: str) -> tuple[list[float], int]:
+def _asked(address: str, *, changing: Path | None = None) -> tuple[list[float], int]:
     times, size = [], 0
-    for _ in range(_ASKED):
+    for number in range(_ASKED):
+        if changing is not None:
+            with closing(sqlite3.connect(changing)) as database, database:
+                database.execute("UPDATE engines SET name = name || '!' WHERE id = ?", (f"e{number}",))
         started = time.perf_counter()
         with urllib.request.urlopen(address, timeout=60) as answer:
             size = len(answer.read())
@@ -104,6 +114,7 @@ def figures(engines: int = ENGINES) -> ShopFigures:
             url = address.split(" at ")[1].split()[0] + "api/shop"
             _asked(url)
             times, size = _asked(url)
+            changed, _ = _asked(url, changing=path)
             memory_mb = _memory_mb(server.pid)
             server.terminate()
     return ShopFigures(
@@ -111,6 +122,8 @@ def figures(engines: int = ENGINES) -> ShopFigures:
         reckoning_s,
         float(np.median(times)),
         float(np.quantile(times, 0.95)),
+        float(np.median(changed)),
+        float(np.quantile(changed, 0.95)),
         size / 1024.0,
         memory_mb,
     )
