@@ -8,8 +8,8 @@ import pytest
 from pronostico.core.crank import DEFAULT_EVENTS, SCHOOLS, CrankTask, Firing, crank_plan
 from pronostico.core.engine import Valve
 from pronostico.core.errors import KnowledgeFault
-from pronostico.knowledge import load_cautions, load_firing_orders, load_patterns
-from pronostico.knowledge.first_looks import load_first_looks, parse_first_looks
+from pronostico.knowledge import load_cautions, load_firing_orders, load_first_looks, load_patterns
+from pronostico.knowledge.first_looks import parse_first_looks
 from pronostico.record.conversion import engine_from
 from pronostico.record.models import FORMAT
 from pronostico.record.reading_in import read_record

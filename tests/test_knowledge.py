@@ -1,5 +1,6 @@
 """The knowledge files: what ships is whole, and a slip in them is told by file and entry."""
 
+import re
 from importlib.resources import files
 
 import pytest
@@ -7,6 +8,7 @@ import pytest
 from pronostico.core.errors import KnowledgeFault
 from pronostico.knowledge import load_closing, load_knowledge, load_tests, parse_knowledge, parse_tests
 from pronostico.knowledge.closing import parse_closing
+from pronostico.knowledge.in_use import Source, knowledge_from
 
 # Identifiers are stored and exported: they may be added to, and never renamed.
 CAUSE_IDS = """
@@ -68,9 +70,21 @@ def changed(text, old, new):
     ("findings", "causes", "says"),
     [
         ("nonsense\n" + FINDINGS, CAUSES, r"findings.toml: .*line 1, column 9"),
-        (changed(FINDINGS, "leak = 0.08", 'leak = "often"'), CAUSES, r"findings.toml: finding.0.leak"),
-        (changed(FINDINGS, "leak = 0.08", "leak = 1.5"), CAUSES, "finding tick: leak is 1.5"),
-        (changed(FINDINGS, 'id = "tick"', 'id = "Tick Tock"'), CAUSES, r"findings.toml: finding.0.id"),
+        (
+            changed(FINDINGS, "leak = 0.08", 'leak = "often"'),
+            CAUSES,
+            r"findings.toml, line 10: finding.0.leak",
+        ),
+        (
+            changed(FINDINGS, "leak = 0.08", "leak = 1.5"),
+            CAUSES,
+            "findings.toml, line 5: finding tick: leak is 1.5",
+        ),
+        (
+            changed(FINDINGS, 'id = "tick"', 'id = "Tick Tock"'),
+            CAUSES,
+            r"findings.toml, line 5: finding.0.id",
+        ),
         (changed(FINDINGS, 'id = "tick-gone"', 'id = "tick"'), CAUSES, "named twice: tick"),
         (
             changed(FINDINGS, 'id = "bog"', 'id = "bogs"'),
@@ -80,12 +94,24 @@ def changed(text, old, new):
         (
             FINDINGS,
             changed(CAUSES, 'strength = "always"', 'strength = "mostly"'),
-            r"causes.toml: cause.0.link",
+            r"causes.toml, line \d+: cause.0.link",
         ),
-        (FINDINGS, changed(CAUSES, 'place = "side"', 'place = "bolt"'), r"causes.toml: cause.0.place"),
-        (FINDINGS, changed(CAUSES, "prior = 0.03", "prior = 0.0"), "cause seat-recession: prior is 0"),
-        (FINDINGS, changed(CAUSES, "times = 4.0", "times = -1"), r"causes.toml: cause.0.factor.1.times"),
-        (FINDINGS, changed(CAUSES, "advice =", "advise ="), r"causes.toml: cause.0.adv"),
+        (
+            FINDINGS,
+            changed(CAUSES, 'place = "side"', 'place = "bolt"'),
+            r"causes.toml, line 10: cause.0.place",
+        ),
+        (
+            FINDINGS,
+            changed(CAUSES, "prior = 0.03", "prior = 0.0"),
+            "causes.toml, line 6: cause seat-recession: prior is 0",
+        ),
+        (
+            FINDINGS,
+            changed(CAUSES, "times = 4.0", "times = -1"),
+            r"causes.toml, line 23: cause.0.factor.1.times",
+        ),
+        (FINDINGS, changed(CAUSES, "advice =", "advise ="), r"causes.toml, line \d: cause.0.adv"),
     ],
 )
 def test_a_slip_is_told_by_file_and_entry(findings, causes, says):
@@ -99,6 +125,44 @@ def test_a_link_without_a_reason_is_refused():
     without = CAUSES[:start] + 'why = " "' + CAUSES[end:]
     with pytest.raises(KnowledgeFault, match=r"reason \(why\) is missing"):
         parse_knowledge(FINDINGS, without)
+
+
+def line_with(text, needle):
+    return text[: text.index(needle)].count("\n") + 1
+
+
+def test_a_fault_tells_the_line_of_the_link(tmp_path):
+    where = CAUSES.index('finding = "cold-miss"', CAUSES.index('id = "held-open"'))
+    broken = CAUSES[:where] + CAUSES[where:].replace('finding = "cold-miss"', 'finding = "cold-kiss"', 1)
+    line = line_with(broken, 'finding = "cold-kiss"')
+    with pytest.raises(KnowledgeFault, match=f"causes.toml, line {line}: cause held-open, finding cold-kiss"):
+        parse_knowledge(FINDINGS, broken)
+
+
+def test_a_mechanics_own_file_is_used_in_place_of_the_one_that_ships(tmp_path):
+    (tmp_path / "causes.toml").write_text(changed(CAUSES, "prior = 0.03", "prior = 0.07"), "utf-8")
+    own = knowledge_from(tmp_path)
+    assert own.knowledge.causes["seat-recession"].prior == 0.07
+    assert own.source == Source(own_files=("causes.toml",))
+    assert own.tests == load_tests()
+
+
+@pytest.mark.parametrize(
+    ("content", "says"),
+    [
+        (changed(CAUSES, "prior = 0.03", "prior = 3").encode(), "causes.toml, line 6: cause seat-recession"),
+        (changed(CAUSES, "prior = 0.03", "prior = ").encode(), "causes.toml: .*line 11"),
+        (b"\xff\xfe", "causes.toml: not UTF-8"),
+        (b"#" * 2_000_001, "causes.toml: larger than 2 MB"),
+        (b"", "causes.toml: cause: Field required"),
+    ],
+)
+def test_a_faulty_file_is_told_and_the_one_that_ships_is_used(tmp_path, content, says):
+    (tmp_path / "causes.toml").write_bytes(content)
+    known = knowledge_from(tmp_path)
+    assert known.knowledge == load_knowledge()
+    assert known.source.own_files == ()
+    assert re.search(says, known.source.fault)
 
 
 CLOSING = (FOLDER / "closing.toml").read_text("utf-8")
@@ -126,7 +190,7 @@ def test_every_kind_of_engine_closes_up_by_its_own_list_and_no_torque_is_made_up
         ('id = "gasket"', 'id = "seals"', "seals stands there twice"),
         ('complaints = ["tick"]', 'complaints = ["tock"]', "nothing is said for tick"),
         ('complaints = ["tick"]', 'complaints = ["tick", "tock"]', "there is no complaint tock"),
-        ('stage = "prove"', 'stage = "later"', "closing.toml: item"),
+        ('stage = "prove"', 'stage = "later"', r"closing.toml, line \d+: item"),
     ],
 )
 def test_a_slip_in_the_closing_file_is_told(old, new, says):
@@ -144,7 +208,7 @@ TESTS = (FOLDER / "tests.toml").read_text("utf-8")
         ('shows = ["fuel-stale"]', "shows = []", "test fuel-look: there is no finding"),
         ('id = "fuel-look"', 'id = "oil-look"', "test oil-look: named twice"),
         ("minutes = 1\n", "minutes = 0\n", "test relieve-load: minutes is 0"),
-        ('per = "cylinder"', 'per = "bolt"', "tests.toml: test"),
+        ('per = "cylinder"', 'per = "bolt"', r"tests.toml, line \d+: test"),
     ],
 )
 def test_a_slip_in_the_tests_is_told(old, new, says):

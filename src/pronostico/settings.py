@@ -16,4 +16,5 @@ class Settings(BaseSettings):
     model_config = SettingsConfigDict(env_prefix="PRONOSTICO_")
 
     database: Path = Path.home() / ".local" / "share" / "pronostico" / "pronostico.sqlite"
+    knowledge: Path = Path.home() / ".local" / "share" / "pronostico" / "knowledge"
     static: Path = Path(__file__).parent / "api" / "static"

@@ -700,6 +700,146 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/cases/{case_id}/outcome": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Outcome
+         * @description Close a case with what was really found.
+         */
+        put: operations["put_outcome"];
+        post?: never;
+        /**
+         * Delete Outcome
+         * @description Open a case again: what was confirmed, and what it taught, are taken back.
+         */
+        delete: operations["delete_outcome"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/cases/{case_id}/notebook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Notebook
+         * @description What stands in the notebook, the oldest first.
+         */
+        get: operations["get_notebook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/cases/{case_id}/notebook/{entry_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Note
+         * @description Note something in words.
+         */
+        put: operations["put_note"];
+        post?: never;
+        /**
+         * Delete Entry
+         * @description Take an entry out of the notebook.
+         */
+        delete: operations["delete_entry"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/cases/{case_id}/notebook/{entry_id}/photograph": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Photograph
+         * @description The photograph itself.
+         */
+        get: operations["get_photograph"];
+        /**
+         * Put Photograph
+         * @description Keep a photograph with what stands under it.
+         */
+        put: operations["put_photograph"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lessons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Learned
+         * @description What all closed cases have taught.
+         */
+        get: operations["get_learned"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lessons/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Lessons File
+         * @description All lessons as a file for another shop; it does not say whose engines they were.
+         */
+        get: operations["get_lessons_file"];
+        put?: never;
+        /**
+         * Post Lessons File
+         * @description Bring in the lessons of a file; those that are there already count once.
+         */
+        post: operations["post_lessons_file"];
+        /**
+         * Delete Lessons File
+         * @description Take back what was brought in from a file of that name.
+         */
+        delete: operations["delete_lessons_file"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/blade-sets": {
         parameters: {
             query?: never;
@@ -1205,6 +1345,26 @@ export interface components {
             direction: string;
         };
         /**
+         * BroughtInOut
+         * @description How many lessons of a file were new; the others are there already.
+         */
+        BroughtInOut: {
+            /** New */
+            new: number;
+            /** Known */
+            known: number;
+        };
+        /**
+         * BroughtOut
+         * @description Lessons that came in one file.
+         */
+        BroughtOut: {
+            /** Brought From */
+            brought_from: string;
+            /** Lessons */
+            lessons: number;
+        };
+        /**
          * BuildingUpOut
          * @description A cause that the readings alone make likely, with nobody complaining yet.
          */
@@ -1293,10 +1453,12 @@ export interface components {
             visit: string | null;
             /** Findings */
             findings: components["schemas"]["FindingModel"][];
+            /** Confirmed */
+            confirmed: components["schemas"]["Confirmed"][] | null;
         };
         /**
          * CauseOut
-         * @description One cause at one place.
+         * @description One cause at one place; `prior`: beforehand, `own_share` of it from the shop's closed cases.
          */
         CauseOut: {
             /** Cause */
@@ -1309,12 +1471,23 @@ export interface components {
             advice: string;
             /** Caution */
             caution: string | null;
+            /** Elsewhere */
+            elsewhere: boolean;
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "valve" | "cylinder" | "side" | "engine";
             /** Where */
             where: string;
             /** Cylinders */
             cylinders: number[];
             /** Valves */
             valves: string[];
+            /** Prior */
+            prior: number;
+            /** Own Share */
+            own_share: number;
             /** Probability */
             probability: number;
             /** Together Decibans */
@@ -1326,7 +1499,7 @@ export interface components {
         };
         /**
          * CausePageOut
-         * @description A cause as the handbook tells it.
+         * @description A cause as the handbook tells it; `prior` at one place, before factors, as closed cases make it.
          */
         CausePageOut: {
             /** Id */
@@ -1346,6 +1519,8 @@ export interface components {
             place: "valve" | "cylinder" | "side" | "engine";
             /** Prior */
             prior: number;
+            /** Stated Prior */
+            stated_prior: number;
             /** Factors */
             factors: components["schemas"]["FactorOut"][];
             /** Links */
@@ -1413,6 +1588,20 @@ export interface components {
             wet_only_below_min?: boolean | null;
             /** Max Spread Fraction */
             max_spread_fraction?: number | null;
+        };
+        /**
+         * Confirmed
+         * @description What was really found to be wrong.
+         */
+        Confirmed: {
+            /** Cause */
+            cause: string;
+            /** Cylinder */
+            cylinder?: number | null;
+            /** Side */
+            side?: ("intake" | "exhaust") | null;
+            /** Note */
+            note?: string | null;
         };
         /**
          * CorrectionOut
@@ -1511,7 +1700,7 @@ export interface components {
         };
         /**
          * DiagnosisOut
-         * @description One case diagnosed.
+         * @description One case diagnosed; `in_valve_train`: how likely any cause of the valves and their drive is there.
          */
         DiagnosisOut: {
             /** Case */
@@ -1520,6 +1709,10 @@ export interface components {
             causes: components["schemas"]["CauseOut"][];
             /** None Of These */
             none_of_these: number;
+            /** In Valve Train */
+            in_valve_train: number;
+            /** Learned Cases */
+            learned_cases: number;
             /** Next Tests */
             next_tests: components["schemas"]["NextTestOut"][];
         };
@@ -1769,7 +1962,7 @@ export interface components {
         };
         /**
          * EvidenceOut
-         * @description One line of a cause's ledger.
+         * @description One line of a cause's ledger; `own_share`: how much of its strength the shop's closed cases say.
          */
         EvidenceOut: {
             /** Finding */
@@ -1784,6 +1977,8 @@ export interface components {
             decibans: number;
             /** Why */
             why: string;
+            /** Own Share */
+            own_share: number;
         };
         /**
          * FactorOut
@@ -2049,9 +2244,17 @@ export interface components {
         };
         /**
          * HandbookOut
-         * @description All of it.
+         * @description All of it; `own_share`: how much of how likely causes are the shop's closed cases say.
+         *
+         *     `own_files`: files of the shop's own that are in use; `fault`: why one of them is not.
          */
         HandbookOut: {
+            /** Own Share */
+            own_share: number;
+            /** Own Files */
+            own_files: string[];
+            /** Fault */
+            fault: string | null;
             /** Causes */
             causes: components["schemas"]["CausePageOut"][];
             /** Findings */
@@ -2294,8 +2497,84 @@ export interface components {
             intake_side?: string | null;
         };
         /**
+         * LearnedCauseOut
+         * @description What was found of a cause, and its probability at one place as stated and as it now is.
+         */
+        LearnedCauseOut: {
+            /** Cause */
+            cause: string;
+            /** Label */
+            label: string;
+            /** Found */
+            found: number;
+            /** Stated */
+            stated: number;
+            /** Now */
+            now: number;
+        };
+        /**
+         * LearnedOut
+         * @description What all closed cases have taught; `share`: how much of how likely causes are is from them, 0 to 1.
+         */
+        LearnedOut: {
+            /** Cases */
+            cases: number;
+            /** Share */
+            share: number;
+            /** Nothing Found */
+            nothing_found: number;
+            /** Causes */
+            causes: components["schemas"]["LearnedCauseOut"][];
+            /** Brought */
+            brought: components["schemas"]["BroughtOut"][];
+        };
+        /**
+         * LessonModel
+         * @description A lesson as it is handed on: shares of causes beforehand and as found; findings of the found ones.
+         */
+        LessonModel: {
+            /** Id */
+            id: string;
+            /**
+             * Closed
+             * Format: date
+             */
+            closed: string;
+            /** Expected */
+            expected: {
+                [key: string]: number;
+            };
+            /** Found */
+            found: {
+                [key: string]: number;
+            };
+            /** Shown */
+            shown: components["schemas"]["ShownModel"][];
+        };
+        /**
+         * LessonsDocument
+         * @description Lessons of a shop, without a word of whose engines they were.
+         */
+        LessonsDocument: {
+            /**
+             * Format
+             * @constant
+             */
+            format: "pronostico/lessons";
+            /**
+             * Version
+             * @constant
+             */
+            version: 1;
+            /** Lessons */
+            lessons: components["schemas"]["LessonModel"][];
+        };
+        /**
          * LinkOut
          * @description What a finding says of a cause, in words, and why.
+         *
+         *     `probability`: of the finding with the cause alone and no leak, as the shop's closed cases make it;
+         *     `own_share`: how much of that is theirs.
          */
         LinkOut: {
             /** Finding */
@@ -2309,6 +2588,10 @@ export interface components {
             says: "for" | "against";
             /** Strength */
             strength: string | null;
+            /** Probability */
+            probability: number | null;
+            /** Own Share */
+            own_share: number;
             /** Why */
             why: string;
         };
@@ -2499,6 +2782,31 @@ export interface components {
             outcomes: components["schemas"]["OutcomeOut"][];
         };
         /**
+         * NoteIn
+         * @description What is noted.
+         */
+        NoteIn: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * NotebookEntryOut
+         * @description A note; where `media_type` is not null a photograph with what stands under it.
+         */
+        NotebookEntryOut: {
+            /** Id */
+            id: string;
+            /**
+             * Noted At
+             * Format: date-time
+             */
+            noted_at: string;
+            /** Text */
+            text: string;
+            /** Media Type */
+            media_type: string | null;
+        };
+        /**
          * NowOut
          * @description A clearance as it stands after the last visit, mm.
          */
@@ -2526,6 +2834,19 @@ export interface components {
             opened: string;
             /** Complaints */
             complaints: string[];
+        };
+        /**
+         * OutcomeIn
+         * @description What was really found at the end of a case; an empty list: nothing was.
+         */
+        OutcomeIn: {
+            /**
+             * Closed
+             * Format: date
+             */
+            closed: string;
+            /** Confirmed */
+            confirmed: components["schemas"]["Confirmed"][];
         };
         /**
          * OutcomeOut
@@ -3169,6 +3490,18 @@ export interface components {
              * @default 0.03
              */
             next_check_margin_mm: number;
+        };
+        /**
+         * ShownModel
+         * @description A finding that was looked for where a confirmed cause sat, and how surely it was there.
+         */
+        ShownModel: {
+            /** Cause */
+            cause: string;
+            /** Finding */
+            finding: string;
+            /** Presence */
+            presence: number;
         };
         /**
          * SidesSpec
@@ -6125,6 +6458,709 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["DiagnosisOut"];
                 };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_outcome: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                case_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutcomeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_outcome: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                case_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_notebook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                case_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NotebookEntryOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                case_id: string;
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NotebookEntryOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_entry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                case_id: string;
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NotebookEntryOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_photograph: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                case_id: string;
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_photograph: {
+        parameters: {
+            query?: {
+                text?: string;
+            };
+            header?: never;
+            path: {
+                engine_id: string;
+                case_id: string;
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "image/*": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NotebookEntryOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_learned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_lessons_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonsDocument"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_lessons_file: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LessonsDocument"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtInOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_lessons_file: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Bad Request */
             400: {

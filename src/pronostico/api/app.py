@@ -7,7 +7,19 @@ from fastapi.routing import APIRoute
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from pronostico import __version__
-from pronostico.api import blade_sets, cases, describing, engines, proving, settings, shim_box, shop, visits
+from pronostico.api import (
+    blade_sets,
+    cases,
+    describing,
+    engines,
+    lessons,
+    notebook,
+    proving,
+    settings,
+    shim_box,
+    shop,
+    visits,
+)
 from pronostico.api.errors import Problem, install_error_handlers
 from pronostico.api.pages import install_pages
 from pronostico.services.lanes import KeptLanes
@@ -44,6 +56,8 @@ def create_app(database: Database, static: Path) -> FastAPI:
         describing.router,
         visits.router,
         cases.router,
+        notebook.router,
+        lessons.router,
         blade_sets.router,
         shop.router,
         settings.router,

@@ -3,12 +3,13 @@
 from fastapi import APIRouter
 
 from pronostico.api.deps import SessionDep, TodayDep, WriteSessionDep
-from pronostico.api.models import CaseIn, CaseOut, FindingIn, FindingKindOut, FirstLookOut
+from pronostico.api.models import CaseIn, CaseOut, FindingIn, FindingKindOut, FirstLookOut, OutcomeIn
 from pronostico.knowledge import load_first_looks, load_knowledge
 from pronostico.record.models import CaseModel, FindingModel, Identifier
-from pronostico.services import cases
+from pronostico.services import cases, outcomes
 from pronostico.services.diagnosis_report import DiagnosisOut
 from pronostico.services.handbook import HandbookOut, handbook
+from pronostico.services.learning import shop_knowledge
 
 router = APIRouter(tags=["cases"])
 _ONE = "/engines/{engine_id}/cases/{case_id}"
@@ -32,9 +33,9 @@ def get_findings() -> list[FindingKindOut]:
 
 
 @router.get("/handbook")
-def get_handbook() -> HandbookOut:
+def get_handbook(session: SessionDep) -> HandbookOut:
     """Every cause, finding and test that is known, as it is weighed."""
-    return handbook()
+    return handbook(shop_knowledge(session))
 
 
 @router.post("/engines/{engine_id}/cases", status_code=201)
@@ -69,3 +70,20 @@ def put_case_finding(
 def get_diagnosis(engine_id: str, case_id: str, session: SessionDep) -> DiagnosisOut:
     """The causes of a case, ranked, with what speaks for and against each."""
     return cases.diagnose_case(session, engine_id, case_id)
+
+
+@router.put(_ONE + "/outcome")
+def put_outcome(
+    engine_id: str, case_id: str, body: OutcomeIn, session: WriteSessionDep, today: TodayDep
+) -> CaseOut:
+    """Close a case with what was really found."""
+    case = outcomes.close(
+        session, engine_id, case_id, closed=body.closed, confirmed=body.confirmed, today=today
+    )
+    return CaseOut.model_validate(case)
+
+
+@router.delete(_ONE + "/outcome")
+def delete_outcome(engine_id: str, case_id: str, session: WriteSessionDep) -> CaseOut:
+    """Open a case again: what was confirmed, and what it taught, are taken back."""
+    return CaseOut.model_validate(outcomes.open_again(session, engine_id, case_id))

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from datetime import UTC, date, datetime
+from pathlib import Path
 from typing import Annotated
 
 from fastapi import Depends, Request
@@ -39,6 +40,12 @@ def _lanes(request: Request) -> KeptLanes:
     return lanes
 
 
+def _photographs(request: Request) -> Path:
+    database: Database = request.app.state.database
+    # Beside the database, under its name: copying both is the whole backup.
+    return database.path.with_name(f"{database.path.stem}-photographs")
+
+
 async def _raw_body(request: Request) -> bytes:
     return await request.body()
 
@@ -57,6 +64,7 @@ DatabaseDep = Annotated[Database, Depends(_database)]
 LanesDep = Annotated[KeptLanes, Depends(_lanes)]
 ReckonerDep = Annotated[Reckoner, Depends(_reckoner)]
 WriteSessionDep = Annotated[Session, Depends(_writing)]
+PhotographsDep = Annotated[Path, Depends(_photographs)]
 RawBody = Annotated[bytes, Depends(_raw_body)]
 NowDep = Annotated[datetime, Depends(_now)]
 TodayDep = Annotated[date, Depends(_today)]

@@ -6,7 +6,17 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, JsonValue
 
 from pronostico.core.visits import THICKEST_BLADE_MM
-from pronostico.record.models import EngineModel, FindingModel, GaugeSet, Identifier, Onset, State, When
+from pronostico.record.models import Confirmed as ConfirmedCause
+from pronostico.record.models import (
+    Day,
+    EngineModel,
+    FindingModel,
+    GaugeSet,
+    Identifier,
+    Onset,
+    State,
+    When,
+)
 from pronostico.services.lanes import LaneOut
 from pronostico.services.report_model import ReportModel
 
@@ -79,6 +89,14 @@ class CaseOut(ReportModel):
     closed: date | None
     visit: str | None
     findings: list[FindingModel]
+    confirmed: list[ConfirmedCause] | None
+
+
+class OutcomeIn(RequestModel):
+    """What was really found at the end of a case; an empty list: nothing was."""
+
+    closed: Day
+    confirmed: list[ConfirmedCause] = Field(max_length=8)
 
 
 class CautionOut(ReportModel):

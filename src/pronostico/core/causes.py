@@ -87,7 +87,7 @@ class CauseKind:
     """A kind of cause: where it sits, how likely it is beforehand, what it brings about.
 
     `needs`: what an engine must have for it; `no_cranking`: turning the engine over with it does harm.
-    `ordinary`: what checks are for, and no fault to foretell.
+    `ordinary`: what checks are for, and no fault to foretell. `elsewhere`: not of the valves and their drive.
     """
 
     id: str
@@ -104,6 +104,7 @@ class CauseKind:
     caution: str | None = None
     no_cranking: bool = False
     ordinary: bool = False
+    elsewhere: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,28 +121,37 @@ class Knowledge:
     def __post_init__(self) -> None:
         for finding in self.findings.values():
             if not 0.0 < finding.leak < 1.0:
-                raise KnowledgeFault(f"finding {finding.id}: leak is {finding.leak}, must be between 0 and 1")
+                raise KnowledgeFault(
+                    f"finding {finding.id}: leak is {finding.leak}, must be between 0 and 1",
+                    "finding",
+                    finding.id,
+                )
         for cause in self.causes.values():
             self._check_cause(cause)
         spoken_of = {link.finding for cause in self.causes.values() for link in cause.links}
         silent = sorted(set(self.findings) - spoken_of)
         if silent:
-            raise KnowledgeFault(f"finding {silent[0]}: no cause speaks of it")
+            raise KnowledgeFault(f"finding {silent[0]}: no cause speaks of it", "finding", silent[0])
 
     def _check_cause(self, cause: CauseKind) -> None:
         if not 0.0 < cause.prior < 1.0:
-            raise KnowledgeFault(f"cause {cause.id}: prior is {cause.prior}, must be between 0 and 1")
+            raise KnowledgeFault(
+                f"cause {cause.id}: prior is {cause.prior}, must be between 0 and 1", "cause", cause.id
+            )
         seen: set[str] = set()
         for link in cause.links:
-            where = f"cause {cause.id}, finding {link.finding}"
+            slip = None
             if link.finding not in self.findings:
-                raise KnowledgeFault(f"{where}: there is no finding of that id")
-            if link.finding in seen:
-                raise KnowledgeFault(f"{where}: linked twice")
-            if not link.why.strip():
-                raise KnowledgeFault(f"{where}: the reason (why) is missing")
-            if link.strength is not None and not 0.0 < link.strength < 1.0:
-                raise KnowledgeFault(f"{where}: strength is {link.strength}, must be between 0 and 1")
+                slip = "there is no finding of that id"
+            elif link.finding in seen:
+                slip = "linked twice"
+            elif not link.why.strip():
+                slip = "the reason (why) is missing"
+            elif link.strength is not None and not 0.0 < link.strength < 1.0:
+                slip = f"strength is {link.strength}, must be between 0 and 1"
+            if slip is not None:
+                where = f"cause {cause.id}, finding {link.finding}"
+                raise KnowledgeFault(f"{where}: {slip}", "cause", cause.id, link.finding)
             seen.add(link.finding)
 
 
@@ -192,10 +202,14 @@ class RankedCause:
 
 @dataclass(frozen=True, slots=True)
 class Diagnosis:
-    """All candidates, most probable first, and the probability that none of them is present."""
+    """All candidates, most probable first, and the probability that none of them is present.
+
+    `in_valve_train`: that any is present which is of the valves and their drive.
+    """
 
     causes: tuple[RankedCause, ...]
     none_of_these: float
+    in_valve_train: float
 
 
 def valves_at(engine: Engine, place: Place) -> frozenset[str]:
@@ -211,6 +225,16 @@ def valves_at(engine: Engine, place: Place) -> frozenset[str]:
         for valve in engine.valves
         if place.side in (None, valve.side) and place.cylinder in (None, valve.cylinder)
     )
+
+
+def place_at(engine: Engine, cylinder: int | None, side: Side | None) -> Place:
+    """A cylinder, a side or both as a place; a side of a cylinder with one valve there is that valve."""
+    place = Place(cylinder=cylinder, side=side)
+    if cylinder is not None and side is not None:
+        valves = valves_at(engine, place)
+        if len(valves) == 1:
+            return Place(valve=next(iter(valves)))
+    return place
 
 
 def includes(engine: Engine, outer: Place, inner: Place) -> bool:

@@ -31,4 +31,13 @@ class UnknownValve(CoreError):
 
 
 class KnowledgeFault(CoreError):
-    """The knowledge of findings and causes cannot be used as it stands."""
+    """The knowledge of findings and causes cannot be used as it stands.
+
+    `kind`, `entry`, `finding`: the entry that is wrong, and which link of it, where that is known.
+    """
+
+    def __init__(
+        self, message: str, kind: str | None = None, entry: str | None = None, finding: str | None = None
+    ) -> None:
+        super().__init__(message)
+        self.kind, self.entry, self.finding = kind, entry, finding

@@ -4,7 +4,7 @@ from functools import cache
 from typing import Literal
 
 from pronostico.core.engine import Adjustment
-from pronostico.knowledge.entries import Entry, file_text, parse_file
+from pronostico.knowledge.entries import Entry, parse_file, shipped_text
 
 Step = Literal["prepare", "look-in", "turn", "measure", "set", "prove"]
 
@@ -30,4 +30,4 @@ class _File(Entry):
 @cache
 def load_cautions() -> tuple[Caution, ...]:
     """The cautions that ship with the application, in their order."""
-    return parse_file("cautions.toml", file_text("cautions.toml"), _File).caution
+    return parse_file("cautions.toml", shipped_text("cautions.toml"), _File).caution

@@ -1,6 +1,5 @@
 """Closing up and proving: what is ticked off, what is compared, what to look at if it is not gone."""
 
-from functools import cache
 from typing import Literal
 
 from pydantic import Field
@@ -8,8 +7,7 @@ from pydantic import Field
 from pronostico.core.engine import Adjustment
 from pronostico.core.errors import KnowledgeFault
 from pronostico.core.visits import Work
-from pronostico.knowledge.entries import Entry, file_text, parse_file
-from pronostico.knowledge.loader import load_knowledge
+from pronostico.knowledge.entries import Entry, parse_file
 
 Stage = Literal["close", "prove"]
 
@@ -82,12 +80,3 @@ def parse_closing(text: str, complaints: frozenset[str]) -> Closing:
             else f"closing.toml: nothing is said for {one} that is not gone"
         )
     return closing
-
-
-@cache
-def load_closing() -> Closing:
-    """The file that ships with the application."""
-    findings = load_knowledge().findings.values()
-    return parse_closing(
-        file_text("closing.toml"), frozenset(kind.id for kind in findings if kind.group == "complaint")
-    )

@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import model_validator
 
 from pronostico.core.units import CYCLE_DEG
-from pronostico.knowledge.entries import Entry, file_text, parse_file
+from pronostico.knowledge.entries import Entry, parse_file, shipped_text
 
 
 class FiringOrder(Entry):
@@ -41,4 +41,4 @@ class _File(Entry):
 @cache
 def load_firing_orders() -> tuple[FiringOrder, ...]:
     """The orders that ship with the application."""
-    return parse_file("firing_orders.toml", file_text("firing_orders.toml"), _File).order
+    return parse_file("firing_orders.toml", shipped_text("firing_orders.toml"), _File).order

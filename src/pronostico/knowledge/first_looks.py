@@ -1,12 +1,9 @@
 """What is cheaper to look at than a valve, complaint by complaint."""
 
-from functools import cache
-
 from pydantic import Field
 
 from pronostico.core.errors import KnowledgeFault
-from pronostico.knowledge.entries import Entry, file_text, parse_file
-from pronostico.knowledge.loader import load_knowledge
+from pronostico.knowledge.entries import Entry, parse_file
 
 
 class FirstLook(Entry):
@@ -38,11 +35,3 @@ def parse_first_looks(text: str, complaints: frozenset[str]) -> tuple[FirstLook,
     if bare:
         raise KnowledgeFault(f"first_looks.toml: nothing cheaper is named for {', '.join(bare)}")
     return tuple(sorted(looks, key=lambda look: look.minutes))
-
-
-@cache
-def load_first_looks() -> tuple[FirstLook, ...]:
-    """The looks that ship with the application."""
-    findings = load_knowledge().findings.values()
-    complaints = frozenset(kind.id for kind in findings if kind.group == "complaint")
-    return parse_first_looks(file_text("first_looks.toml"), complaints)

@@ -1,6 +1,5 @@
 """Reads the knowledge files into the core's types; a fault names the file and the entry."""
 
-from functools import cache
 from typing import Literal, TypeVar
 
 from pydantic import Field
@@ -17,7 +16,7 @@ from pronostico.core.causes import (
 )
 from pronostico.core.engine import Side
 from pronostico.core.errors import KnowledgeFault
-from pronostico.knowledge.entries import Entry, file_text, parse_file
+from pronostico.knowledge.entries import Entry, line_of, parse_file
 
 Kind = TypeVar("Kind", FindingKind, CauseKind)
 Strength = Literal["always", "usually", "often", "sometimes", "rarely", "prevents"]
@@ -72,6 +71,7 @@ class _Cause(Entry):
     caution: str | None = None
     no_cranking: bool = False
     ordinary: bool = False
+    elsewhere: bool = False
     factor: tuple[_Factor, ...] = ()
     link: tuple[_Link, ...]
 
@@ -104,6 +104,7 @@ def _cause(entry: _Cause) -> CauseKind:
         caution=entry.caution,
         no_cranking=entry.no_cranking,
         ordinary=entry.ordinary,
+        elsewhere=entry.elsewhere,
     )
 
 
@@ -124,13 +125,15 @@ def parse_knowledge(findings_toml: str, causes_toml: str) -> Knowledge:
     """
     findings = parse_file("findings.toml", findings_toml, _FindingsFile).finding
     causes = parse_file("causes.toml", causes_toml, _CausesFile).cause
-    return Knowledge(
-        _by_id("findings.toml", [_finding(entry) for entry in findings]),
-        _by_id("causes.toml", [_cause(entry) for entry in causes]),
-    )
-
-
-@cache
-def load_knowledge() -> Knowledge:
-    """The knowledge that ships with the application."""
-    return parse_knowledge(file_text("findings.toml"), file_text("causes.toml"))
+    try:
+        return Knowledge(
+            _by_id("findings.toml", [_finding(entry) for entry in findings]),
+            _by_id("causes.toml", [_cause(entry) for entry in causes]),
+        )
+    except KnowledgeFault as fault:
+        if fault.entry is None:
+            raise
+        of_cause = fault.kind == "cause"
+        name, text = ("causes.toml", causes_toml) if of_cause else ("findings.toml", findings_toml)
+        line = line_of(text, fault.entry, fault.finding)
+        raise KnowledgeFault(f"{name}, line {line}: {fault}") from fault

@@ -6,7 +6,7 @@ from typing import Literal
 from pydantic import JsonValue
 
 from pronostico.core.head import valves_of_head
-from pronostico.knowledge.entries import Entry, file_text, parse_file
+from pronostico.knowledge.entries import Entry, parse_file, shipped_text
 
 
 class PatternHead(Entry):
@@ -47,4 +47,4 @@ class _File(Entry):
 @cache
 def load_patterns() -> tuple[Pattern, ...]:
     """The patterns that ship with the application."""
-    return parse_file("patterns.toml", file_text("patterns.toml"), _File).pattern
+    return parse_file("patterns.toml", shipped_text("patterns.toml"), _File).pattern

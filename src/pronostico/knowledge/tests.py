@@ -1,11 +1,9 @@
 """The tests: what each costs and which findings it can show, read from their file."""
 
-from functools import cache
 from typing import Literal
 
 from pronostico.core.next_tests import TestKind, check_tests
-from pronostico.knowledge.entries import Entry, file_text, parse_file
-from pronostico.knowledge.loader import load_knowledge
+from pronostico.knowledge.entries import Entry, parse_file
 
 
 class _Test(Entry):
@@ -37,9 +35,3 @@ def parse_tests(text: str, findings: tuple[str, ...]) -> tuple[TestKind, ...]:
     tests = tuple(TestKind(**entry.model_dump()) for entry in parse_file("tests.toml", text, _File).test)
     check_tests(tests, findings)
     return tests
-
-
-@cache
-def load_tests() -> tuple[TestKind, ...]:
-    """The tests that ship with the application."""
-    return parse_tests(file_text("tests.toml"), tuple(load_knowledge().findings))

@@ -4,6 +4,7 @@ from pronostico.core.analysis import analyse
 from pronostico.core.cause_network import Network
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.diagnosis import ranked
+from pronostico.core.learning import Learned, nothing_learned
 from pronostico.core.next_tests import next_tests
 from pronostico.core.price import DEFAULT_ACCESS_MINUTES
 from pronostico.knowledge import load_knowledge, load_tests
@@ -109,14 +110,23 @@ def building_up(record: Record, constants: Constants = DEFAULT) -> list[Building
 
 
 def diagnose_record(
-    record: Record, *, case_id: str | None = None, constants: Constants = DEFAULT
+    record: Record,
+    *,
+    case_id: str | None = None,
+    learned: Learned | None = None,
+    constants: Constants = DEFAULT,
 ) -> DiagnosisOut:
     """The ranked causes of a case, from its findings, its visit's and what the readings show.
+
+    Args:
+        learned: the knowledge as the shop's closed cases make it; None: as it is stated.
 
     Raises:
         NotThere: the record has no case of that id.
     """
-    knowledge = load_knowledge()
+    if learned is None:
+        learned = nothing_learned(load_knowledge())
+    knowledge = learned.knowledge
     case = _case_of(record, case_id)
     engine = engine_from(record.engine, constants)
     network = Network(engine, knowledge, evidence_of(record, case, constants))
@@ -130,4 +140,4 @@ def diagnose_record(
         access_minutes=DEFAULT_ACCESS_MINUTES if access is None else access,
     )
     diagnosis = ranked(network, states)
-    return diagnosis_out(None if case is None else case.id, diagnosis, tests, engine, knowledge)
+    return diagnosis_out(None if case is None else case.id, diagnosis, tests, engine, learned)

@@ -11,6 +11,8 @@ from pronostico.services.diagnosis_report import DiagnosisOut
 from pronostico.services.engines import engine_record
 from pronostico.services.errors import AlreadyThere, NotThere, Refused
 from pronostico.services.findings import check_finding, refuse_stale
+from pronostico.services.learning import shop_knowledge
+from pronostico.services.outcomes import case_of
 from pronostico.store import records
 from pronostico.store.findings import put_case_finding
 
@@ -44,10 +46,7 @@ def get_case(session: Session, engine_id: str, case_id: str) -> CaseModel:
     Raises:
         NotThere: there is no such engine or case.
     """
-    for case in engine_record(session, engine_id).cases:
-        if case.id == case_id:
-            return case
-    raise NotThere("case", case_id)
+    return case_of(engine_record(session, engine_id), case_id)
 
 
 def note_case_finding(
@@ -60,12 +59,16 @@ def note_case_finding(
 
     Raises:
         NotThere: there is no such engine or case.
-        Refused: the finding, or its cylinder, is not known.
+        Refused: the finding, or its cylinder, is not known, or the case is closed.
         Stale: somebody else noted something else there meanwhile.
     """
     record = engine_record(session, engine_id)
     check_finding(record.engine, finding)
-    refuse_stale(get_case(session, engine_id, case_id).findings, finding, was)
+    case = case_of(record, case_id)
+    if case.closed is not None:
+        # What it taught rests on its findings as they were.
+        raise Refused([Fault("$.state", f"the case was closed on {case.closed}: open it again first")])
+    refuse_stale(case.findings, finding, was)
     put_case_finding(session, engine_id, case_id, finding)
     session.commit()
 
@@ -76,4 +79,5 @@ def diagnose_case(session: Session, engine_id: str, case_id: str) -> DiagnosisOu
     Raises:
         NotThere: there is no such engine or case.
     """
-    return diagnose_record(engine_record(session, engine_id), case_id=case_id)
+    record = engine_record(session, engine_id)
+    return diagnose_record(record, case_id=case_id, learned=shop_knowledge(session))

@@ -7,14 +7,15 @@ from collections.abc import Sequence
 
 from pydantic import Field
 
-from pronostico.core.causes import Diagnosis, Knowledge, Place, RankedCause, Weight, valves_at
+from pronostico.core.causes import Diagnosis, Knowledge, Place, PlaceKind, RankedCause, Weight, valves_at
 from pronostico.core.engine import Engine
+from pronostico.core.learning import Learned
 from pronostico.core.next_tests import NextTest, Outcome
 from pronostico.services.report_model import ReportModel
 
 
 class EvidenceOut(ReportModel):
-    """One line of a cause's ledger."""
+    """One line of a cause's ledger; `own_share`: how much of its strength the shop's closed cases say."""
 
     finding: str
     label: str
@@ -22,19 +23,24 @@ class EvidenceOut(ReportModel):
     presence: float
     decibans: float
     why: str
+    own_share: float
 
 
 class CauseOut(ReportModel):
-    """One cause at one place."""
+    """One cause at one place; `prior`: beforehand, `own_share` of it from the shop's closed cases."""
 
     cause: str
     label: str
     help: str
     advice: str
     caution: str | None
+    elsewhere: bool
+    place: PlaceKind
     where: str
     cylinders: list[int]
     valves: list[str]
+    prior: float
+    own_share: float
     probability: float
     together_decibans: float
     for_: list[EvidenceOut] = Field(serialization_alias="for")
@@ -78,11 +84,13 @@ class BuildingUpOut(ReportModel):
 
 
 class DiagnosisOut(ReportModel):
-    """One case diagnosed."""
+    """One case diagnosed; `in_valve_train`: how likely any cause of the valves and their drive is there."""
 
     case: str | None
     causes: list[CauseOut]
     none_of_these: float
+    in_valve_train: float
+    learned_cases: int
     next_tests: list[NextTestOut]
 
 
@@ -90,18 +98,20 @@ def _place_name(place: Place) -> str | None:
     return None if place == Place() else place.name
 
 
-def _evidence_out(weight: Weight, knowledge: Knowledge) -> EvidenceOut:
+def _evidence_out(cause: str, weight: Weight, learned: Learned) -> EvidenceOut:
+    own = learned.strengths.get((cause, weight.evidence.finding))
     return EvidenceOut(
         finding=weight.evidence.finding,
-        label=knowledge.findings[weight.evidence.finding].label,
+        label=learned.knowledge.findings[weight.evidence.finding].label,
         where=_place_name(weight.evidence.place),
         presence=weight.evidence.presence,
         decibans=weight.decibans,
         why=weight.why,
+        own_share=0.0 if own is None else own.share,
     )
 
 
-def _cause_out(cause: RankedCause, engine: Engine, knowledge: Knowledge) -> CauseOut:
+def _cause_out(cause: RankedCause, engine: Engine, learned: Learned) -> CauseOut:
     kind, place = cause.candidate.kind, cause.candidate.place
     there = valves_at(engine, place)
     valves = [valve for valve in engine.valves if valve.id in there]
@@ -111,13 +121,17 @@ def _cause_out(cause: RankedCause, engine: Engine, knowledge: Knowledge) -> Caus
         help=kind.help,
         advice=kind.advice,
         caution=kind.caution,
+        elsewhere=kind.elsewhere,
+        place=kind.place,
         where=place.name,
         cylinders=sorted({valve.cylinder for valve in valves}),
         valves=[valve.id for valve in valves],
+        prior=cause.candidate.prior,
+        own_share=learned.spread.share,
         probability=cause.probability,
         together_decibans=cause.together_decibans,
-        for_=[_evidence_out(weight, knowledge) for weight in cause.speaks_for],
-        against=[_evidence_out(weight, knowledge) for weight in cause.speaks_against],
+        for_=[_evidence_out(kind.id, weight, learned) for weight in cause.speaks_for],
+        against=[_evidence_out(kind.id, weight, learned) for weight in cause.speaks_against],
     )
 
 
@@ -152,12 +166,14 @@ def diagnosis_out(
     diagnosis: Diagnosis,
     tests: Sequence[NextTest],
     engine: Engine,
-    knowledge: Knowledge,
+    learned: Learned,
 ) -> DiagnosisOut:
     """A diagnosis on its way out, with what to do next."""
     return DiagnosisOut(
         case=case,
-        causes=[_cause_out(cause, engine, knowledge) for cause in diagnosis.causes],
+        causes=[_cause_out(cause, engine, learned) for cause in diagnosis.causes],
         none_of_these=diagnosis.none_of_these,
-        next_tests=[_next_test_out(one, knowledge) for one in tests],
+        in_valve_train=diagnosis.in_valve_train,
+        learned_cases=round(learned.spread.cases),
+        next_tests=[_next_test_out(one, learned.knowledge) for one in tests],
     )

@@ -6,7 +6,7 @@ from itertools import pairwise
 from scipy.special import ndtr
 
 from pronostico.core.analysis import analyse
-from pronostico.core.causes import Evidence, Place, valves_at
+from pronostico.core.causes import Evidence, Place, place_at
 from pronostico.core.computed import computed_findings
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.cylinder import Compression, judge_compression
@@ -33,11 +33,7 @@ def _noted(engine: Engine, finding: FindingModel) -> Evidence | None:
     """A noted finding as evidence; None where it was not looked for."""
     if finding.state == "unknown":
         return None
-    place = Place(cylinder=finding.cylinder, side=finding.side)
-    valves = valves_at(engine, place)
-    # A side of a cylinder with one valve there is that valve.
-    if finding.cylinder is not None and finding.side is not None and len(valves) == 1:
-        place = Place(valve=next(iter(valves)))
+    place = place_at(engine, finding.cylinder, finding.side)
     return Evidence(finding.id, place, 1.0 if finding.state == "present" else 0.0)
 
 

@@ -2,8 +2,9 @@
 
 from typing import Literal
 
-from pronostico.core.causes import STRENGTHS, CauseKind, Knowledge, PlaceKind
-from pronostico.knowledge import load_knowledge, load_tests
+from pronostico.core.causes import STRENGTHS, CauseKind, PlaceKind
+from pronostico.core.learning import Learned
+from pronostico.knowledge import knowledge_source, load_knowledge, load_tests
 from pronostico.services.report_model import ReportModel
 
 _WORDS = {strength: word for word, strength in STRENGTHS.items()}
@@ -12,12 +13,18 @@ Says = Literal["for", "against"]
 
 
 class LinkOut(ReportModel):
-    """What a finding says of a cause, in words, and why."""
+    """What a finding says of a cause, in words, and why.
+
+    `probability`: of the finding with the cause alone and no leak, as the shop's closed cases make it;
+    `own_share`: how much of that is theirs.
+    """
 
     finding: str
     label: str
     says: Says
     strength: str | None
+    probability: float | None
+    own_share: float
     why: str
 
 
@@ -31,7 +38,7 @@ class FactorOut(ReportModel):
 
 
 class CausePageOut(ReportModel):
-    """A cause as the handbook tells it."""
+    """A cause as the handbook tells it; `prior` at one place, before factors, as closed cases make it."""
 
     id: str
     label: str
@@ -40,6 +47,7 @@ class CausePageOut(ReportModel):
     caution: str | None
     place: PlaceKind
     prior: float
+    stated_prior: float
     factors: list[FactorOut]
     links: list[LinkOut]
 
@@ -67,23 +75,38 @@ class TestPageOut(ReportModel):
 
 
 class HandbookOut(ReportModel):
-    """All of it."""
+    """All of it; `own_share`: how much of how likely causes are the shop's closed cases say.
 
+    `own_files`: files of the shop's own that are in use; `fault`: why one of them is not.
+    """
+
+    own_share: float
+    own_files: list[str]
+    fault: str | None
     causes: list[CausePageOut]
     findings: list[FindingPageOut]
     tests: list[TestPageOut]
 
 
-def _cause(kind: CauseKind, knowledge: Knowledge) -> CausePageOut:
+def _own_share(learned: Learned, cause: str, finding: str) -> float:
+    own = learned.strengths.get((cause, finding))
+    return 0.0 if own is None else own.share
+
+
+def _cause(stated: CauseKind, learned: Learned) -> CausePageOut:
+    kind, findings = learned.knowledge.causes[stated.id], learned.knowledge.findings
+    now = {link.finding: link.strength for link in kind.links}
     links = [
         LinkOut(
             finding=link.finding,
-            label=knowledge.findings[link.finding].label,
+            label=findings[link.finding].label,
             says="against" if link.strength is None else "for",
             strength=None if link.strength is None else _WORDS[link.strength],
+            probability=now[link.finding],
+            own_share=_own_share(learned, kind.id, link.finding),
             why=link.why,
         )
-        for link in sorted(kind.links, key=lambda link: -(link.strength or 0.0))
+        for link in sorted(stated.links, key=lambda link: -(link.strength or 0.0))
     ]
     return CausePageOut(
         id=kind.id,
@@ -93,21 +116,25 @@ def _cause(kind: CauseKind, knowledge: Knowledge) -> CausePageOut:
         caution=kind.caution,
         place=kind.place,
         prior=kind.prior,
+        stated_prior=stated.prior,
         factors=[FactorOut.model_validate(factor) for factor in kind.factors],
         links=links,
     )
 
 
-def handbook() -> HandbookOut:
-    """The knowledge that ships, as it is weighed."""
-    knowledge = load_knowledge()
+def handbook(learned: Learned) -> HandbookOut:
+    """The knowledge as it is weighed: stated, and as the shop's closed cases make it."""
+    knowledge, source = load_knowledge(), knowledge_source()
     speaks_of: dict[str, list[str]] = {}
     for cause in knowledge.causes.values():
         for link in cause.links:
             if link.strength is not None:
                 speaks_of.setdefault(link.finding, []).append(cause.label)
     return HandbookOut(
-        causes=[_cause(kind, knowledge) for kind in knowledge.causes.values()],
+        own_share=learned.spread.share,
+        own_files=list(source.own_files),
+        fault=source.fault,
+        causes=[_cause(kind, learned) for kind in knowledge.causes.values()],
         findings=[
             FindingPageOut(
                 id=kind.id,

@@ -6,7 +6,7 @@ from dataclasses import asdict
 from functools import cache
 
 from pronostico.core.constants import DEFAULT, MODEL_VERSION, Constants
-from pronostico.knowledge.entries import file_text
+from pronostico.knowledge import knowledge_texts
 from pronostico.record.models import Record
 from pronostico.services.analysis import analyse_ahead
 from pronostico.services.analysis_report import AnalysisOut
@@ -31,7 +31,7 @@ def _shape() -> str:
 @cache
 def _knowledge() -> str:
     """A digest of what is known of causes: another strength is another result."""
-    return _digest([file_text("findings.toml"), file_text("causes.toml")])
+    return _digest(knowledge_texts())
 
 
 def model_digest(shop: ShopSettings, constants: Constants = DEFAULT) -> str:

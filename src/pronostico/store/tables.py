@@ -154,6 +154,38 @@ class CaseFindingRow(Base):
     data: Mapped[Json] = mapped_column(JSON)
 
 
+class LessonRow(Base):
+    """What a closed case teaches; `brought_from` names the file where it is not a case of this shop.
+
+    It goes when its case is opened again; `data` is the lesson.
+    """
+
+    __tablename__ = "lessons"
+
+    id: Mapped[str] = mapped_column(String(80), primary_key=True)
+    case_pk: Mapped[int | None] = mapped_column(ForeignKey("cases.pk"), unique=True)
+    brought_from: Mapped[str | None] = mapped_column(String(200))
+    closed: Mapped[date] = mapped_column(Date)
+    data: Mapped[Json] = mapped_column(JSON)
+
+
+class NotebookRow(Base):
+    """A note of a case, or a photograph with what stands under it.
+
+    `photograph`: the name of its file in the folder beside the database.
+    """
+
+    __tablename__ = "case_notebook"
+
+    id: Mapped[str] = mapped_column(String(80), primary_key=True)
+    case_pk: Mapped[int] = mapped_column(ForeignKey("cases.pk"), index=True)
+    noted_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    text: Mapped[str] = mapped_column(Text)
+    photograph: Mapped[str | None] = mapped_column(String(200))
+    media_type: Mapped[str | None] = mapped_column(String(40))
+    removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+
+
 class ResultRow(Base):
     """What was reckoned of an engine: current while `changed` is the engine's own and `model` the shop's.
 

@@ -1,0 +1,67 @@
+"""The notebook of a case: what was noted in words, and photographs."""
+
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from pronostico.store.rows import case_row
+from pronostico.store.tables import NotebookRow
+
+
+@dataclass(frozen=True, slots=True)
+class NotebookEntry:
+    """A note, or a photograph (its file's name and type) with what stands under it."""
+
+    id: str
+    noted_at: datetime
+    text: str
+    photograph: str | None = None
+    media_type: str | None = None
+
+
+def _entry(row: NotebookRow) -> NotebookEntry:
+    # SQLite keeps no zone: all times are kept in UTC.
+    noted_at = row.noted_at.replace(tzinfo=UTC)
+    return NotebookEntry(row.id, noted_at, row.text, row.photograph, row.media_type)
+
+
+def entries(session: Session, engine_id: str, case_id: str) -> list[NotebookEntry]:
+    """What stands in the notebook of a case, the oldest first; the case must be there."""
+    case = case_row(session, engine_id, case_id)
+    assert case is not None
+    rows = session.scalars(
+        select(NotebookRow)
+        .where(NotebookRow.case_pk == case.pk, NotebookRow.removed_at.is_(None))
+        .order_by(NotebookRow.noted_at, NotebookRow.id)
+    )
+    return [_entry(row) for row in rows]
+
+
+def add_entry(session: Session, engine_id: str, case_id: str, entry: NotebookEntry) -> bool:
+    """Note something under its identifier; False where that is taken by something else."""
+    case = case_row(session, engine_id, case_id)
+    assert case is not None
+    known = session.get(NotebookRow, entry.id)
+    if known is not None:
+        same = (known.case_pk, known.text, known.media_type) == (case.pk, entry.text, entry.media_type)
+        return same and known.removed_at is None
+    session.add(
+        NotebookRow(
+            id=entry.id,
+            case_pk=case.pk,
+            noted_at=entry.noted_at,
+            text=entry.text,
+            photograph=entry.photograph,
+            media_type=entry.media_type,
+        )
+    )
+    return True
+
+
+def remove_entry(session: Session, entry_id: str, *, now: datetime) -> None:
+    """Mark an entry as removed; it is not lost."""
+    row = session.get(NotebookRow, entry_id)
+    if row is not None and row.removed_at is None:
+        row.removed_at = now
