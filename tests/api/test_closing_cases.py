@@ -127,10 +127,16 @@ def test_lessons_go_to_another_shop_and_count_once(client, case, empty_client):
         {"format": "something"},
         {
             "lessons": [
-                {"id": "a", "closed": "2026-01-01", "expected": {"tick": 2.0}, "found": {}, "shown": []}
+                {
+                    "id": "a",
+                    "closed": "2026-01-01",
+                    "expected": [{"cause": "tick", "share": 2.0}],
+                    "found": [],
+                    "shown": [],
+                }
             ]
         },
-        {"lessons": [{"id": "a", "closed": "soon", "expected": {}, "found": {}, "shown": []}]},
+        {"lessons": [{"id": "a", "closed": "soon", "expected": [], "found": [], "shown": []}]},
         {"extra": 1},
     ],
 )

@@ -17,6 +17,10 @@ export function tableAddress(engineId: string, table: 'drift' | 'readings'): str
   return `/api${engineAddress(engineId)}/${table}.csv`
 }
 
+export function photographAddress(engineId: string, caseId: string, entryId: string): string {
+  return `/api${engineAddress(engineId)}/cases/${step(caseId)}/notebook/${step(entryId)}/photograph`
+}
+
 export function valveAddress(engineId: string, valve: string): string {
   return `${engineAddress(engineId)}/valves/${step(valve)}`
 }

@@ -700,6 +700,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/cases/{case_id}/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post What If
+         * @description The causes as they would be ranked if some more had been noted; nothing of it is kept.
+         */
+        post: operations["post_what_if"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine_id}/cases/{case_id}/outcome": {
         parameters: {
             query?: never;
@@ -1604,6 +1624,28 @@ export interface components {
             note?: string | null;
         };
         /**
+         * ConfirmedIn
+         * @description A cause that was really found, and where.
+         */
+        ConfirmedIn: {
+            /** Cause */
+            cause: string;
+            /** Cylinder */
+            cylinder?: number | null;
+            /** Side */
+            side?: ("intake" | "exhaust") | null;
+            /** Note */
+            note?: string | null;
+        };
+        /**
+         * ContradictionOut
+         * @description Two findings that cannot both be true. What was noted stands first and counts at its place.
+         */
+        ContradictionOut: {
+            first: components["schemas"]["SaidOut"];
+            second: components["schemas"]["SaidOut"];
+        };
+        /**
          * CorrectionOut
          * @description What the temperature did to the figures of a side, mm, and how surely.
          */
@@ -1713,6 +1755,8 @@ export interface components {
             in_valve_train: number;
             /** Learned Cases */
             learned_cases: number;
+            /** Contradictions */
+            contradictions: components["schemas"]["ContradictionOut"][];
             /** Next Tests */
             next_tests: components["schemas"]["NextTestOut"][];
         };
@@ -1962,7 +2006,10 @@ export interface components {
         };
         /**
          * EvidenceOut
-         * @description One line of a cause's ledger; `own_share`: how much of its strength the shop's closed cases say.
+         * @description One line of a cause's ledger.
+         *
+         *     `valves`: where it was found; none where it is of the engine as a whole. `own_share`: how much of its
+         *     strength the shop's closed cases say.
          */
         EvidenceOut: {
             /** Finding */
@@ -1971,6 +2018,8 @@ export interface components {
             label: string;
             /** Where */
             where: string | null;
+            /** Valves */
+            valves: string[];
             /** Presence */
             presence: number;
             /** Decibans */
@@ -2541,13 +2590,9 @@ export interface components {
              */
             closed: string;
             /** Expected */
-            expected: {
-                [key: string]: number;
-            };
+            expected: components["schemas"]["ShareModel"][];
             /** Found */
-            found: {
-                [key: string]: number;
-            };
+            found: components["schemas"]["ShareModel"][];
             /** Shown */
             shown: components["schemas"]["ShownModel"][];
         };
@@ -2846,7 +2891,7 @@ export interface components {
              */
             closed: string;
             /** Confirmed */
-            confirmed: components["schemas"]["Confirmed"][];
+            confirmed: components["schemas"]["ConfirmedIn"][];
         };
         /**
          * OutcomeOut
@@ -3199,6 +3244,22 @@ export interface components {
             usage: number | null;
         };
         /**
+         * SaidOut
+         * @description One of two that contradict each other; `measured`: by figures, else noted by hand.
+         */
+        SaidOut: {
+            /** Finding */
+            finding: string;
+            /** Label */
+            label: string;
+            /** Where */
+            where: string | null;
+            /** Present */
+            present: boolean;
+            /** Measured */
+            measured: boolean;
+        };
+        /**
          * SetInUseIn
          * @description Which set of blades is at hand.
          */
@@ -3373,6 +3434,16 @@ export interface components {
             locking_allowance_mm: number;
             allowance_rests_on: components["schemas"]["AllowanceOut"];
             preload: components["schemas"]["PreloadOut"] | null;
+        };
+        /**
+         * ShareModel
+         * @description A cause's share of a case.
+         */
+        ShareModel: {
+            /** Cause */
+            cause: string;
+            /** Share */
+            share: number;
         };
         /**
          * ShimOut
@@ -3638,6 +3709,31 @@ export interface components {
              * @enum {string}
              */
             felt: "no-go" | "drag" | "free" | "go";
+        };
+        /**
+         * SupposedFindingIn
+         * @description A finding as if it were noted.
+         */
+        SupposedFindingIn: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "present" | "absent" | "unknown";
+            /** Cylinder */
+            cylinder?: number | null;
+            /** Side */
+            side?: ("intake" | "exhaust") | null;
+        };
+        /**
+         * SupposedIn
+         * @description What is tried out.
+         */
+        SupposedIn: {
+            /** Findings */
+            findings: components["schemas"]["SupposedFindingIn"][];
         };
         /**
          * SwingOut
@@ -6449,6 +6545,73 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiagnosisOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_what_if: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                case_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupposedIn"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {

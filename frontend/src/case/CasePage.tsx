@@ -5,6 +5,7 @@ import { engineAddress, measureAddress } from '@/api/addresses'
 import type { Analysis, Case, Cause, Diagnosis, EngineDetail, FindingKind } from '@/api/client'
 import { analysisQuery, engineQuery, findingsQuery } from '@/api/queries'
 import { day } from '@/design/format'
+import { Button } from '@/design/Button'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { usePreferences } from '@/design/preferences'
 import { Sheet } from '@/design/Sheet'
@@ -14,8 +15,18 @@ import { HeadPlan } from '@/head-plan/HeadPlan'
 import { CauseList, causeKey } from './CauseList'
 import { Complaints } from './Complaints'
 import { Ledger } from './Ledger'
+import { Contradictions } from './Contradictions'
+import { evidenceRows, shownCauses } from './evidence'
+import { EvidenceList } from './EvidenceList'
 import { NextTests } from './NextTests'
+import { Notebook } from './Notebook'
+import { Outcome } from './Outcome'
+import { ENGINE, placeName, type Place } from './place'
+import { PlaceChoice } from './PlaceChoice'
 import { caseQuery, diagnosisQuery } from './queries'
+import { Threads } from './Threads'
+import { TryingOut } from './TryingOut'
+import { useTicks } from './useTicks'
 
 export function CasePage() {
   const { engineId = '', caseId = '' } = useParams()
@@ -62,7 +73,7 @@ function CaseView({
   detail: { engine },
   analysis,
   open,
-  diagnosis,
+  diagnosis: noted,
   findings,
 }: {
   detail: EngineDetail
@@ -73,24 +84,40 @@ function CaseView({
 }) {
   const { unit } = usePreferences()
   const [picked, setPicked] = useState<string>()
+  const [valve, setValve] = useState<string>()
+  const [at, setAt] = useState<Place>(ENGINE)
+  const { ticks, trying, setTrying, supposed, keep, drop, error, tried } = useTicks(engine.id, open)
   useTitle(`${title(open, findings)}: ${engine.name ?? engine.id}`)
+  const diagnosis = tried ?? noted
+  const before = useMemo(
+    () => new Map(noted.causes.map((cause) => [causeKey(cause), cause.probability])),
+    [noted],
+  )
+  const shown = useMemo(() => shownCauses(diagnosis), [diagnosis])
   const chosen: Cause | undefined =
     diagnosis.causes.find((cause) => causeKey(cause) === picked) ?? diagnosis.causes[0]
+  const rows = useMemo(
+    () => evidenceRows(chosen && !shown.includes(chosen) ? [...shown, chosen] : shown, chosen),
+    [shown, chosen],
+  )
   const gaps = useMemo(() => gapsAt(analysis, open.visit), [analysis, open.visit])
   const specs = useMemo(
-    () => Object.fromEntries(analysis.valves.map((valve) => [valve.valve, valve.spec])),
+    () => Object.fromEntries(analysis.valves.map((one) => [one.valve, one.spec])),
     [analysis],
   )
   const likely = (chosen?.probability ?? 0) >= 0.05
   const marked = useMemo(() => new Set(chosen?.valves ?? []), [chosen])
+  // Until a cause is chosen all threads are drawn, pale.
+  const alone = picked === undefined ? undefined : chosen && causeKey(chosen)
 
   return (
-    <div className="mx-auto max-w-[1500px]">
-      <div className="mb-3 flex flex-wrap items-baseline gap-x-4">
+    <div className="mx-auto flex max-w-[1500px] flex-col gap-4">
+      <div className="flex flex-wrap items-baseline gap-x-4">
         <h1>{title(open, findings)}</h1>
         <p>
           <Link to={engineAddress(engine.id)}>{engine.name ?? engine.id}</Link>, case {open.id},
           since {day(open.opened)}
+          {open.closed && <>, closed {day(open.closed)}</>}
           {open.visit && (
             <>
               , readings of{' '}
@@ -99,19 +126,16 @@ function CaseView({
           )}
         </p>
       </div>
-      <div className="grid gap-4 lg:grid-cols-[290px_minmax(0,1fr)_minmax(0,1.1fr)]">
-        <Complaints engineId={engine.id} open={open} findings={findings} />
-        <div className="flex flex-col gap-4">
-          <Sheet title="Causes, likeliest first">
-            <CauseList
-              diagnosis={diagnosis}
-              chosen={chosen && causeKey(chosen)}
-              onChoose={setPicked}
-            />
+      <Contradictions found={diagnosis.contradictions} />
+      <Threads rows={rows} chosen={alone}>
+        <div className="grid gap-4 lg:grid-cols-[300px_minmax(0,1fr)_350px]">
+          <Sheet title={alone ? 'What speaks of it' : 'What was found'}>
+            <div className="max-h-[460px] overflow-y-auto">
+              <EvidenceList rows={rows} chosen={alone} />
+            </div>
           </Sheet>
-          <NextTests tests={diagnosis.next_tests} />
           <Sheet title={chosen && likely ? `Where ${chosen.label} would sit` : 'As found'}>
-            <div className="p-2">
+            <div className="p-2" data-threads="plan">
               <HeadPlan
                 valves={engine.valves}
                 layout={engine.layout}
@@ -119,13 +143,82 @@ function CaseView({
                 gaps={gaps}
                 unit={unit}
                 marked={likely ? marked : undefined}
-                label="Plan of the head, readings as found"
+                selected={valve}
+                onSelect={(id) => {
+                  setValve(id)
+                  const one = engine.valves.find((each) => each.id === id)
+                  if (one) setAt({ cylinder: one.cylinder, side: one.side })
+                }}
+                label="Plan of the head, readings as found; picks where something was seen"
                 className="max-h-[400px]"
               />
             </div>
           </Sheet>
+          <Sheet
+            title="Causes, likeliest first"
+            aside={
+              picked !== undefined && (
+                <Button look="quiet" className="px-2!" onClick={() => setPicked(undefined)}>
+                  All threads
+                </Button>
+              )
+            }
+          >
+            <CauseList
+              diagnosis={diagnosis}
+              causes={shown}
+              before={tried && before}
+              chosen={chosen && causeKey(chosen)}
+              onChoose={setPicked}
+            />
+          </Sheet>
         </div>
-        {chosen && <Ledger cause={chosen} />}
+      </Threads>
+      <div className="grid items-start gap-4 lg:grid-cols-[330px_minmax(0,1fr)_minmax(0,1fr)]">
+        <div className="flex flex-col gap-3">
+          {open.closed !== null && (
+            <p className="text-ink-soft">The case is closed; open it again to note more.</p>
+          )}
+          <PlaceChoice
+            valves={engine.valves}
+            picked={engine.valves.find((one) => one.id === valve)}
+            at={at}
+            onChange={setAt}
+          />
+          <TryingOut
+            trying={trying}
+            onChange={setTrying}
+            count={supposed.length}
+            onKeep={() => void keep()}
+            onDrop={drop}
+            disabled={open.closed !== null}
+          />
+          {error && <ErrorNotice error={error} />}
+          <Complaints
+            open={open}
+            findings={findings}
+            at={at}
+            atName={placeName(at, engine.valves)}
+            ticks={ticks}
+            disabled={open.closed !== null}
+          />
+        </div>
+        <div className="flex flex-col gap-4">
+          <NextTests tests={noted.next_tests} />
+          <Notebook engineId={engine.id} caseId={open.id} />
+        </div>
+        <div className="flex flex-col gap-4">
+          {chosen && <Ledger cause={chosen} />}
+          <Outcome
+            key={open.closed}
+            engineId={engine.id}
+            open={open}
+            causes={noted.causes}
+            chosen={likely ? chosen : undefined}
+            learnedCases={noted.learned_cases}
+            valves={engine.valves}
+          />
+        </div>
       </div>
     </div>
   )

@@ -1,33 +1,33 @@
 import type { Cause, Diagnosis } from '@/api/client'
-import { chance } from '@/design/format'
-
-const WORTH_SHOWING = 0.005
-const FEWEST = 3
+import { chance, percent } from '@/design/format'
 
 export function causeKey(cause: Cause): string {
   return `${cause.cause} ${cause.where}`
 }
 
-/** The causes as a ruled list, a bar behind each; choosing one opens its ledger. */
+/** The causes as a ruled list, a bar behind each; choosing one leaves its threads alone. */
 export function CauseList({
   diagnosis,
+  causes,
+  before,
   chosen,
   onChoose,
 }: {
   diagnosis: Diagnosis
+  causes: Cause[]
+  /** How likely each was without what is only tried out; undefined where nothing is. */
+  before: Map<string, number> | undefined
   chosen: string | undefined
   onChoose: (key: string) => void
 }) {
-  const shown = diagnosis.causes.filter(
-    (cause, index) => index < FEWEST || cause.probability >= WORTH_SHOWING,
-  )
   return (
     <>
       <ul>
-        {shown.map((cause) => {
+        {causes.map((cause) => {
           const key = causeKey(cause)
+          const was = before?.get(key)
           return (
-            <li key={key} className="border-b border-rule">
+            <li key={key} data-cause={key} className="border-b border-rule">
               <button
                 type="button"
                 aria-pressed={key === chosen}
@@ -46,16 +46,25 @@ export function CauseList({
                     {cause.label}
                     <span className="font-normal text-ink-soft">, {cause.where}</span>
                   </span>
-                  <span>{chance(cause.probability)}</span>
+                  <span>
+                    {chance(cause.probability)}
+                    {was !== undefined && Math.abs(was - cause.probability) >= 0.005 && (
+                      <span className="text-ink-soft"> (without: {percent(was)})</span>
+                    )}
+                  </span>
                 </span>
               </button>
             </li>
           )
         })}
       </ul>
-      <p className="flex justify-between px-4 py-2 text-ink-soft">
+      <p className="flex justify-between px-4 pt-2 text-ink-soft">
         <span>none of these</span>
         <span>{chance(diagnosis.none_of_these)}</span>
+      </p>
+      <p className="flex justify-between px-4 pb-2 text-ink-soft">
+        <span>anything in the valves and their drive</span>
+        <span>{chance(diagnosis.in_valve_train)}</span>
       </p>
     </>
   )

@@ -1,10 +1,9 @@
 import { useState } from 'react'
-import type { Case, FindingKind } from '@/api/client'
+import type { Case, Finding, FindingKind } from '@/api/client'
 import { Field } from '@/design/Field'
-import { ErrorNotice } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
-import { TriState } from '@/design/TriState'
-import { useNoteFinding } from './queries'
+import { TriState, type State } from '@/design/TriState'
+import { notedKey, samePlace, type Place } from './place'
 
 const GROUPS = [
   { group: 'complaint', heading: 'Complaints' },
@@ -16,68 +15,88 @@ const GROUPS = [
 
 const SHORT = new Set(['complaint', 'looking-in'])
 
+export type Ticks = {
+  /** What is shown of a kind at a place: tried out, on its way, or noted. */
+  stateOf: (id: string, place: Place) => State
+  tick: (id: string, place: Place, state: State) => void
+}
+
 /** What was complained of and seen: yes, no, or not asked; what was not asked says nothing. */
 export function Complaints({
-  engineId,
   open,
   findings,
+  at,
+  atName,
+  ticks,
+  disabled,
 }: {
-  engineId: string
   open: Case
   findings: FindingKind[]
+  at: Place
+  atName: string
+  ticks: Ticks
+  disabled: boolean
 }) {
-  const note = useNoteFinding(engineId, open.id)
   const [typed, setTyped] = useState('')
-  const pending = note.isPending ? note.variables : undefined
-  const noted = new Map(
+  const noted = new Map<string, Finding>(
+    open.findings.map((finding) => [notedKey(finding.id, finding), finding]),
+  )
+  const here = new Set(
     open.findings
-      .filter((finding) => !finding.cylinder && !finding.side)
-      .map((finding) => [finding.id, finding]),
+      .filter((finding) =>
+        samePlace(at, { cylinder: finding.cylinder ?? undefined, side: finding.side ?? undefined }),
+      )
+      .map((finding) => finding.id),
   )
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean)
   // Without a word typed the long lists of tests show what was noted of them.
   const fitting = (group: string) =>
     findings.filter((kind) => {
       if (kind.group !== group) return false
-      if (words.length === 0) return SHORT.has(group) || noted.has(kind.id)
+      if (words.length === 0) return SHORT.has(group) || here.has(kind.id)
       const text = `${kind.label} ${kind.help}`.toLowerCase()
       return words.every((word) => text.includes(word))
     })
+  const groups = GROUPS.filter(({ group }) => fitting(group).length > 0)
   return (
-    <div className="flex flex-col gap-4">
-      {note.error && <ErrorNotice error={note.error} />}
+    <fieldset disabled={disabled} className="flex min-w-0 flex-col gap-3">
+      <legend className="sr-only">What was seen or heard at {atName}</legend>
       <Field
-        label="Find what was seen or heard"
+        label={`Find what was seen or heard at ${atName}`}
         type="search"
         value={typed}
         onChange={(event) => setTyped(event.target.value)}
       />
-      {GROUPS.filter(({ group }) => fitting(group).length > 0).map(({ group, heading }) => (
+      {groups.length === 0 && (
+        <p className="text-ink-soft">
+          Nothing that is known by these words. The handbook lists every finding.
+        </p>
+      )}
+      {groups.map(({ group, heading }) => (
         <Sheet
           key={group}
           title={heading}
           aside={<span className="text-sm text-ink-soft">yes, no, not asked</span>}
         >
           <ul>
-            {fitting(group).map((kind) => (
-              <TriState
-                key={kind.id}
-                name={kind.id}
-                label={kind.label}
-                help={kind.help}
-                state={
-                  pending?.id === kind.id ? pending.state : (noted.get(kind.id)?.state ?? 'unknown')
-                }
-                onChange={(state) => note.mutate({ id: kind.id, state })}
-              >
-                {noted.get(kind.id)?.words && (
-                  <p className="pb-1 text-sm text-ink-soft italic">“{noted.get(kind.id)?.words}”</p>
-                )}
-              </TriState>
-            ))}
+            {fitting(group).map((kind) => {
+              const words = noted.get(notedKey(kind.id, at))?.words
+              return (
+                <TriState
+                  key={kind.id}
+                  name={notedKey(kind.id, at)}
+                  label={kind.label}
+                  help={kind.help}
+                  state={ticks.stateOf(kind.id, at)}
+                  onChange={(state) => ticks.tick(kind.id, at, state)}
+                >
+                  {words && <p className="pb-1 text-sm text-ink-soft italic">“{words}”</p>}
+                </TriState>
+              )
+            })}
           </ul>
         </Sheet>
       ))}
-    </div>
+    </fieldset>
   )
 }

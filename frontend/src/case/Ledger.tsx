@@ -3,6 +3,7 @@ import { causeAddress } from '@/api/addresses'
 import type { Cause, Evidence } from '@/api/client'
 import { decibans, percent } from '@/design/format'
 import { Sheet } from '@/design/Sheet'
+import { wording } from './evidence'
 
 const WORTH_SHOWING_DECIBANS = 0.25
 
@@ -27,7 +28,10 @@ export function Ledger({ cause }: { cause: Cause }) {
           </p>
         )}
         <p className="mt-1 text-sm">
-          <Link to={causeAddress(cause.cause)}>In the handbook</Link>
+          {percent(cause.prior)} likely before anything was found
+          {cause.own_share > 0 && (
+            <>, {percent(cause.own_share)} of that this shop’s own cases</>
+          )}. <Link to={causeAddress(cause.cause)}>In the handbook</Link>
         </p>
       </div>
       <Side
@@ -65,12 +69,6 @@ function grouped(entries: Evidence[]): Group[] {
   return [...groups.values()]
 }
 
-function wording(one: Evidence): string {
-  if (one.presence >= 0.995) return one.label
-  if (one.presence < 0.005) return `not: ${one.label}`
-  return `${one.label} (${percent(one.presence)})`
-}
-
 function Side({ heading, entries, none }: { heading: string; entries: Evidence[]; none: string }) {
   return (
     <div className="border-t border-rule">
@@ -96,7 +94,12 @@ function Side({ heading, entries, none }: { heading: string; entries: Evidence[]
                   {places.length > 0 && (
                     <span className="text-ink-soft">, {places.join(', ')}</span>
                   )}
-                  <div className="text-sm text-ink-soft">{first.why}</div>
+                  <div className="text-sm text-ink-soft">
+                    {first.why}
+                    {first.own_share > 0 && (
+                      <> How often it does is {percent(first.own_share)} this shop’s own.</>
+                    )}
+                  </div>
                 </td>
               </tr>
             ))}

@@ -3,9 +3,17 @@
 from fastapi import APIRouter
 
 from pronostico.api.deps import SessionDep, TodayDep, WriteSessionDep
-from pronostico.api.models import CaseIn, CaseOut, FindingIn, FindingKindOut, FirstLookOut, OutcomeIn
+from pronostico.api.models import (
+    CaseIn,
+    CaseOut,
+    FindingIn,
+    FindingKindOut,
+    FirstLookOut,
+    OutcomeIn,
+    SupposedIn,
+)
 from pronostico.knowledge import load_first_looks, load_knowledge
-from pronostico.record.models import CaseModel, FindingModel, Identifier
+from pronostico.record.models import CaseModel, Confirmed, FindingModel, Identifier
 from pronostico.services import cases, outcomes
 from pronostico.services.diagnosis_report import DiagnosisOut
 from pronostico.services.handbook import HandbookOut, handbook
@@ -72,14 +80,20 @@ def get_diagnosis(engine_id: str, case_id: str, session: SessionDep) -> Diagnosi
     return cases.diagnose_case(session, engine_id, case_id)
 
 
+@router.post(_ONE + "/what-if")
+def post_what_if(engine_id: str, case_id: str, body: SupposedIn, session: SessionDep) -> DiagnosisOut:
+    """The causes as they would be ranked if some more had been noted; nothing of it is kept."""
+    supposed = [FindingModel(**one.model_dump()) for one in body.findings]
+    return cases.diagnose_case(session, engine_id, case_id, supposed=supposed)
+
+
 @router.put(_ONE + "/outcome")
 def put_outcome(
     engine_id: str, case_id: str, body: OutcomeIn, session: WriteSessionDep, today: TodayDep
 ) -> CaseOut:
     """Close a case with what was really found."""
-    case = outcomes.close(
-        session, engine_id, case_id, closed=body.closed, confirmed=body.confirmed, today=today
-    )
+    confirmed = [Confirmed(**one.model_dump()) for one in body.confirmed]
+    case = outcomes.close(session, engine_id, case_id, closed=body.closed, confirmed=confirmed, today=today)
     return CaseOut.model_validate(case)
 
 

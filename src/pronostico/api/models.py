@@ -65,6 +65,21 @@ class FindingIn(RequestModel):
     words: Annotated[str, Field(max_length=500)] | None = None
 
 
+class SupposedFindingIn(RequestModel):
+    """A finding as if it were noted."""
+
+    id: Identifier
+    state: State
+    cylinder: Annotated[int, Field(ge=1, le=64), NoGuessing] | None = None
+    side: Literal["intake", "exhaust"] | None = None
+
+
+class SupposedIn(RequestModel):
+    """What is tried out."""
+
+    findings: list[SupposedFindingIn] = Field(max_length=200)
+
+
 class ReckoningOut(ReportModel):
     """How far the reckoning of what is not current is."""
 
@@ -92,11 +107,20 @@ class CaseOut(ReportModel):
     confirmed: list[ConfirmedCause] | None
 
 
+class ConfirmedIn(RequestModel):
+    """A cause that was really found, and where."""
+
+    cause: Identifier
+    cylinder: Annotated[int, Field(ge=1, le=64), NoGuessing] | None = None
+    side: Literal["intake", "exhaust"] | None = None
+    note: Annotated[str, Field(max_length=500)] | None = None
+
+
 class OutcomeIn(RequestModel):
     """What was really found at the end of a case; an empty list: nothing was."""
 
     closed: Day
-    confirmed: list[ConfirmedCause] = Field(max_length=8)
+    confirmed: list[ConfirmedIn] = Field(max_length=8)
 
 
 class CautionOut(ReportModel):

@@ -22,6 +22,8 @@ from pronostico.core.causes import (
 )
 from pronostico.core.engine import Engine
 
+_NOTHING = 25.0  # in natural log, below the best
+
 
 def _tempered(weights: FloatArray, starts: IntArray) -> FloatArray:
     """Witnesses group by group, those for and those against apart; (..., n) to (..., groups)."""
@@ -123,11 +125,14 @@ class Network:
         alone = self.together(single)
         first, second = np.triu_indices(len(self.candidates), k=1)
         pairs = alone[first] + alone[second]
-        shared = np.flatnonzero((self.linked[first] & self.linked[second]).any(axis=1))
-        for some in np.array_split(shared, max(1, len(shared) // 4096)):
-            pairs[some] = self._pair(single, first[some], second[some])
         prior = np.array([c.prior for c in self.candidates])
         odds = np.log(prior / (1.0 - prior))
+        # What two causes weigh apart is near what they weigh together: far below the best they are nothing.
+        apart = odds[first] + odds[second] + pairs
+        least = max(0.0, float((odds + alone).max(initial=0.0)), float(apart.max(initial=0.0))) - _NOTHING
+        shared = np.flatnonzero((self._met()[first, second]) & (apart > least))
+        for some in np.array_split(shared, max(1, len(shared) // 4096)):
+            pairs[some] = self._pair(single, first[some], second[some])
         log_mass = np.concatenate([[0.0], odds + alone, odds[first] + odds[second] + pairs])
         mass = np.exp(log_mass - log_mass.max())
         none = np.full(1, -1)
@@ -139,6 +144,11 @@ class Network:
             single,
             alone,
         )
+
+    def _met(self) -> BoolArray:
+        """Whether two candidates share evidence; (c, c)."""
+        linked = self.linked.astype(np.float32)
+        return np.asarray(linked @ linked.T > 0.5)
 
     def _pair(self, single: FloatArray, first: IntArray, second: IntArray) -> FloatArray:
         """Weight of pairs that share evidence: a piece is counted with the cause that it says most of."""

@@ -46,7 +46,7 @@ ENGINE_WIDE = Place()
 
 @dataclass(frozen=True, slots=True)
 class FindingKind:
-    """A kind of finding: what may be seen, heard or computed."""
+    """A kind of finding: what may be seen, heard or computed; `excludes`: what cannot be there with it."""
 
     id: str
     label: str
@@ -54,6 +54,7 @@ class FindingKind:
     group: str
     family: str
     leak: float
+    excludes: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,6 +127,13 @@ class Knowledge:
                     "finding",
                     finding.id,
                 )
+            for other in finding.excludes:
+                if finding.id not in getattr(self.findings.get(other), "excludes", ()):
+                    raise KnowledgeFault(
+                        f"finding {finding.id}: excludes {other}, which does not exclude it in turn",
+                        "finding",
+                        finding.id,
+                    )
         for cause in self.causes.values():
             self._check_cause(cause)
         spoken_of = {link.finding for cause in self.causes.values() for link in cause.links}

@@ -42,6 +42,7 @@ class _Finding(Entry):
     ]
     leak: float
     leak_why: str = Field(min_length=1)
+    excludes: tuple[str, ...] = ()
 
 
 class _Factor(Entry):
@@ -85,7 +86,9 @@ class _CausesFile(Entry):
 
 
 def _finding(entry: _Finding) -> FindingKind:
-    return FindingKind(entry.id, entry.label, entry.help, entry.group, entry.family, entry.leak)
+    return FindingKind(
+        entry.id, entry.label, entry.help, entry.group, entry.family, entry.leak, entry.excludes
+    )
 
 
 def _cause(entry: _Cause) -> CauseKind:

@@ -1,5 +1,7 @@
 """Analyses and diagnoses of a record, from wherever the record comes."""
 
+from collections.abc import Sequence
+
 from pronostico.core.analysis import analyse
 from pronostico.core.cause_network import Network
 from pronostico.core.constants import DEFAULT, Constants
@@ -9,13 +11,14 @@ from pronostico.core.next_tests import next_tests
 from pronostico.core.price import DEFAULT_ACCESS_MINUTES
 from pronostico.knowledge import load_knowledge, load_tests
 from pronostico.record.conversion import engine_from, visits_from
-from pronostico.record.models import CaseModel, Record
+from pronostico.record.models import CaseModel, FindingModel, Record, place_of
 from pronostico.services.analysis_report import AnalysisOut, analysis_out, with_drift
+from pronostico.services.contradictions import contradictions
 from pronostico.services.diagnosis_report import BuildingUpOut, DiagnosisOut, diagnosis_out
 from pronostico.services.drift_report import DriftReport
 from pronostico.services.drifting import reckoned
 from pronostico.services.errors import NotThere
-from pronostico.services.evidence import evidence_of, measured_evidence, up_to_visit
+from pronostico.services.evidence import case_evidence, measured_evidence, up_to_visit
 
 _AHEAD_INTERVALS = 2.0
 _AHEAD_STEPS = 16
@@ -114,12 +117,14 @@ def diagnose_record(
     *,
     case_id: str | None = None,
     learned: Learned | None = None,
+    supposed: Sequence[FindingModel] = (),
     constants: Constants = DEFAULT,
 ) -> DiagnosisOut:
     """The ranked causes of a case, from its findings, its visit's and what the readings show.
 
     Args:
         learned: the knowledge as the shop's closed cases make it; None: as it is stated.
+        supposed: findings as if they were noted in the case, in place of what is noted there.
 
     Raises:
         NotThere: the record has no case of that id.
@@ -128,8 +133,12 @@ def diagnose_record(
         learned = nothing_learned(load_knowledge())
     knowledge = learned.knowledge
     case = _case_of(record, case_id)
+    if supposed and case is not None:
+        noted = {place_of(one): one for one in (*case.findings, *supposed)}
+        case = case.model_copy(update={"findings": list(noted.values())})
     engine = engine_from(record.engine, constants)
-    network = Network(engine, knowledge, evidence_of(record, case, constants))
+    evidence = case_evidence(record, case, constants)
+    network = Network(engine, knowledge, evidence.weighed)
     states = network.weigh()
     access = record.engine.access_minutes
     tests = next_tests(
@@ -140,4 +149,11 @@ def diagnose_record(
         access_minutes=DEFAULT_ACCESS_MINUTES if access is None else access,
     )
     diagnosis = ranked(network, states)
-    return diagnosis_out(None if case is None else case.id, diagnosis, tests, engine, learned)
+    return diagnosis_out(
+        None if case is None else case.id,
+        diagnosis,
+        tests,
+        contradictions(engine, knowledge, evidence.noted, evidence.measured),
+        engine,
+        learned,
+    )

@@ -1,5 +1,6 @@
 """Cases: opened on a complaint, findings ticked one by one, causes ranked."""
 
+from collections.abc import Sequence
 from datetime import date
 
 from sqlalchemy.orm import Session
@@ -73,11 +74,19 @@ def note_case_finding(
     session.commit()
 
 
-def diagnose_case(session: Session, engine_id: str, case_id: str) -> DiagnosisOut:
+def diagnose_case(
+    session: Session, engine_id: str, case_id: str, *, supposed: Sequence[FindingModel] = ()
+) -> DiagnosisOut:
     """The ranked causes of a case.
+
+    Args:
+        supposed: findings as if they were noted; nothing of them is kept.
 
     Raises:
         NotThere: there is no such engine or case.
+        Refused: what is supposed is not known, or not at such a place.
     """
     record = engine_record(session, engine_id)
-    return diagnose_record(record, case_id=case_id, learned=shop_knowledge(session))
+    for finding in supposed:
+        check_finding(record.engine, finding)
+    return diagnose_record(record, case_id=case_id, learned=shop_knowledge(session), supposed=supposed)

@@ -11,15 +11,21 @@ from pronostico.core.causes import Diagnosis, Knowledge, Place, PlaceKind, Ranke
 from pronostico.core.engine import Engine
 from pronostico.core.learning import Learned
 from pronostico.core.next_tests import NextTest, Outcome
+from pronostico.services.contradictions import ContradictionOut
 from pronostico.services.report_model import ReportModel
 
 
 class EvidenceOut(ReportModel):
-    """One line of a cause's ledger; `own_share`: how much of its strength the shop's closed cases say."""
+    """One line of a cause's ledger.
+
+    `valves`: where it was found; none where it is of the engine as a whole. `own_share`: how much of its
+    strength the shop's closed cases say.
+    """
 
     finding: str
     label: str
     where: str | None
+    valves: list[str]
     presence: float
     decibans: float
     why: str
@@ -91,6 +97,7 @@ class DiagnosisOut(ReportModel):
     none_of_these: float
     in_valve_train: float
     learned_cases: int
+    contradictions: list[ContradictionOut]
     next_tests: list[NextTestOut]
 
 
@@ -98,12 +105,15 @@ def _place_name(place: Place) -> str | None:
     return None if place == Place() else place.name
 
 
-def _evidence_out(cause: str, weight: Weight, learned: Learned) -> EvidenceOut:
+def _evidence_out(cause: str, weight: Weight, engine: Engine, learned: Learned) -> EvidenceOut:
+    place = weight.evidence.place
+    there = frozenset() if place == Place() else valves_at(engine, place)
     own = learned.strengths.get((cause, weight.evidence.finding))
     return EvidenceOut(
         finding=weight.evidence.finding,
         label=learned.knowledge.findings[weight.evidence.finding].label,
-        where=_place_name(weight.evidence.place),
+        where=_place_name(place),
+        valves=[valve.id for valve in engine.valves if valve.id in there],
         presence=weight.evidence.presence,
         decibans=weight.decibans,
         why=weight.why,
@@ -130,8 +140,8 @@ def _cause_out(cause: RankedCause, engine: Engine, learned: Learned) -> CauseOut
         own_share=learned.spread.share,
         probability=cause.probability,
         together_decibans=cause.together_decibans,
-        for_=[_evidence_out(kind.id, weight, learned) for weight in cause.speaks_for],
-        against=[_evidence_out(kind.id, weight, learned) for weight in cause.speaks_against],
+        for_=[_evidence_out(kind.id, weight, engine, learned) for weight in cause.speaks_for],
+        against=[_evidence_out(kind.id, weight, engine, learned) for weight in cause.speaks_against],
     )
 
 
@@ -165,6 +175,7 @@ def diagnosis_out(
     case: str | None,
     diagnosis: Diagnosis,
     tests: Sequence[NextTest],
+    contradictions: list[ContradictionOut],
     engine: Engine,
     learned: Learned,
 ) -> DiagnosisOut:
@@ -174,6 +185,7 @@ def diagnosis_out(
         causes=[_cause_out(cause, engine, learned) for cause in diagnosis.causes],
         none_of_these=diagnosis.none_of_these,
         in_valve_train=diagnosis.in_valve_train,
+        contradictions=contradictions,
         learned_cases=round(learned.spread.cases),
         next_tests=[_next_test_out(one, learned.knowledge) for one in tests],
     )

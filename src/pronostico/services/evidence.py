@@ -1,6 +1,7 @@
 """All that speaks of causes in one case: what was noted, what was measured, what is computed."""
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 from itertools import pairwise
 
 from scipy.special import ndtr
@@ -170,31 +171,46 @@ def up_to_visit(record: Record, case: CaseModel | None) -> int:
     return len(ids)
 
 
-def evidence_of(record: Record, case: CaseModel | None, constants: Constants = DEFAULT) -> list[Evidence]:
-    """All evidence of a case; without one that of the last visit.
+@dataclass(frozen=True, slots=True)
+class CaseEvidence:
+    """All evidence of a case: what somebody noted, and what figures and dates say."""
 
-    What somebody noted goes before what is computed of the same kind at the same place.
-    """
+    noted: tuple[Evidence, ...]
+    measured: tuple[Evidence, ...]
+
+    @property
+    def weighed(self) -> list[Evidence]:
+        """What somebody noted goes before what is computed of the same kind at the same place."""
+        known = {(one.finding, one.place) for one in self.noted}
+        told = {one.finding for one in self.noted if one.place == Place()}
+        rest = [
+            one
+            for one in self.measured
+            if (one.finding, one.place) not in known and not (one.place == Place() and one.finding in told)
+        ]
+        return [*self.noted, *rest]
+
+
+def case_evidence(record: Record, case: CaseModel | None, constants: Constants = DEFAULT) -> CaseEvidence:
+    """All evidence of a case; without one that of the last visit."""
     engine = engine_from(record.engine, constants)
     count = up_to_visit(record, case)
     # Noted at the visit and in the case it is one finding, and the case has the last word.
     at_visit = record.visits[count - 1].findings if count else []
     noted = {place_of(one): one for one in (*at_visit, *(case.findings if case is not None else []))}
     findings = list(noted.values())
-    evidence = [one for finding in findings if (one := _noted(engine, finding)) is not None]
-    known = {(one.finding, one.place) for one in evidence}
-    told = {one.finding for one in evidence if one.place == Place()}
-    rest = [
+    measured = [
         *_onset(findings),
         *_history(record, record.visits[:count]),
         *_measured(record, engine, count, constants),
     ]
     kinds = load_knowledge().findings
-    evidence.extend(
-        one
-        for one in rest
-        if (one.finding, one.place) not in known
-        and not (one.place == Place() and one.finding in told)
-        and one.finding in kinds
+    return CaseEvidence(
+        tuple(one for finding in findings if (one := _noted(engine, finding)) is not None),
+        tuple(one for one in measured if one.finding in kinds),
     )
-    return evidence
+
+
+def evidence_of(record: Record, case: CaseModel | None, constants: Constants = DEFAULT) -> list[Evidence]:
+    """The evidence of a case as it is weighed."""
+    return case_evidence(record, case, constants).weighed

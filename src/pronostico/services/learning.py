@@ -1,5 +1,6 @@
 """What the shop's closed cases have taught: kept, shown, handed on and taken back."""
 
+from collections.abc import Mapping
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -13,7 +14,16 @@ from pronostico.store import lessons as store
 from pronostico.store.lessons import KeptLesson
 
 FORMAT: Literal["pronostico/lessons"] = "pronostico/lessons"
-Share = Annotated[dict[Identifier, Fraction], Field(max_length=500)]
+
+
+class ShareModel(RecordModel):
+    """A cause's share of a case."""
+
+    cause: Identifier
+    share: Fraction
+
+
+Shares = Annotated[list[ShareModel], Field(max_length=500)]
 
 
 class ShownModel(RecordModel):
@@ -29,8 +39,8 @@ class LessonModel(RecordModel):
 
     id: Identifier
     closed: Day
-    expected: Share
-    found: Share
+    expected: Shares
+    found: Shares
     shown: list[ShownModel] = Field(max_length=2000)
 
 
@@ -104,6 +114,14 @@ def what_was_learned(session: Session) -> LearnedOut:
     )
 
 
+def _shares(by_cause: Mapping[str, float]) -> list[ShareModel]:
+    return [ShareModel(cause=cause, share=share) for cause, share in by_cause.items()]
+
+
+def _by_cause(shares: list[ShareModel]) -> dict[str, float]:
+    return {one.cause: one.share for one in shares}
+
+
 def lessons_document(session: Session) -> LessonsDocument:
     """All lessons, to be handed on."""
     return LessonsDocument(
@@ -113,8 +131,8 @@ def lessons_document(session: Session) -> LessonsDocument:
             LessonModel(
                 id=one.id,
                 closed=one.closed,
-                expected=dict(one.lesson.expected),
-                found=dict(one.lesson.found),
+                expected=_shares(one.lesson.expected),
+                found=_shares(one.lesson.found),
                 shown=[
                     ShownModel(cause=each.cause, finding=each.finding, presence=each.presence)
                     for each in one.lesson.shown
@@ -137,7 +155,7 @@ def bring_in(session: Session, document: LessonsDocument, brought_from: str) -> 
         KeptLesson(
             id=one.id,
             closed=one.closed,
-            lesson=Lesson(one.expected, one.found, _shown(one)),
+            lesson=Lesson(_by_cause(one.expected), _by_cause(one.found), _shown(one)),
             brought_from=brought_from,
         )
         for one in unique.values()

@@ -1,0 +1,44 @@
+import { decibans } from '@/design/format'
+import type { EvidenceRow } from './evidence'
+
+/** What was found, where threads begin: each finding with what it says of the chosen cause. */
+export function EvidenceList({
+  rows,
+  chosen,
+}: {
+  rows: EvidenceRow[]
+  chosen: string | undefined
+}) {
+  const shown = rows.filter(
+    (row) => chosen === undefined || row.threads.some((one) => one.cause === chosen),
+  )
+  if (shown.length === 0) {
+    return (
+      <p className="px-4 py-2 text-ink-soft">
+        Nothing that was noted or measured says anything of it yet. Note what is complained of.
+      </p>
+    )
+  }
+  return (
+    <ul>
+      {shown.map((row) => {
+        const weight = row.threads.find((one) => one.cause === chosen)?.decibans
+        return (
+          <li
+            key={row.key}
+            data-evidence={row.key}
+            className="flex justify-between gap-2 border-b border-rule px-4 py-1 leading-tight last:border-0"
+          >
+            <span>
+              {row.label}
+              {row.where && <span className="text-ink-soft">, {row.where}</span>}
+            </span>
+            {weight !== undefined && (
+              <span className={weight < 0 ? 'text-loose' : 'text-accent'}>{decibans(weight)}</span>
+            )}
+          </li>
+        )
+      })}
+    </ul>
+  )
+}

@@ -1,0 +1,110 @@
+import { useQuery } from '@tanstack/react-query'
+import { useRef, useState } from 'react'
+import { photographAddress } from '@/api/addresses'
+import { newId } from '@/api/client'
+import { Button } from '@/design/Button'
+import { day } from '@/design/format'
+import { ErrorNotice } from '@/design/Notice'
+import { Sheet } from '@/design/Sheet'
+import { notebookQuery, useAddEntry, useRemoveEntry } from './queries'
+
+const LARGEST_BYTES = 20_000_000
+
+/** What was noted in words, and photographs; kept beside the database. */
+export function Notebook({ engineId, caseId }: { engineId: string; caseId: string }) {
+  const entries = useQuery(notebookQuery(engineId, caseId))
+  const add = useAddEntry(engineId, caseId)
+  const remove = useRemoveEntry(engineId, caseId)
+  const [text, setText] = useState('')
+  const [tooLarge, setTooLarge] = useState<Error>()
+  const file = useRef<HTMLInputElement>(null)
+  const error = tooLarge ?? add.error ?? remove.error ?? entries.error
+  return (
+    <Sheet title="Notebook">
+      <ul>
+        {entries.data?.map((one) => (
+          <li key={one.id} className="flex items-start gap-3 border-b border-rule px-4 py-2">
+            {one.media_type !== null && (
+              <a
+                href={photographAddress(engineId, caseId, one.id)}
+                target="_blank"
+                rel="noreferrer"
+              >
+                <img
+                  src={photographAddress(engineId, caseId, one.id)}
+                  alt={one.text || 'Photograph'}
+                  loading="lazy"
+                  className="h-24 w-32 border border-rule object-cover"
+                />
+              </a>
+            )}
+            <p className="min-w-0 flex-1">
+              <span className="whitespace-pre-wrap">{one.text}</span>
+              <span className="block text-sm text-ink-soft">{day(one.noted_at.slice(0, 10))}</span>
+            </p>
+            <Button
+              look="quiet"
+              className="px-2!"
+              aria-label={`Take out: ${one.text || 'the photograph'}`}
+              onClick={() => remove.mutate(one.id)}
+            >
+              take out
+            </Button>
+          </li>
+        ))}
+      </ul>
+      <form
+        className="flex flex-col gap-2 px-4 py-3"
+        onSubmit={(event) => {
+          event.preventDefault()
+          if (text.trim() === '') return
+          add.mutate({ id: newId(), text }, { onSuccess: () => setText('') })
+        }}
+      >
+        <label className="flex flex-col gap-1 text-sm font-semibold">
+          A note, or what stands under a photograph
+          <textarea
+            rows={2}
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+            className="rounded-card border border-rule-strong bg-sheet px-3 py-2 text-base font-normal"
+          />
+        </label>
+        <div className="flex flex-wrap gap-2">
+          <Button type="submit" disabled={text.trim() === '' || add.isPending}>
+            Note it
+          </Button>
+          <input
+            ref={file}
+            type="file"
+            accept="image/jpeg,image/png,image/webp"
+            className="sr-only"
+            tabIndex={-1}
+            aria-label="Photograph"
+            onChange={(event) => {
+              const photograph = event.target.files?.[0]
+              event.target.value = ''
+              if (!photograph) return
+              // Told before it is sent: what is so large would be refused half-way.
+              const large = photograph.size > LARGEST_BYTES
+              setTooLarge(
+                large
+                  ? new Error(
+                      `${photograph.name} has ${Math.round(photograph.size / 1e6)} MB; a photograph may have 20 MB: send a smaller copy`,
+                    )
+                  : undefined,
+              )
+              if (!large) {
+                add.mutate({ id: newId(), text, photograph }, { onSuccess: () => setText('') })
+              }
+            }}
+          />
+          <Button onClick={() => file.current?.click()} disabled={add.isPending}>
+            Add a photograph
+          </Button>
+        </div>
+      </form>
+      {error && <ErrorNotice error={error} />}
+    </Sheet>
+  )
+}

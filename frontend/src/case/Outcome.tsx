@@ -1,0 +1,233 @@
+import { useState } from 'react'
+import type { Case, Cause, ConfirmedCause } from '@/api/client'
+import { Button } from '@/design/Button'
+import { Field } from '@/design/Field'
+import { day, today } from '@/design/format'
+import { ErrorNotice } from '@/design/Notice'
+import { Sheet } from '@/design/Sheet'
+import type { PlanValve } from '@/head-plan/planGeometry'
+import { causeKey } from './CauseList'
+import { placeName } from './place'
+import { useOutcome } from './queries'
+
+const NOTHING = 'nothing'
+const SOMETHING_ELSE = 'something-else'
+
+/** The place of a cause as it is confirmed. */
+function confirmedAt(cause: Cause, valves: PlanValve[]): Pick<ConfirmedCause, 'cylinder' | 'side'> {
+  const here = valves.filter((valve) => cause.valves.includes(valve.id))
+  const [first] = here
+  switch (cause.place) {
+    case 'valve':
+      return { cylinder: first?.cylinder, side: first?.side }
+    case 'cylinder':
+      return { cylinder: first?.cylinder }
+    case 'side':
+      return { side: first?.side }
+    case 'engine':
+      return {}
+  }
+}
+
+/** What was really found: it closes the case, and what it teaches counts from then on. */
+export function Outcome({
+  engineId,
+  open,
+  causes,
+  chosen,
+  learnedCases,
+  valves,
+}: {
+  engineId: string
+  open: Case
+  causes: Cause[]
+  chosen: Cause | undefined
+  learnedCases: number
+  valves: PlanValve[]
+}) {
+  const outcome = useOutcome(engineId, open.id)
+  if (open.closed !== null) {
+    return (
+      <Sheet title={`Closed on ${day(open.closed)}`}>
+        <div className="px-4 py-2">
+          <Found confirmed={open.confirmed ?? []} causes={causes} valves={valves} />
+          <p className="text-sm text-ink-soft">
+            It counts among the {learnedCases} closed {learnedCases === 1 ? 'case' : 'cases'} that
+            the causes of other cases are weighed with.
+          </p>
+          <Button
+            className="mt-2"
+            onClick={() => outcome.mutate(null)}
+            disabled={outcome.isPending}
+          >
+            Open it again
+          </Button>
+        </div>
+        {outcome.error && <ErrorNotice error={outcome.error} />}
+      </Sheet>
+    )
+  }
+  return (
+    <Sheet title="What was it in the end?">
+      <ClosingForm
+        causes={causes}
+        chosen={chosen}
+        valves={valves}
+        opened={open.opened}
+        pending={outcome.isPending}
+        onClose={(closed, confirmed) => outcome.mutate({ closed, confirmed })}
+      />
+      {outcome.error && <ErrorNotice error={outcome.error} />}
+    </Sheet>
+  )
+}
+
+function Found({
+  confirmed,
+  causes,
+  valves,
+}: {
+  confirmed: ConfirmedCause[]
+  causes: Cause[]
+  valves: PlanValve[]
+}) {
+  const kinds = new Map(causes.map((cause) => [cause.cause, cause]))
+  if (confirmed.length === 0) return <p className="font-semibold">Nothing was found.</p>
+  const elsewhere = confirmed.every((one) => kinds.get(one.cause)?.elsewhere ?? true)
+  return (
+    <>
+      <ul>
+        {confirmed.map((one) => (
+          <li key={`${one.cause} ${one.cylinder} ${one.side}`}>
+            <span className="font-semibold">{kinds.get(one.cause)?.label ?? 'something else'}</span>
+            {(one.cylinder != null || one.side != null) &&
+              `, ${placeName({ cylinder: one.cylinder ?? undefined, side: one.side ?? undefined }, valves)}`}
+            {one.note && <span className="text-ink-soft">: {one.note}</span>}
+          </li>
+        ))}
+      </ul>
+      {elsewhere && <p>It was not the valves.</p>}
+    </>
+  )
+}
+
+function ClosingForm({
+  causes,
+  chosen,
+  valves,
+  opened,
+  pending,
+  onClose,
+}: {
+  causes: Cause[]
+  chosen: Cause | undefined
+  valves: PlanValve[]
+  opened: string
+  pending: boolean
+  onClose: (closed: string, confirmed: ConfirmedCause[]) => void
+}) {
+  const [picked, setPicked] = useState<string>()
+  const [second, setSecond] = useState('')
+  const [note, setNote] = useState('')
+  const [closed, setClosed] = useState(today())
+  const key = picked ?? (chosen ? causeKey(chosen) : NOTHING)
+  const byName = [...causes].sort(
+    (a, b) => a.label.localeCompare(b.label) || a.where.localeCompare(b.where),
+  )
+  const needsNote = key === SOMETHING_ELSE && note.trim() === ''
+
+  function confirmed(): ConfirmedCause[] {
+    if (key === NOTHING) return []
+    const words = note.trim() || undefined
+    if (key === SOMETHING_ELSE) return [{ cause: SOMETHING_ELSE, note: words }]
+    return [key, second]
+      .flatMap((one) => causes.filter((cause) => causeKey(cause) === one))
+      .map((cause, index) => ({
+        cause: cause.cause,
+        ...confirmedAt(cause, valves),
+        note: index === 0 ? words : undefined,
+      }))
+  }
+
+  return (
+    <form
+      className="flex flex-col gap-3 px-4 py-3"
+      onSubmit={(event) => {
+        event.preventDefault()
+        if (!needsNote) onClose(closed, confirmed())
+      }}
+    >
+      <CauseChoice label="What was found" value={key} onChange={setPicked} causes={byName} main />
+      {key !== NOTHING && key !== SOMETHING_ELSE && (
+        <CauseChoice label="And with it" value={second} onChange={setSecond} causes={byName} />
+      )}
+      <Field
+        label={key === SOMETHING_ELSE ? 'What it was' : 'In words'}
+        value={note}
+        maxLength={500}
+        fault={needsNote ? 'Say what was found' : undefined}
+        onChange={(event) => setNote(event.target.value)}
+      />
+      <Field
+        label="Closed on"
+        type="date"
+        value={closed}
+        min={opened}
+        max={today()}
+        required
+        onChange={(event) => setClosed(event.target.value)}
+      />
+      <p className="text-sm text-ink-soft">
+        What was found teaches: how likely causes are, and what they bring about. Opening the case
+        again takes that back.
+      </p>
+      <Button type="submit" look="main" disabled={pending}>
+        Close the case
+      </Button>
+    </form>
+  )
+}
+
+function CauseChoice({
+  label,
+  value,
+  onChange,
+  causes,
+  main = false,
+}: {
+  label: string
+  value: string
+  onChange: (key: string) => void
+  causes: Cause[]
+  /** Whether it may also be none of the causes. */
+  main?: boolean
+}) {
+  const id = `outcome-${label.toLowerCase().replaceAll(' ', '-')}`
+  return (
+    <div className="flex flex-col gap-1">
+      <label htmlFor={id} className="text-sm font-semibold">
+        {label}
+      </label>
+      <select
+        id={id}
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+        className="min-h-11 rounded-card border border-rule-strong bg-sheet px-2"
+      >
+        {main ? (
+          <>
+            <option value={NOTHING}>nothing was found</option>
+            <option value={SOMETHING_ELSE}>something else, in words</option>
+          </>
+        ) : (
+          <option value="">nothing more</option>
+        )}
+        {causes.map((cause) => (
+          <option key={causeKey(cause)} value={causeKey(cause)}>
+            {cause.label}, {cause.where}
+          </option>
+        ))}
+      </select>
+    </div>
+  )
+}

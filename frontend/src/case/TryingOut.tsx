@@ -1,0 +1,48 @@
+import { Button } from '@/design/Button'
+
+/** Ticks that are only tried out: what they would do to the picture is seen before anything is noted. */
+export function TryingOut({
+  trying,
+  onChange,
+  count,
+  onKeep,
+  onDrop,
+  disabled,
+}: {
+  trying: boolean
+  onChange: (on: boolean) => void
+  count: number
+  onKeep: () => void
+  onDrop: () => void
+  disabled: boolean
+}) {
+  return (
+    <div className={trying ? 'border-l-4 border-accent pl-3' : ''}>
+      <label className="flex min-h-11 items-center gap-2">
+        <input
+          type="checkbox"
+          className="size-5"
+          checked={trying}
+          disabled={disabled}
+          onChange={(event) => onChange(event.target.checked)}
+        />
+        Only try it out: what would a finding change?
+      </label>
+      {trying && (
+        <div role="status" className="flex flex-wrap items-center gap-2">
+          {count === 0
+            ? 'Tick something below; nothing of it is noted.'
+            : `${count} tried out, not noted.`}
+          {count > 0 && (
+            <>
+              <Button onClick={onKeep}>Note {count === 1 ? 'it' : 'them'}</Button>
+              <Button look="quiet" onClick={onDrop}>
+                Forget {count === 1 ? 'it' : 'them'}
+              </Button>
+            </>
+          )}
+        </div>
+      )}
+    </div>
+  )
+}

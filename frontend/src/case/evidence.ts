@@ -1,0 +1,74 @@
+import type { Cause, Diagnosis, Evidence } from '@/api/client'
+import { percent } from '@/design/format'
+import { causeKey } from './CauseList'
+
+/** What a finding at one place says of one cause. */
+export type Thread = { cause: string; decibans: number }
+
+/** A row at the left of the threads: a finding at a place, and what it says of the causes shown. */
+export type EvidenceRow = {
+  key: string
+  label: string
+  where: string | null
+  valves: string[]
+  threads: Thread[]
+}
+
+const WORTH_SHOWING = 0.005
+const FEWEST = 3
+const MOST = 10
+const WORTH_A_THREAD_DECIBANS = 0.5
+
+export function wording(one: Pick<Evidence, 'label' | 'presence'>): string {
+  if (one.presence >= 0.995) return one.label
+  if (one.presence < 0.005) return `not: ${one.label}`
+  return `${one.label} (${percent(one.presence)})`
+}
+
+/** Valves of one cause with the same finding and nearly the same weight are one row. */
+function rowKey(one: Evidence): string {
+  return one.valves.length === 1
+    ? `${one.finding} ${one.presence >= 0.5}`
+    : `${one.finding} ${one.where ?? ''}`
+}
+
+/** The findings that say something of the causes shown, those of the chosen cause first. */
+export function evidenceRows(causes: Cause[], chosen: Cause | undefined): EvidenceRow[] {
+  const rows = new Map<string, EvidenceRow>()
+  for (const cause of causes) {
+    const spoken = new Map<string, number>()
+    for (const one of [...cause.for, ...cause.against]) {
+      if (Math.abs(one.decibans) < WORTH_A_THREAD_DECIBANS) continue
+      const key = rowKey(one)
+      const row = rows.get(key) ?? {
+        key,
+        label: wording(one),
+        where: one.where,
+        valves: [],
+        threads: [],
+      }
+      if (!rows.has(key)) rows.set(key, row)
+      const fresh = one.valves.filter((valve) => !row.valves.includes(valve))
+      row.valves.push(...fresh)
+      if (one.valves.length === 1 && row.valves.length > 1) row.where = row.valves.join(', ')
+      const before = spoken.get(key) ?? 0
+      if (Math.abs(one.decibans) > Math.abs(before)) spoken.set(key, one.decibans)
+    }
+    for (const [key, decibans] of spoken) {
+      rows.get(key)?.threads.push({ cause: causeKey(cause), decibans })
+    }
+  }
+  const wanted = chosen && causeKey(chosen)
+  const weight = (row: EvidenceRow) =>
+    Math.max(
+      ...row.threads.map((one) => (one.cause === wanted ? 1000 : 0) + Math.abs(one.decibans)),
+    )
+  return [...rows.values()].sort((a, b) => weight(b) - weight(a))
+}
+
+/** The causes that are worth a place at the right of the threads. */
+export function shownCauses(diagnosis: Diagnosis): Cause[] {
+  return diagnosis.causes
+    .filter((cause, index) => index < FEWEST || cause.probability >= WORTH_SHOWING)
+    .slice(0, MOST)
+}
