@@ -5,7 +5,8 @@ import pytest
 from pronostico.core.causes import Place
 from pronostico.record.models import Record
 from pronostico.services.analysis import diagnose_record
-from pronostico.services.evidence import evidence_of, measured_evidence, neighbours_of
+from pronostico.services.evidence import evidence_of, measured_evidence
+from pronostico.services.heads import neighbours_of
 from tests.builders import record_document
 
 SPEC = {"min": 900, "max": 1250, "wet_only_below_min": True, "max_spread_fraction": 0.25}

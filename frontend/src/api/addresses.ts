@@ -51,6 +51,11 @@ export function turnAddress(engineId: string, visitId: string): string {
   return stopAddress(engineId, visitId, 'turn')
 }
 
+/** Compression, leak-down and other figures of a visit. */
+export function testsAddress(engineId: string, visitId: string): string {
+  return `${engineAddress(engineId)}/visits/${step(visitId)}/tests`
+}
+
 /** The table in which a sheet of paper is typed in. */
 export function typeInAddress(engineId: string, visitId: string): string {
   return `${engineAddress(engineId)}/visits/${step(visitId)}/type-in`

@@ -580,6 +580,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/visits/{visit_id}/tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Tested
+         * @description The tests with numbers of a visit, judged.
+         */
+        get: operations["get_tested"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/tests/cylinders/{cylinder}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Cylinder
+         * @description Note the figures of one cylinder in place of those before.
+         */
+        put: operations["put_cylinder"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/tests/figures/{figure_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Engine Figure
+         * @description Note a figure of the engine as a whole.
+         */
+        put: operations["put_engine_figure"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/tests/altitude": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Altitude
+         * @description Note how high the engine stood: compression and vacuum fall with the air outside.
+         */
+        put: operations["put_altitude"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/findings": {
         parameters: {
             query?: never;
@@ -1229,6 +1309,14 @@ export interface components {
             technician: string | null;
         };
         /**
+         * AltitudeIn
+         * @description How high the engine stood, m; null: not known.
+         */
+        AltitudeIn: {
+            /** Altitude M */
+            altitude_m: number | null;
+        };
+        /**
          * AnalysisOut
          * @description One engine analysed.
          */
@@ -1717,6 +1805,48 @@ export interface components {
             loose: components["schemas"]["CrossingOut"] | null;
         };
         /**
+         * CylinderTestIn
+         * @description The figures of one cylinder, kPa gauge and per cent of the air lost; null: not taken.
+         */
+        CylinderTestIn: {
+            /** Dry Kpa */
+            dry_kpa?: number | null;
+            /** Wet Kpa */
+            wet_kpa?: number | null;
+            /** Throttle Open */
+            throttle_open?: boolean | null;
+            /** Leak Percent */
+            leak_percent?: number | null;
+            /** Heard */
+            heard?: ("intake" | "exhaust" | "crankcase" | "coolant" | "neighbour")[];
+            /** Misfires */
+            misfires?: number | null;
+            /** Confirmed */
+            confirmed?: string[];
+        };
+        /**
+         * CylinderTestOut
+         * @description The figures of one cylinder, kPa gauge; `wet_called_for`: dry is low, so oil would tell why.
+         */
+        CylinderTestOut: {
+            /** Cylinder */
+            cylinder: number;
+            /** Dry Kpa */
+            dry_kpa: number | null;
+            /** Wet Kpa */
+            wet_kpa: number | null;
+            /** Leak Percent */
+            leak_percent: number | null;
+            /** Heard */
+            heard: string[];
+            /** Misfires */
+            misfires: number | null;
+            /** Wet Called For */
+            wet_called_for: boolean;
+            /** Says */
+            says: components["schemas"]["SaysOut"][];
+        };
+        /**
          * Decided
          * @description What the technician decided of a valve, and why.
          */
@@ -1836,6 +1966,14 @@ export interface components {
             confirmed?: string[];
             /** Revision */
             revision: number;
+        };
+        /**
+         * EngineFigureIn
+         * @description A figure of the engine as a whole; null strikes it out.
+         */
+        EngineFigureIn: {
+            /** Value */
+            value: number | null;
         };
         /**
          * EngineIn
@@ -2086,6 +2224,24 @@ export interface components {
             value: number | null;
             /** Confirmed */
             confirmed?: string[];
+        };
+        /**
+         * FigureOut
+         * @description A figure of the engine as a whole; `limits` in words.
+         */
+        FigureOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number | null;
+            /** Limits */
+            limits: string[];
+            /** Says */
+            says: components["schemas"]["SaysOut"][];
         };
         /**
          * FindingIn
@@ -3260,6 +3416,18 @@ export interface components {
             measured: boolean;
         };
         /**
+         * SaysOut
+         * @description What figures show: a finding, and how surely it is there, 0 to 1.
+         */
+        SaysOut: {
+            /** Finding */
+            finding: string;
+            /** Label */
+            label: string;
+            /** Presence */
+            presence: number;
+        };
+        /**
          * SetInUseIn
          * @description Which set of blades is at hand.
          */
@@ -3764,6 +3932,33 @@ export interface components {
             minutes: number;
             /** Shows */
             shows: string[];
+        };
+        /**
+         * TestedOut
+         * @description All tests with numbers of a visit.
+         *
+         *     `least_kpa`: the spec's least at sea level, `least_here_kpa` at the visit's altitude; null where the
+         *     engine's data name none. `spread`: the highest less the lowest, as a share of the highest.
+         */
+        TestedOut: {
+            /** Altitude M */
+            altitude_m: number | null;
+            /** Least Kpa */
+            least_kpa: number | null;
+            /** Least Here Kpa */
+            least_here_kpa: number | null;
+            /** Spread */
+            spread: number | null;
+            /** Spread Limit */
+            spread_limit: number;
+            /** Spread Is Default */
+            spread_is_default: boolean;
+            /** Cylinders */
+            cylinders: components["schemas"]["CylinderTestOut"][];
+            /** Figures */
+            figures: components["schemas"]["FigureOut"][];
+            /** Says */
+            says: components["schemas"]["SaysOut"][];
         };
         /**
          * Thread
@@ -6214,6 +6409,272 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    get_tested: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestedOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_cylinder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                cylinder: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CylinderTestIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestedOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_engine_figure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                figure_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EngineFigureIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestedOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_altitude: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AltitudeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestedOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };

@@ -90,6 +90,10 @@ const router = createBrowserRouter([
       { path: '/engines/:engineId/visits/:visitId/set', element: <SetPage /> },
       { path: '/engines/:engineId/visits/:visitId/prove', element: <ProvePage /> },
       {
+        path: '/engines/:engineId/visits/:visitId/tests',
+        lazy: async () => ({ Component: (await import('@/visit/TestsPage')).TestsPage }),
+      },
+      {
         path: '/engines/:engineId/visits/:visitId/card',
         lazy: async () => ({ Component: (await import('@/paper/JobCardPage')).JobCardPage }),
       },

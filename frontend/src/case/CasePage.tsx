@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { engineAddress, measureAddress } from '@/api/addresses'
+import { engineAddress, measureAddress, testsAddress } from '@/api/addresses'
 import type { Analysis, Case, Cause, Diagnosis, EngineDetail, FindingKind } from '@/api/client'
 import { analysisQuery, engineQuery, findingsQuery } from '@/api/queries'
 import { day } from '@/design/format'
@@ -204,7 +204,13 @@ function CaseView({
           />
         </div>
         <div className="flex flex-col gap-4">
-          <NextTests tests={noted.next_tests} />
+          <NextTests tests={noted.next_tests}>
+            {open.visit !== null && (
+              <Link to={testsAddress(engine.id, open.visit)}>
+                Note compression, leak-down and other figures
+              </Link>
+            )}
+          </NextTests>
           <Notebook engineId={engine.id} caseId={open.id} />
         </div>
         <div className="flex flex-col gap-4">

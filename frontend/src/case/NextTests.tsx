@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { useState, type ReactNode } from 'react'
 import type { NextTest } from '@/api/client'
 import { Button } from '@/design/Button'
 import { percent } from '@/design/format'
@@ -7,12 +7,13 @@ import { Sheet } from '@/design/Sheet'
 const FIRST = 3
 
 /** What to do next: most doubt taken away a minute, with what each outcome would do to the picture. */
-export function NextTests({ tests }: { tests: NextTest[] }) {
+export function NextTests({ tests, children }: { tests: NextTest[]; children?: ReactNode }) {
   const [all, setAll] = useState(false)
   if (tests.length === 0) {
     return (
       <Sheet title="Next test">
         <p className="px-4 py-2">No test that is known would change the picture much.</p>
+        <div className="px-4 pb-2">{children}</div>
       </Sheet>
     )
   }
@@ -49,6 +50,7 @@ export function NextTests({ tests }: { tests: NextTest[] }) {
           </li>
         ))}
       </ol>
+      <div className="px-4 pt-2">{children}</div>
       {tests.length > FIRST && (
         <div className="px-4 py-1">
           <Button look="quiet" onClick={() => setAll(!all)}>

@@ -35,7 +35,7 @@ export function TryingOut({
             : `${count} tried out, not noted.`}
           {count > 0 && (
             <>
-              <Button onClick={onKeep}>Note {count === 1 ? 'it' : 'them'}</Button>
+              <Button onClick={onKeep}>Keep {count === 1 ? 'it' : 'them'} in the case</Button>
               <Button look="quiet" onClick={onDrop}>
                 Forget {count === 1 ? 'it' : 'them'}
               </Button>

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { stopAddress } from '@/api/addresses'
+import { stopAddress, testsAddress } from '@/api/addresses'
 import type { EngineDetail, FindingKind, Valve, Visit } from '@/api/client'
 import { analysisQuery, findingsQuery } from '@/api/queries'
 import { Button, buttonClass } from '@/design/Button'
@@ -52,9 +52,14 @@ function LookingIn({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
         <h1>Look in</h1>
-        <Link to={stopAddress(engine.id, visit.id, 'turn')} className={buttonClass('main')}>
-          On to Turn
-        </Link>
+        <div className="flex flex-wrap gap-2">
+          <Link to={testsAddress(engine.id, visit.id)} className={buttonClass()}>
+            Compression and other figures
+          </Link>
+          <Link to={stopAddress(engine.id, visit.id, 'turn')} className={buttonClass('main')}>
+            On to Turn
+          </Link>
+        </div>
       </div>
       {note.error && <ErrorNotice error={note.error} />}
       <div className="grid gap-4 lg:grid-cols-[minmax(0,1.1fr)_minmax(0,1fr)]">

@@ -1,9 +1,8 @@
-import { useState } from 'react'
 import { ProblemError, type FigureIn, type Proof } from '@/api/client'
+import { FigureBox } from '@/design/FigureBox'
 import { ErrorNotice } from '@/design/Notice'
 import { Questions } from '@/design/Question'
 import { Sheet } from '@/design/Sheet'
-import { typedFigure } from '@/design/typedFigure'
 import { useNoteFigure } from './proofQueries'
 
 type Figure = Proof['figures'][number]
@@ -99,50 +98,6 @@ function FigureRow({
           </td>
         </tr>
       )}
-    </>
-  )
-}
-
-function FigureBox({
-  label,
-  stored,
-  onChange,
-  onKeep,
-}: {
-  label: string
-  stored: number | null
-  onChange: () => void
-  onKeep: (value: number | null) => void
-}) {
-  const shown = stored === null ? '' : String(stored)
-  const [typed, setTyped] = useState(shown)
-  const value = typedFigure(typed)
-  const isFigure = typed.trim() === '' || value !== null
-  // Left as it was sent, it is not sent once more.
-  const [sent, setSent] = useState(shown)
-
-  function keep() {
-    if (!isFigure || typed === sent) return
-    setSent(typed)
-    onKeep(value)
-  }
-
-  return (
-    <>
-      <input
-        aria-label={label}
-        aria-invalid={!isFigure}
-        inputMode="decimal"
-        value={typed}
-        onChange={(event) => {
-          onChange()
-          setTyped(event.target.value)
-        }}
-        onBlur={keep}
-        onKeyDown={(event) => event.key === 'Enter' && keep()}
-        className="min-h-10 w-24 rounded-card border border-rule-strong bg-paper px-2"
-      />
-      {!isFigure && <p className="text-tight">must be a figure</p>}
     </>
   )
 }

@@ -18,6 +18,7 @@ from pronostico.api import (
     settings,
     shim_box,
     shop,
+    tested,
     visits,
 )
 from pronostico.api.errors import Problem, install_error_handlers
@@ -55,6 +56,7 @@ def create_app(database: Database, static: Path) -> FastAPI:
         engines.router,
         describing.router,
         visits.router,
+        tested.router,
         cases.router,
         notebook.router,
         lessons.router,

@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from itertools import pairwise
 
 from scipy.special import ndtr
 
@@ -10,24 +9,13 @@ from pronostico.core.analysis import analyse
 from pronostico.core.causes import Evidence, Place, place_at
 from pronostico.core.computed import computed_findings
 from pronostico.core.constants import DEFAULT, Constants
-from pronostico.core.cylinder import Compression, judge_compression
 from pronostico.core.engine import Engine
 from pronostico.core.judging import swing_of
 from pronostico.knowledge import load_knowledge
 from pronostico.record.conversion import engine_from, visits_from
-from pronostico.record.models import CaseModel, EngineModel, FindingModel, Record, VisitModel, place_of
+from pronostico.record.models import CaseModel, FindingModel, Record, VisitModel, place_of
 from pronostico.services.drifting import reckoned_as_found
-
-_HEARD = ("exhaust", "intake", "crankcase", "coolant")
-# Less lost than this is what a sound cylinder loses; per cent of the test air.
-_SOUND_LEAK_PERCENT = 15.0
-# A long-term trim beyond this either way is strong; per cent.
-_STRONG_TRIM_PERCENT = 8.0
-_TRIM_SD_PERCENT = 2.0
-# At rest, a twelve-volt battery below this is weak; volt.
-_BATTERY_V, _BATTERY_SD_V = 12.2, 0.1
-# Counts of misfires at one cylinder from which on they count.
-_MISFIRES = 10.0
+from pronostico.services.tested import tested_evidence
 
 
 def _noted(engine: Engine, finding: FindingModel) -> Evidence | None:
@@ -57,62 +45,6 @@ def _history(record: Record, visits: list[VisitModel]) -> Iterator[Evidence]:
         yield Evidence("after-head-work", Place(), 1.0)
 
 
-def neighbours_of(engine: EngineModel) -> list[tuple[int, int]]:
-    """Cylinders that stand side by side, bank by bank."""
-    layout = engine.layout
-    banks = layout.banks if layout is not None and layout.banks else None
-    if banks is None:
-        banks = [sorted({valve.cylinder for valve in engine.valves})]
-    return [pair for bank in banks for pair in pairwise(bank)]
-
-
-def _compression(engine: EngineModel, visit: VisitModel) -> Iterator[Evidence]:
-    spec = engine.compression_spec_kpa
-    judged = judge_compression(
-        [Compression(one.cylinder, one.dry_kpa, one.wet_kpa) for one in visit.compression or ()],
-        least_kpa=None if spec is None else spec.min,
-        most_spread=None if spec is None else spec.max_spread_fraction,
-        neighbours=neighbours_of(engine),
-        altitude_m=visit.altitude_m or 0.0,
-    )
-    for finding, by_cylinder in (
-        ("compression-low", judged.low),
-        ("wet-gain", judged.wet_gain),
-        ("wet-no-gain", judged.wet_no_gain),
-        ("neighbours-low", judged.neighbours_low),
-    ):
-        for cylinder, presence in by_cylinder.items():
-            yield Evidence(finding, Place(cylinder=cylinder), presence)
-    if judged.spread is not None:
-        yield Evidence("compression-spread", Place(), judged.spread)
-
-
-def _leakdown(visit: VisitModel) -> Iterator[Evidence]:
-    for one in visit.leakdown or ():
-        lost = one.percent > _SOUND_LEAK_PERCENT
-        for where in _HEARD:
-            heard = lost and where in one.heard
-            yield Evidence(f"leak-{where}", Place(cylinder=one.cylinder), 1.0 if heard else 0.0)
-
-
-def _numbers(visit: VisitModel) -> Iterator[Evidence]:
-    """Figures as they were before the work; those after it belong to what was proved."""
-    for one in visit.numbers or ():
-        if one.phase == "after":
-            continue
-        if one.id == "trims-long":
-            rich = float(ndtr((-_STRONG_TRIM_PERCENT - one.value) / _TRIM_SD_PERCENT))
-            lean = float(ndtr((one.value - _STRONG_TRIM_PERCENT) / _TRIM_SD_PERCENT))
-            yield Evidence("trims-rich", Place(), rich)
-            yield Evidence("trims-lean", Place(), lean)
-        elif one.id == "battery-rest":
-            weak = float(ndtr((_BATTERY_V - one.value) / _BATTERY_SD_V))
-            yield Evidence("battery-weak", Place(), weak)
-        elif one.id == "misfires" and one.cylinder is not None:
-            counted = 1.0 if one.value >= _MISFIRES else 0.0
-            yield Evidence("misfire-count", Place(cylinder=one.cylinder), counted)
-
-
 def _swings(engine: Engine, record: Record, count: int, constants: Constants) -> Iterator[Evidence]:
     visit = visits_from(record)[count - 1]
     for valve in engine.valves:
@@ -127,10 +59,7 @@ def _measured(record: Record, engine: Engine, count: int, constants: Constants) 
     drifting = reckoned_as_found(engine, visits, constants)
     yield from computed_findings(analyse(engine, visits, constants=constants), drifting, constants)
     if count:
-        visit = record.visits[count - 1]
-        yield from _compression(record.engine, visit)
-        yield from _leakdown(visit)
-        yield from _numbers(visit)
+        yield from tested_evidence(record.engine, record.visits[count - 1])
         yield from _swings(engine, record, count, constants)
 
 
