@@ -145,10 +145,10 @@ def foretold() -> Foretold:
     engine = engine_of("R4-26G", "bench", "Bench")
     named_sound, likely, called = [], [], []
     for seed in range(ENGINES):
-        sound = building_up(_record(engine, seed, 0.0, 5))
+        sound = building_up(_record(engine, seed, 0.0, 5)).causes
         named_sound.append(bool(sound))
         likely.append(any(one.probability > 0.5 for one in sound))
-        sinking = building_up(_record(engine, seed, -0.0125, 3))
+        sinking = building_up(_record(engine, seed, -0.0125, 3)).causes
         called.append(any(one.cause == "seat-recession" for one in sinking))
     return Foretold(float(np.mean(named_sound)), float(np.mean(likely)), float(np.mean(called)))
 

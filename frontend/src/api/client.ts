@@ -63,7 +63,8 @@ export type SupposedFinding = Schemas['SupposedFindingIn']
 export type Tested = Schemas['TestedOut']
 export type CylinderTest = Schemas['CylinderTestOut']
 export type CylinderTestIn = Omit<Schemas['CylinderTestIn'], 'confirmed'> & { confirmed?: string[] }
-export type Learned = Schemas['LearnedOut']
+export type Outlook = Schemas['OutlookOut']
+export type LessonsDocument = Schemas['LessonsDocument']
 export type JobCard = Schemas['JobCardOut']
 export type Torque = Schemas['Torque']
 export type PaperLine = Schemas['PaperLineIn']
@@ -90,7 +91,9 @@ export class ProblemError extends Error {
 
 /** Small changes that are on their way reach the server even when the page is left or reloaded meanwhile. */
 function send(request: Request): Promise<Response> {
-  const small = request.method !== 'GET' && request.method !== 'POST'
+  // A browser keeps no more than 64 kB alive: a photograph goes with the page it was chosen on.
+  const isJson = (request.headers.get('Content-Type') ?? 'application/json').includes('json')
+  const small = request.method !== 'GET' && request.method !== 'POST' && isJson
   return fetch(small ? new Request(request, { keepalive: true }) : request)
 }
 

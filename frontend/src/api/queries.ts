@@ -41,6 +41,16 @@ export const driftQuery = (engineId: string) =>
       ),
   })
 
+/** What is building up, from the readings alone. */
+export const outlookQuery = (engineId: string) =>
+  queryOptions({
+    queryKey: ['engines', engineId, 'outlook'],
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/engines/{engine_id}/outlook', { params: { path: { engine_id: engineId } } }),
+      ),
+  })
+
 /** What a demonstration was simulated from; null for every other engine. */
 export const truthQuery = (engineId: string) =>
   queryOptions({

@@ -212,6 +212,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/outlook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Outlook
+         * @description What is building up, from the readings alone, and what is likely out within the next interval.
+         */
+        get: operations["get_outlook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine_id}/what-if": {
         parameters: {
             query?: never;
@@ -1483,8 +1503,12 @@ export interface components {
             label: string;
             /** Where */
             where: string;
+            /** Valves */
+            valves: string[];
             /** Probability */
             probability: number;
+            /** Advice */
+            advice: string;
             /** Caution */
             caution: string | null;
         };
@@ -1668,6 +1692,17 @@ export interface components {
         ChoiceIn: {
             choice: components["schemas"]["SettingChoice"];
             was: components["schemas"]["SettingChoice"];
+        };
+        /**
+         * ComingOut
+         * @description A cause that is building up, and the valves that it is told from.
+         */
+        ComingOut: {
+            cause: components["schemas"]["BuildingUpOut"];
+            /** Valves */
+            valves: components["schemas"]["ValveComingOut"][];
+            /** Thread Is Not Known */
+            thread_is_not_known: boolean;
         };
         /**
          * ComplaintOut
@@ -3037,6 +3072,16 @@ export interface components {
             complaints: string[];
         };
         /**
+         * OutSoonOut
+         * @description A valve, and how likely it is out of spec within the next check interval.
+         */
+        OutSoonOut: {
+            /** Valve */
+            valve: string;
+            /** P Out */
+            p_out: number;
+        };
+        /**
          * OutcomeIn
          * @description What was really found at the end of a case; an empty list: nothing was.
          */
@@ -3070,6 +3115,23 @@ export interface components {
             cause_where: string;
             /** Probability Of Cause */
             probability_of_cause: number;
+        };
+        /**
+         * OutlookOut
+         * @description What is ahead without any complaint; null where there are no visits to tell it from.
+         *
+         *     `p_any_out`: that any valve is out of spec one check interval after the last visit, nothing touched;
+         *     `p_fault`: that any fault is there or building up.
+         */
+        OutlookOut: {
+            /** Coming */
+            coming: components["schemas"]["ComingOut"][];
+            /** P Any Out */
+            p_any_out: number | null;
+            /** Valves */
+            valves: components["schemas"]["OutSoonOut"][];
+            /** P Fault */
+            p_fault: number | null;
         };
         /**
          * PaperIn
@@ -4082,6 +4144,26 @@ export interface components {
             p_out: number;
         };
         /**
+         * ValveComingOut
+         * @description How far a valve has come: mm (sunk: net closing) with their sds, mm per check interval.
+         *
+         *     `shim_intervals_left`: how long shims of the series make up for it; null: no shims, or not known.
+         */
+        ValveComingOut: {
+            /** Valve */
+            valve: string;
+            /** Sink Mm */
+            sink_mm: number | null;
+            /** Sink Sd Mm */
+            sink_sd_mm: number | null;
+            /** Drift Mm Per Interval */
+            drift_mm_per_interval: number;
+            /** Drift Sd Mm Per Interval */
+            drift_sd_mm_per_interval: number;
+            /** Shim Intervals Left */
+            shim_intervals_left: number | null;
+        };
+        /**
          * ValveModel
          * @description One valve; `place` is its place along the head, from the front.
          */
@@ -5056,6 +5138,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TruthOut"] | null;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_outlook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlookOut"];
                 };
             };
             /** @description Bad Request */

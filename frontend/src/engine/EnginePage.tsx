@@ -20,6 +20,7 @@ import { gapOf, specsOf, type Gap } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
 import { NextLook } from './NextLook'
 import { OpenCase } from './OpenCase'
+import { Outlook } from './Outlook'
 import { PriceLines } from './PriceLines'
 import { StartVisit } from './StartVisit'
 import { ValveHistory } from '@/drift/ValveHistory'
@@ -121,6 +122,7 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
             </div>
           </Sheet>
           <NextLook analysis={known} />
+          {last && <Outlook engineId={engine.id} unit={unit} />}
           {last && (
             <WhatIf key={selected} engine={engine} analysis={known} valve={valve} unit={unit} />
           )}

@@ -8,6 +8,7 @@ import { percent } from '@/design/format'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 import { useTitle } from '@/design/useTitle'
+import { Learned } from './Learned'
 
 /** What is known of causes, findings and tests, to be read and searched without any engine. */
 export function HandbookPage() {
@@ -52,6 +53,17 @@ function Pages({ book }: { book: Handbook }) {
           />
         </div>
       </div>
+      {book.fault && (
+        <div role="alert" className="mb-4 rounded-card border-2 border-loose bg-sheet px-4 py-2">
+          <p className="font-semibold text-loose">
+            The shop’s own knowledge is not in use; this is what ships
+          </p>
+          <p>{book.fault}</p>
+        </div>
+      )}
+      {book.own_files.length > 0 && (
+        <p className="mb-4">The shop’s own files are in use: {book.own_files.join(', ')}.</p>
+      )}
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)]">
         <Sheet title={`Causes, ${causes.length}`}>
           {causes.map((cause) => (
@@ -59,6 +71,7 @@ function Pages({ book }: { book: Handbook }) {
           ))}
         </Sheet>
         <div className="flex flex-col gap-4">
+          <Learned />
           <Sheet title={`Tests, ${tests.length}`}>
             <ul>
               {tests.map((test) => (
@@ -105,6 +118,8 @@ function CausePart({ cause }: { cause: Handbook['causes'][number] }) {
         {cause.label}{' '}
         <span className="font-normal text-ink-soft">
           {PLACES[cause.place]}, {percent(cause.prior)} beforehand at each
+          {cause.prior.toFixed(3) !== cause.stated_prior.toFixed(3) &&
+            ` (${percent(cause.stated_prior)} as stated)`}
         </span>
       </h3>
       <p>{cause.help}</p>
@@ -127,6 +142,13 @@ function CausePart({ cause }: { cause: Handbook['causes'][number] }) {
                   <td className="w-24 py-0.5 text-ink-soft">{link.strength}</td>
                   <td className="py-0.5">
                     {link.label}. <span className="text-ink-soft">{link.why}</span>
+                    {link.own_share > 0 && link.probability !== null && (
+                      <>
+                        {' '}
+                        Now {percent(link.probability)}, {percent(link.own_share)} of that this
+                        shop’s own.
+                      </>
+                    )}
                   </td>
                 </tr>
               ))}

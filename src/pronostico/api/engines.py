@@ -25,6 +25,7 @@ from pronostico.services.analysis_report import AnalysisOut
 from pronostico.services.cranking import CrankOut, crank_stations
 from pronostico.services.lanes import EngineNameOut, engine_names
 from pronostico.services.meter import note_meter_change, take_back_meter_change
+from pronostico.services.outlook import OutlookOut, outlook
 from pronostico.services.pricing import price_of
 from pronostico.services.results import result_of
 from pronostico.services.tables import drift_table, readings_table
@@ -139,6 +140,12 @@ def get_readings_table(engine_id: str, database: DatabaseDep) -> Response:
 def get_truth(engine_id: str, database: DatabaseDep) -> TruthOut | None:
     """What a demonstration was simulated from; null for every other engine."""
     return truth_of(database.path, engine_id)
+
+
+@router.get("/engines/{engine_id}/outlook")
+def get_outlook(engine_id: str, session: SessionDep) -> OutlookOut:
+    """What is building up, from the readings alone, and what is likely out within the next interval."""
+    return outlook(session, engine_id)
 
 
 @router.get("/engines/{engine_id}/what-if")

@@ -178,6 +178,11 @@ class States:
             found += np.bincount(at[here], weights=self.mass[here], minlength=candidates)
         return found
 
+    def any_of(self, wanted: Sequence[bool]) -> float:
+        """How likely any of the candidates that are wanted, (c,), is present."""
+        of_them = np.array([*wanted, False])
+        return float(self.mass @ (of_them[self.first] | of_them[self.second]))
+
     def likely(self, least: float = 1e-5) -> "States":
         """The sets that matter, their mass made whole."""
         keep = self.mass > least * self.mass.max()

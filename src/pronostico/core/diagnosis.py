@@ -3,8 +3,6 @@
 from collections.abc import Sequence
 from math import isclose, log
 
-import numpy as np
-
 from pronostico.core.cause_network import Network, States
 from pronostico.core.causes import Diagnosis, Evidence, Knowledge, RankedCause, Weight
 from pronostico.core.engine import Engine
@@ -38,9 +36,8 @@ def ranked(network: Network, states: States) -> Diagnosis:
             )
         )
     causes.sort(key=lambda cause: -cause.probability)
-    of_valves = np.array([not one.kind.elsewhere for one in network.candidates] + [False])
-    in_valve_train = states.mass @ (of_valves[states.first] | of_valves[states.second])
-    return Diagnosis(tuple(causes), float(states.mass[0]), float(in_valve_train))
+    in_valve_train = states.any_of([not one.kind.elsewhere for one in network.candidates])
+    return Diagnosis(tuple(causes), float(states.mass[0]), in_valve_train)
 
 
 def diagnose(engine: Engine, knowledge: Knowledge, evidence: Sequence[Evidence]) -> Diagnosis:

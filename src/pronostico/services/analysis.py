@@ -1,9 +1,11 @@
 """Analyses and diagnoses of a record, from wherever the record comes."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from pronostico.core.analysis import analyse
 from pronostico.core.cause_network import Network
+from pronostico.core.causes import valves_at
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.diagnosis import ranked
 from pronostico.core.learning import Learned, nothing_learned
@@ -93,23 +95,36 @@ def _cover_is_off(record: Record, case: CaseModel | None) -> bool:
     return any(reading.tries for reading in visit.readings)
 
 
-def building_up(record: Record, constants: Constants = DEFAULT) -> list[BuildingUpOut]:
-    """Faults that the readings alone make likely, whatever is complained of; the likeliest first."""
+@dataclass(frozen=True, slots=True)
+class BuildingUp:
+    """Faults that the readings alone make likely; `p_fault`: that there is any of the valves at all."""
+
+    causes: list[BuildingUpOut]
+    p_fault: float
+
+
+def building_up(record: Record, constants: Constants = DEFAULT) -> BuildingUp:
+    """What the readings alone say, whatever is complained of. Weighed with the knowledge as it is stated."""
     knowledge = load_knowledge()
     engine = engine_from(record.engine, constants)
     network = Network(engine, knowledge, measured_evidence(record, constants))
-    found = ranked(network, network.weigh())
-    return [
+    states = network.weigh()
+    found = ranked(network, states)
+    faults = [not (one.kind.ordinary or one.kind.elsewhere) for one in network.candidates]
+    causes = [
         BuildingUpOut(
             cause=cause.candidate.kind.id,
             label=cause.candidate.kind.label,
             where=cause.candidate.place.name,
+            valves=[one.id for one in engine.valves if one.id in valves_at(engine, cause.candidate.place)],
             probability=cause.probability,
+            advice=cause.candidate.kind.advice,
             caution=cause.candidate.kind.caution,
         )
         for cause in found.causes
         if cause.probability >= constants.building_up_probability and not cause.candidate.kind.ordinary
     ]
+    return BuildingUp(causes, states.any_of(faults))
 
 
 def diagnose_record(

@@ -85,7 +85,9 @@ class BuildingUpOut(ReportModel):
     cause: str
     label: str
     where: str
+    valves: list[str]
     probability: float
+    advice: str
     caution: str | None
 
 

@@ -120,5 +120,5 @@ def lane_of(record: Record, report: AnalysisOut) -> LaneResult:
         next_look=_next_look(report),
         changed=_changed(report),
         recheck=recheck_due(record),
-        building_up=building_up(record),
+        building_up=building_up(record).causes,
     )

@@ -142,10 +142,11 @@ def _shim_plan(record: Record, visit: VisitModel, known: list[KnownValve], const
                 )
             )
     box = [StockedShim(one.shim_mm, one.count, one.diameter_mm) for one in record.shim_box or []]
-    return assign_shims(tasks, box, _series(record.engine), constants)
+    return assign_shims(tasks, box, shim_series_of(record.engine), constants)
 
 
-def _series(model: EngineModel) -> ShimSeries | None:
+def shim_series_of(model: EngineModel) -> ShimSeries | None:
+    """The series that shims of an engine are ordered from; None where none is noted."""
     series = model.shim_series
     if series is None:
         return None
@@ -311,7 +312,7 @@ def plan_setting(
     screw = _Screw.of(model)
     plan = ShimPlan((), (), ())
     if model.adjustment in _SHIMMED:
-        shims, series = shims_now(record, visit), _series(model)
+        shims, series = shims_now(record, visit), shim_series_of(model)
         plan = _shim_plan(record, visit, known, constants)
         fits = {fit.valve: fit for fit in plan.fits}
         valves = [_by_shim(one, fits.get(one.valve.id), shims[one.valve.id], series) for one in known]
