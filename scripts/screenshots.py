@@ -79,6 +79,26 @@ def _lanes(page: Page) -> None:
     page.get_by_role("progressbar").wait_for(state="detached", timeout=90_000)
 
 
+def _tested(page: Page) -> None:
+    for cylinder, kpa in ((1, "1010"), (2, "985"), (3, "480"), (4, "1000")):
+        page.get_by_label(f"dry, cylinder {cylinder}", exact=True).fill(kpa)
+        page.keyboard.press("Enter")
+        page.wait_for_timeout(300)
+    for label, figure in (("with oil, cylinder 3", "490"), ("air lost, cylinder 3", "60")):
+        page.get_by_label(label, exact=True).fill(figure)
+        page.keyboard.press("Enter")
+        page.wait_for_timeout(400)
+    page.get_by_label("exhaust", exact=True).click()
+    page.wait_for_timeout(500)
+    page.evaluate("document.activeElement.blur()")
+
+
+def _chosen(page: Page) -> None:
+    page.get_by_role("button", name="held open, face still good, 3E").click()
+    page.wait_for_timeout(400)
+    page.evaluate("document.activeElement.blur()")
+
+
 # In the order of the work: what is noted at one stop shows at the next.
 VIEWS = {
     "shop": ("/", _lanes),
@@ -96,9 +116,9 @@ VIEWS = {
     "shims": ("/engines/snowmobile/visits/v4/set", None),
     "proving": (f"{ENGINE}/visits/v8/prove", _proved),
     "job-card": (f"{ENGINE}/visits/v7/card", None),
-    "sheet": (f"{ENGINE}/sheet", None),
     "typing-in": (f"{ENGINE}/visits/v8/type-in", None),
-    "case": (f"{ENGINE}/cases/c1", None),
+    "tests": (f"{ENGINE}/visits/v8/tests", _tested),
+    "case": (f"{ENGINE}/cases/c1", _chosen),
     "handbook": ("/handbook?find=tick", None),
 }
 

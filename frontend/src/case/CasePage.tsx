@@ -63,9 +63,11 @@ function gapsAt(analysis: Analysis, visit: string | null): Record<string, Gap | 
 
 /** A case is called by what is complained of. */
 function title(open: Case, findings: FindingKind[]): string {
-  const labels = new Map(findings.map((kind) => [kind.id, kind.label]))
+  const labels = new Map(
+    findings.filter((kind) => kind.group === 'complaint').map((kind) => [kind.id, kind.label]),
+  )
   const present = open.findings.filter((finding) => finding.state === 'present')
-  const text = present.map((finding) => labels.get(finding.id) ?? finding.id).join(', ')
+  const text = present.flatMap((finding) => labels.get(finding.id) ?? []).join(', ')
   return text === '' ? 'What is complained of?' : text.charAt(0).toUpperCase() + text.slice(1)
 }
 

@@ -54,7 +54,7 @@ export function Threads({
         const end = { x: to.left - origin.left, y: to.top + to.height / 2 - origin.top }
         // Without a valve of its own a thread passes under the plan.
         const stations =
-          row.valves.length === 0
+          thread.valves.length === 0
             ? [
                 {
                   id: '',
@@ -62,7 +62,7 @@ export function Threads({
                   y: plan.bottom - origin.top - 6,
                 },
               ]
-            : row.valves.flatMap((id) => {
+            : thread.valves.flatMap((id) => {
                 const box = boxOf(`[data-valve="${CSS.escape(id)}"]`)
                 return box
                   ? [

@@ -2,8 +2,8 @@ import type { Cause, Diagnosis, Evidence } from '@/api/client'
 import { percent } from '@/design/format'
 import { causeKey } from './CauseList'
 
-/** What a finding at one place says of one cause. */
-export type Thread = { cause: string; decibans: number }
+/** What a finding at one place says of one cause, and the valves of it that the cause takes in. */
+export type Thread = { cause: string; decibans: number; valves: string[] }
 
 /** A row at the left of the threads: a finding at a place, and what it says of the causes shown. */
 export type EvidenceRow = {
@@ -55,7 +55,14 @@ export function evidenceRows(causes: Cause[], chosen: Cause | undefined): Eviden
       if (Math.abs(one.decibans) > Math.abs(before)) spoken.set(key, one.decibans)
     }
     for (const [key, decibans] of spoken) {
-      rows.get(key)?.threads.push({ cause: causeKey(cause), decibans })
+      const row = rows.get(key)
+      if (!row) continue
+      const shared = row.valves.filter((valve) => cause.valves.includes(valve))
+      row.threads.push({
+        cause: causeKey(cause),
+        decibans,
+        valves: shared.length > 0 ? shared : [...row.valves],
+      })
     }
   }
   const wanted = chosen && causeKey(chosen)
