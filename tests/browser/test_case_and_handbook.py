@@ -173,3 +173,18 @@ def test_the_engine_page_says_what_is_building_up(watched, server):
     expect(sheet).to_contain_text("seats sinking")
     expect(sheet.get_by_role("row").filter(has_text="3E").first).to_contain_text(re.compile(r"\+0\.\d+ mm ±"))
     expect(sheet).to_contain_text("Out of spec within the next interval")
+
+
+def test_proving_closes_the_loop_to_the_case(watched, server):
+    page = watched
+    page.goto(server.address + "/engines/resurfacer-1/visits/v8/prove")
+    page.get_by_role("group", name="stalls at idle").get_by_label("gone").click()
+    page.get_by_role("group", name="misses when cold").get_by_label("same").click()
+    page.get_by_role("link", name="see in case c1 whether it is the valves at all").click()
+    expect(page.get_by_text("stalls at idle gone, misses when cold same.")).to_be_visible()
+    page.get_by_role("link", name="visit v8").last.click()
+    page.get_by_role("group", name="misses when cold").get_by_label("gone").click()
+    page.get_by_role("link", name="close case c1 with what was found").click()
+    page.get_by_label("What was found").select_option(label="fuel stale or starved, engine")
+    page.get_by_role("button", name="Close the case").click()
+    expect(page.get_by_text("It was not the valves.")).to_be_visible()

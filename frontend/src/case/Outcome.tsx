@@ -1,4 +1,7 @@
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
+import { Link } from 'react-router'
+import { stopAddress } from '@/api/addresses'
 import type { Case, Cause, ConfirmedCause } from '@/api/client'
 import { Button } from '@/design/Button'
 import { Field } from '@/design/Field'
@@ -6,6 +9,7 @@ import { day, today } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 import type { PlanValve } from '@/head-plan/planGeometry'
+import { proofQuery } from '@/visit/proofQueries'
 import { causeKey } from './CauseList'
 import { placeName } from './place'
 import { useOutcome } from './queries'
@@ -69,6 +73,7 @@ export function Outcome({
   }
   return (
     <Sheet title="What was it in the end?">
+      {open.visit !== null && <ProvedAt engineId={engineId} visitId={open.visit} />}
       <ClosingForm
         causes={causes}
         chosen={chosen}
@@ -79,6 +84,26 @@ export function Outcome({
       />
       {outcome.error && <ErrorNotice error={outcome.error} />}
     </Sheet>
+  )
+}
+
+/** What became of the complaints at the case's visit. */
+function ProvedAt({ engineId, visitId }: { engineId: string; visitId: string }) {
+  const proof = useQuery(proofQuery(engineId, visitId))
+  const answered = proof.data?.complaints.filter((one) => one.proved) ?? []
+  if (answered.length === 0) {
+    return (
+      <p className="px-4 pt-2 text-sm text-ink-soft">
+        Whether the complaint is gone was not noted at{' '}
+        <Link to={stopAddress(engineId, visitId, 'prove')}>visit {visitId}</Link> yet.
+      </p>
+    )
+  }
+  return (
+    <p className="px-4 pt-2">
+      After <Link to={stopAddress(engineId, visitId, 'prove')}>visit {visitId}</Link>:{' '}
+      {answered.map((one) => `${one.label} ${one.proved?.outcome}`).join(', ')}.
+    </p>
   )
 }
 

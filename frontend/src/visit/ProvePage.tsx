@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
-import { cardAddress, measureAddress } from '@/api/addresses'
+import { cardAddress, caseAddress, measureAddress } from '@/api/addresses'
 import type { EngineDetail, Proof, Visit } from '@/api/client'
 import { buttonClass } from '@/design/Button'
 import { ErrorNotice, Loading } from '@/design/Notice'
@@ -68,11 +68,34 @@ function Proving({ detail, visit, proof }: { detail: EngineDetail; visit: Visit;
           <Cautions detail={detail} step="prove" />
           <Sheet title="Is the complaint gone?">
             <ComplaintsProved {...at} complaints={proof.complaints} />
+            <CasesOf detail={detail} visit={visit} proof={proof} />
           </Sheet>
           <ClosingUp {...at} proof={proof} stage="prove" title="Start it" />
           <ProofFigures {...at} proof={proof} />
         </div>
       </div>
     </>
+  )
+}
+
+/** The open cases of the visit: closed with what was found once all is gone, else they go on. */
+function CasesOf({ detail, visit, proof }: { detail: EngineDetail; visit: Visit; proof: Proof }) {
+  const open = detail.cases.filter((one) => one.visit === visit.id && one.closed === null)
+  const answered = proof.complaints.filter((one) => one.proved !== null)
+  if (open.length === 0 || answered.length === 0) return null
+  const gone = proof.complaints.every((one) => one.proved?.outcome === 'gone')
+  return (
+    <ul className="border-t border-rule px-4 py-2">
+      {open.map((one) => (
+        <li key={one.id}>
+          {gone ? 'All of it is gone: ' : 'Not all of it is gone: '}
+          <Link to={caseAddress(detail.engine.id, one.id)}>
+            {gone
+              ? `close case ${one.id} with what was found`
+              : `see in case ${one.id} whether it is the valves at all`}
+          </Link>
+        </li>
+      ))}
+    </ul>
   )
 }
