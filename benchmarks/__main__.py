@@ -1,5 +1,6 @@
 """Prints every figure, and what it is in yardsticks of the same run: the machine is shared and noisy."""
 
+import numpy as np
 from rich.console import Console
 from rich.table import Table
 
@@ -8,6 +9,7 @@ from benchmarks import (
     causes,
     computation,
     drawn,
+    faults,
     locking,
     page,
     sampling,
@@ -103,6 +105,21 @@ def _causes() -> Table:
     return table
 
 
+def _faults() -> Table:
+    found = faults.study()
+    table = Table(
+        title=f"causes of simulated faults, {faults.EACH} engines each: right first {found.share(1):.0%}, "
+        f"among three {found.share(3):.0%}, Brier {found.brier:.2f}"
+    )
+    for heading in ("probability given", "how many", "on average", "was so"):
+        table.add_column(heading)
+    for band, count, given, true in found.reliability():
+        table.add_row(band, str(count), f"{given:.1%}", f"{true:.1%}")
+    firsts = (f"{name} {np.mean([rank < 1 for rank in ranks]):.0%}" for name, ranks in found.ranks.items())
+    table.caption = "right first: " + ", ".join(firsts)
+    return table
+
+
 def _shop() -> Table:
     found = shop.figures()
     table = Table(title=f"a shop of {found.engines} engines, {shop.VALVES} valves, {shop.VISITS} visits")
@@ -144,6 +161,7 @@ def main() -> None:
     console.print(_locking())
     console.print(_calibration())
     console.print(_causes())
+    console.print(_faults())
     console.print(_sampling())
     console.print(_shop())
 

@@ -3,18 +3,23 @@
 from collections.abc import Iterator
 from datetime import date
 
+import numpy as np
+
 from benchmarks.fleet import simulated_engine
 from benchmarks.timing import best_ms
 from pronostico.core.advice import next_blade, prior_for_advice
 from pronostico.core.analysis import analyse
+from pronostico.core.causes import Evidence, Knowledge, Place
+from pronostico.core.diagnosis import diagnose
 from pronostico.core.drift import drifts
-from pronostico.core.engine import Spec
+from pronostico.core.engine import Engine, Spec
 from pronostico.core.reading import estimate
 from pronostico.core.shims import ShimSeries, ShimTask, StockedShim, assign_shims
 from pronostico.core.thermal import Correction
 from pronostico.core.visits import Reading, Try
 from pronostico.demo.machine import BENCH_SET
 from pronostico.demo.scenario import demo_machines
+from pronostico.knowledge import load_knowledge
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.services.analysis import analyse_record, diagnose_record
 
@@ -60,3 +65,19 @@ def figures() -> Iterator[tuple[str, float]]:
     yield "the same once its readings are known", best_ms(lambda: analyse(engine, visits))
     yield "the same with its report", best_ms(lambda: analyse_record(record))
     yield "one case diagnosed, 8 valves", best_ms(lambda: diagnose_record(record))
+    large, knowledge = simulated_engine(16, 2)[0], load_knowledge()
+    evidence = _evidence(large, knowledge, 40)
+    yield "causes of 16 valves with 40 findings", best_ms(lambda: diagnose(large, knowledge, evidence))
+
+
+def _evidence(engine: Engine, knowledge: Knowledge, count: int) -> list[Evidence]:
+    """Clearances of every valve, some out, and complaints looked for."""
+    rng = np.random.default_rng(2)
+    found = [
+        Evidence(finding, Place(valve=valve.id), float(rng.choice([0.02, 0.5, 0.97], p=[0.6, 0.2, 0.2])))
+        for valve in engine.valves
+        for finding in ("clearance-tight", "tightening")
+    ]
+    complaints = [one.id for one in knowledge.findings.values() if one.group == "complaint"]
+    noted = rng.choice(complaints, count - len(found), replace=False)
+    return found + [Evidence(str(one), Place(), float(rng.integers(2))) for one in noted]

@@ -46,13 +46,28 @@ def none_left(found: Estimate) -> float | None:
     return 1.0
 
 
-def _clearance_level(valve: ValveAnalysis, at: ValveAtVisit) -> Iterator[Evidence]:
+def _levels(at: ValveAtVisit, known: ValveDrift | None, suspect: bool) -> tuple[float, float] | None:
+    """Probabilities that a clearance is tight and that it is loose; None where it was not read.
+
+    A visit at which everything moved at once is believed less: there the visits before it are counted in.
+    """
+    if at.found is None or at.spec is None:
+        return None
+    if suspect and known is not None:
+        return known.state.below(at.spec.min_mm), 1.0 - known.state.below(at.spec.max_mm)
+    return at.found.p_tight, at.found.p_loose
+
+
+def _clearance_level(
+    valve: ValveAnalysis, at: ValveAtVisit, known: ValveDrift | None, suspect: bool
+) -> Iterator[Evidence]:
     found, spec = at.found, at.spec
-    if found is None or spec is None:
+    levels = _levels(at, known, suspect)
+    if found is None or spec is None or levels is None:
         return
     place = Place(valve=valve.valve.id)
-    yield Evidence("clearance-tight", place, found.p_tight)
-    yield Evidence("clearance-loose", place, found.p_loose)
+    yield Evidence("clearance-tight", place, levels[0])
+    yield Evidence("clearance-loose", place, levels[1])
     very = float(ndtr((found.mean_mm - 2.0 * spec.max_mm) / found.sd_mm))
     yield Evidence("clearance-very-loose", place, very)
     none = none_left(found)
@@ -114,7 +129,7 @@ def _of_valve(
     valve: ValveAnalysis, at: ValveAtVisit, known: ValveDrift | None, suspect: bool, constants: Constants
 ) -> Iterator[Evidence]:
     place = Place(valve=valve.valve.id)
-    yield from _clearance_level(valve, at)
+    yield from _clearance_level(valve, at, known, suspect)
     trend = _trend(known, constants)
     if trend is not None:
         yield Evidence("tightening", place, trend[0])
@@ -141,14 +156,16 @@ def _of_side(
     side: Side,
     valves: Sequence[tuple[ValveAnalysis, ValveAtVisit]],
     drifting: Drifts,
+    suspect: bool,
     constants: Constants,
 ) -> Iterator[Evidence]:
     place = Place(side=side)
-    read = [at.found for _, at in valves if at.found is not None]
+    each = (_levels(at, drifting.valves.get(valve.valve.id), suspect) for valve, at in valves)
+    read = [levels for levels in each if levels is not None]
     # One valve is no majority: a single says nothing of its side that the valve itself does not.
     if len(read) >= 2:
-        yield Evidence("side-tight", place, probability_of_most([found.p_tight for found in read]))
-        yield Evidence("side-loose", place, probability_of_most([found.p_loose for found in read]))
+        yield Evidence("side-tight", place, probability_of_most([tight for tight, _ in read]))
+        yield Evidence("side-loose", place, probability_of_most([loose for _, loose in read]))
     for valve, at in valves:
         others = [one.found for other, one in valves if other is not valve and one.found is not None]
         apart = None if at.found is None else neighbours_of(at.found, others, constants)
@@ -180,7 +197,7 @@ def computed_findings(
     ]
     for side in SIDES:
         of_side = [pair for pair in pairs if pair[0].valve.side == side]
-        evidence.extend(_of_side(side, of_side, drifting, constants))
+        evidence.extend(_of_side(side, of_side, drifting, suspect, constants))
     evidence.extend(_release(analysis.engine, pairs))
     evidence.extend(_of_visit(drifting, constants))
     return tuple(evidence)
