@@ -28,6 +28,8 @@ import { Threads } from './Threads'
 import { TryingOut } from './TryingOut'
 import { useTicks } from './useTicks'
 
+const WORTH_A_THREAD = 0.05
+
 export function CasePage() {
   const { engineId = '', caseId = '' } = useParams()
   const engine = useQuery(engineQuery(engineId))
@@ -109,8 +111,17 @@ function CaseView({
   )
   const likely = (chosen?.probability ?? 0) >= 0.05
   const marked = useMemo(() => new Set(chosen?.valves ?? []), [chosen])
-  // Until a cause is chosen all threads are drawn, pale.
+  // Until a cause is chosen the threads of all that are likely at all are drawn, pale.
   const alone = picked === undefined ? undefined : chosen && causeKey(chosen)
+  const threaded = useMemo(
+    () =>
+      new Set(
+        alone === undefined
+          ? shown.filter((cause) => cause.probability >= WORTH_A_THREAD).map(causeKey)
+          : [alone],
+      ),
+    [shown, alone],
+  )
 
   return (
     <div className="mx-auto flex max-w-[1500px] flex-col gap-4">
@@ -129,12 +140,10 @@ function CaseView({
         </p>
       </div>
       <Contradictions found={diagnosis.contradictions} />
-      <Threads rows={rows} chosen={alone}>
+      <Threads rows={rows} causes={threaded} alone={alone !== undefined}>
         <div className="grid gap-4 lg:grid-cols-[300px_minmax(0,1fr)_350px]">
           <Sheet title={alone ? 'What speaks of it' : 'What was found'}>
-            <div className="max-h-[460px] overflow-y-auto">
-              <EvidenceList rows={rows} chosen={alone} />
-            </div>
+            <EvidenceList rows={rows} chosen={alone} />
           </Sheet>
           <Sheet title={chosen && likely ? `Where ${chosen.label} would sit` : 'As found'}>
             <div className="p-2" data-threads="plan">

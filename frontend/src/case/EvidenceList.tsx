@@ -1,5 +1,9 @@
+import { useState } from 'react'
+import { Button } from '@/design/Button'
 import { decibans } from '@/design/format'
 import type { EvidenceRow } from './evidence'
+
+const FIRST = 11
 
 /** What was found, where threads begin: each finding with what it says of the chosen cause. */
 export function EvidenceList({
@@ -12,6 +16,7 @@ export function EvidenceList({
   const shown = rows.filter(
     (row) => chosen === undefined || row.threads.some((one) => one.cause === chosen),
   )
+  const [all, setAll] = useState(false)
   if (shown.length === 0) {
     return (
       <p className="px-4 py-2 text-ink-soft">
@@ -20,25 +25,34 @@ export function EvidenceList({
     )
   }
   return (
-    <ul>
-      {shown.map((row) => {
-        const weight = row.threads.find((one) => one.cause === chosen)?.decibans
-        return (
-          <li
-            key={row.key}
-            data-evidence={row.key}
-            className="flex justify-between gap-2 border-b border-rule px-4 py-1 leading-tight last:border-0"
-          >
-            <span>
-              {row.label}
-              {row.where && <span className="text-ink-soft">, {row.where}</span>}
-            </span>
-            {weight !== undefined && (
-              <span className={weight < 0 ? 'text-loose' : 'text-accent'}>{decibans(weight)}</span>
-            )}
-          </li>
-        )
-      })}
-    </ul>
+    <>
+      <ul>
+        {shown.slice(0, all ? undefined : FIRST).map((row) => {
+          const weight = row.threads.find((one) => one.cause === chosen)?.decibans
+          return (
+            <li
+              key={row.key}
+              data-evidence={row.key}
+              className="flex justify-between gap-2 border-b border-rule px-4 py-1 leading-tight last:border-0"
+            >
+              <span>
+                {row.label}
+                {row.where && <span className="text-ink-soft">, {row.where}</span>}
+              </span>
+              {weight !== undefined && (
+                <span className={weight < 0 ? 'text-loose' : 'text-accent'}>
+                  {decibans(weight)}
+                </span>
+              )}
+            </li>
+          )
+        })}
+      </ul>
+      {shown.length > FIRST && (
+        <Button look="quiet" onClick={() => setAll(!all)}>
+          {all ? 'Only what says most' : `${shown.length - FIRST} more that say less`}
+        </Button>
+      )}
+    </>
   )
 }

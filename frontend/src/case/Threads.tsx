@@ -1,7 +1,7 @@
 import { useCallback, useLayoutEffect, useRef, useState, type ReactNode } from 'react'
 import type { EvidenceRow } from './evidence'
 
-type Drawn = { key: string; path: string; width: number; against: boolean; chosen: boolean }
+type Drawn = { key: string; path: string; width: number; against: boolean; alone: boolean }
 
 const THICKEST = 7
 
@@ -25,12 +25,15 @@ function curve(points: { x: number; y: number }[]): string {
  */
 export function Threads({
   rows,
-  chosen,
+  causes,
+  alone,
   children,
 }: {
   rows: EvidenceRow[]
-  /** The cause whose threads alone are drawn; undefined: those of all. */
-  chosen: string | undefined
+  /** The causes whose threads are drawn. */
+  causes: ReadonlySet<string>
+  /** Whether one was chosen: then they are inked, else pale. */
+  alone: boolean
   children: ReactNode
 }) {
   const frame = useRef<HTMLDivElement>(null)
@@ -48,7 +51,7 @@ export function Threads({
       if (!from || !plan) continue
       const start = { x: from.right - origin.left, y: from.top + from.height / 2 - origin.top }
       for (const thread of row.threads) {
-        if (chosen !== undefined && thread.cause !== chosen) continue
+        if (!causes.has(thread.cause)) continue
         const to = boxOf(`[data-cause="${CSS.escape(thread.cause)}"]`)
         if (!to) continue
         const end = { x: to.left - origin.left, y: to.top + to.height / 2 - origin.top }
@@ -81,13 +84,13 @@ export function Threads({
             width:
               Math.min(THICKEST, 1 + Math.abs(thread.decibans) / 2) / Math.sqrt(stations.length),
             against: thread.decibans < 0,
-            chosen: chosen !== undefined,
+            alone,
           })
         }
       }
     }
     setDrawn(next)
-  }, [rows, chosen])
+  }, [rows, causes, alone])
 
   useLayoutEffect(() => {
     draw()
@@ -115,7 +118,7 @@ export function Threads({
             stroke={one.against ? 'var(--color-loose)' : 'var(--color-accent)'}
             strokeWidth={one.width}
             strokeDasharray={one.against ? '7 6' : undefined}
-            opacity={one.chosen ? 0.5 : 0.25}
+            opacity={one.alone ? 0.5 : 0.25}
           />
         ))}
       </svg>

@@ -14,15 +14,23 @@ export type EvidenceRow = {
   threads: Thread[]
 }
 
+const byNumber = new Intl.Collator(undefined, { numeric: true }).compare
 const WORTH_SHOWING = 0.005
 const FEWEST = 3
-const MOST = 10
+const MOST = 7
 const WORTH_A_THREAD_DECIBANS = 0.5
 
 export function wording(one: Pick<Evidence, 'label' | 'presence'>): string {
-  if (one.presence >= 0.995) return one.label
-  if (one.presence < 0.005) return `not: ${one.label}`
-  return `${one.label} (${percent(one.presence)})`
+  return wordingOf(one.label, [one.presence])
+}
+
+/** A finding and how surely it is there, at one place or at several. */
+function wordingOf(label: string, presences: number[]): string {
+  const [low, high] = [Math.min(...presences), Math.max(...presences)]
+  if (low >= 0.995) return label
+  if (high < 0.005) return `not: ${label}`
+  const [least, most] = [percent(low), percent(high)]
+  return `${label} (${least === most ? most : `${least} to ${most}`})`
 }
 
 /** Valves of one cause with the same finding and nearly the same weight are one row. */
@@ -35,6 +43,7 @@ function rowKey(one: Evidence): string {
 /** The findings that say something of the causes shown, those of the chosen cause first. */
 export function evidenceRows(causes: Cause[], chosen: Cause | undefined): EvidenceRow[] {
   const rows = new Map<string, EvidenceRow>()
+  const presences = new Map<string, Map<string, number>>()
   for (const cause of causes) {
     const spoken = new Map<string, number>()
     for (const one of [...cause.for, ...cause.against]) {
@@ -48,9 +57,13 @@ export function evidenceRows(causes: Cause[], chosen: Cause | undefined): Eviden
         threads: [],
       }
       if (!rows.has(key)) rows.set(key, row)
+      const here = presences.get(key) ?? new Map<string, number>()
+      presences.set(key, here.set(one.where ?? '', one.presence))
+      row.label = wordingOf(one.label, [...here.values()])
       const fresh = one.valves.filter((valve) => !row.valves.includes(valve))
       row.valves.push(...fresh)
-      if (one.valves.length === 1 && row.valves.length > 1) row.where = row.valves.join(', ')
+      if (one.valves.length === 1 && row.valves.length > 1)
+        row.where = [...row.valves].sort(byNumber).join(', ')
       const before = spoken.get(key) ?? 0
       if (Math.abs(one.decibans) > Math.abs(before)) spoken.set(key, one.decibans)
     }

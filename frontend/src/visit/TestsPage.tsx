@@ -124,8 +124,8 @@ function Cylinders({
       {rows.map((row) => (
         <ul
           key={row[0]?.cylinder}
-          className="grid gap-3 p-4"
-          style={{ gridTemplateColumns: `repeat(${row.length}, minmax(7.5rem, 1fr))` }}
+          className="grid gap-2 p-4"
+          style={{ gridTemplateColumns: `repeat(${row.length}, minmax(0, 1fr))` }}
         >
           {row.map(({ cylinder }) => {
             const test = tested.cylinders.find((one) => one.cylinder === cylinder)
@@ -176,7 +176,7 @@ function CylinderCell({
   const box = (field: Field, label: string, pressure: boolean) => {
     const stored = test[field]
     return (
-      <div className="flex flex-col text-sm">
+      <div className="flex w-full max-w-24 flex-col text-sm">
         <span aria-hidden="true">
           {label} <span className="text-ink-soft">({unitOf(field, unit)})</span>
         </span>

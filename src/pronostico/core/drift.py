@@ -314,17 +314,19 @@ class _Reckoning:
         phases = ("left",) if chain.left[last] is not chain.found[last] else ("left", "found")
         own = [index for index, one in enumerate(chain.readings) if one.visit == last and one.phase in phases]
         reading = own[-1] if own else None
-        state = mixture_of(posterior, at, [chain.left[last], chain.drift[last]], last_reading=reading)
-        start = chain.era_start
-        sink = None
+        start, wanted = chain.era_start, [chain.left[last], chain.drift[last]]
         if last > start:
             steps = [(chain.left[visit], chain.found[visit + 1]) for visit in range(start, last)]
-            total = Latent(
-                sum(left.mean - found.mean for left, found in steps),
-                np.sum([left.own - found.own for left, found in steps], axis=0),
-                np.sum([left.shared - found.shared for left, found in steps], axis=0),
+            wanted.append(
+                Latent(
+                    sum(left.mean - found.mean for left, found in steps),
+                    np.sum([left.own - found.own for left, found in steps], axis=0),
+                    np.sum([left.shared - found.shared for left, found in steps], axis=0),
+                )
             )
-            sink = mixture_of(posterior, at, [total])
+        together = mixture_of(posterior, at, wanted, last_reading=reading)
+        state = together.part(slice(0, 2))
+        sink = together.part(slice(2, 3)) if last > start else None
         doubted = tuple(
             Doubted(reading_of, number, p)
             for (reading_of, number), p in sorted(slips_of(posterior, at).items())

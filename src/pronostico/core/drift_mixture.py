@@ -34,6 +34,10 @@ class Mixture:
         mean, variance = self.mean @ row, np.einsum("i,nij,j->n", row, self.cov, row)
         return Mixture(self.weight, mean[:, None], variance[:, None, None])
 
+    def part(self, which: slice) -> "Mixture":
+        """The mixture of some of the quantities."""
+        return Mixture(self.weight, self.mean[:, which], self.cov[:, which, which])
+
     @property
     def average(self) -> float:
         """Mean of the first quantity."""
