@@ -16,7 +16,9 @@ from pronostico.record.conversion import engine_from, model_of_visit
 from pronostico.record.models import FORMAT, EngineModel, Record
 from pronostico.services.analysis import building_up
 
-CASES, ENGINES = 200, 60
+CASES, ENGINES = 200, 200
+# None that any figure of the knowledge was chosen on.
+_FIRST_SEED = 110_000
 _CERTAIN, _MOST_TESTS = 0.9, 12
 
 
@@ -144,7 +146,7 @@ def foretold() -> Foretold:
     """Engines without a fault after five visits, and with seats sinking a quarter of the spec an interval."""
     engine = engine_of("R4-26G", "bench", "Bench")
     named_sound, likely, called = [], [], []
-    for seed in range(ENGINES):
+    for seed in range(_FIRST_SEED, _FIRST_SEED + ENGINES):
         sound = building_up(_record(engine, seed, 0.0, 5)).causes
         named_sound.append(bool(sound))
         likely.append(any(one.probability > 0.5 for one in sound))

@@ -172,7 +172,7 @@ def test_the_engine_page_says_what_is_building_up(watched, server):
     sheet = page.locator("section").filter(has=page.get_by_role("heading", name="Building up"))
     expect(sheet).to_contain_text("seats sinking")
     expect(sheet.get_by_role("row").filter(has_text="3E").first).to_contain_text(re.compile(r"\+0\.\d+ mm ±"))
-    expect(sheet).to_contain_text("Out of spec within the next interval")
+    expect(sheet).to_contain_text("Out of spec one check interval on")
 
 
 def test_proving_closes_the_loop_to_the_case(watched, server):

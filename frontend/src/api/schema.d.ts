@@ -221,7 +221,7 @@ export interface paths {
         };
         /**
          * Get Outlook
-         * @description What is building up, from the readings alone, and what is likely out within the next interval.
+         * @description What is building up, from the readings alone, and what is likely out one interval on.
          */
         get: operations["get_outlook"];
         put?: never;
@@ -3073,7 +3073,7 @@ export interface components {
         };
         /**
          * OutSoonOut
-         * @description A valve, and how likely it is out of spec within the next check interval.
+         * @description A valve, and how likely it is out of spec one check interval on.
          */
         OutSoonOut: {
             /** Valve */

@@ -38,7 +38,7 @@ export function Outlook({ engineId, unit }: { engineId: string; unit: LengthUnit
         <Cause key={`${one.cause.cause} ${one.cause.where}`} coming={one} unit={unit} />
       ))}
       <p className="px-4 py-2">
-        Out of spec within the next interval, nothing touched: any valve {chance(p_any_out)}
+        Out of spec one check interval on, nothing touched: any valve {chance(p_any_out)}
         {valves.length > 0 && (
           <>; {valves.map((one) => `${one.valve} ${percent(one.p_out)}`).join(', ')}</>
         )}

@@ -144,7 +144,7 @@ def get_truth(engine_id: str, database: DatabaseDep) -> TruthOut | None:
 
 @router.get("/engines/{engine_id}/outlook")
 def get_outlook(engine_id: str, session: SessionDep) -> OutlookOut:
-    """What is building up, from the readings alone, and what is likely out within the next interval."""
+    """What is building up, from the readings alone, and what is likely out one interval on."""
     return outlook(session, engine_id)
 
 

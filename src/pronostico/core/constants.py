@@ -82,7 +82,7 @@ class Constants:
 
     # A cause that the readings alone make this likely is named without any complaint: so most sinking seats
     # are by their third visit, and sound engines hardly ever.
-    building_up_probability: float = 0.3
+    building_up_probability: float = 0.25
 
     # An engine takes this long to soak through, whatever its outside feels like.
     cold_after_hours: float = 4.0

@@ -42,7 +42,7 @@ class ComingOut(ReportModel):
 
 
 class OutSoonOut(ReportModel):
-    """A valve, and how likely it is out of spec within the next check interval."""
+    """A valve, and how likely it is out of spec one check interval on."""
 
     valve: str
     p_out: float
