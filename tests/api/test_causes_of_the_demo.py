@@ -100,7 +100,7 @@ def test_what_is_building_up_is_named_in_the_shop_without_any_complaint(client):
     seats = lanes["resurfacer-1"][0]
     assert (seats["cause"], seats["where"]) == ("seat-recession", "exhaust") and seats["probability"] > 0.9
     # Far looser at once: the nut first, the stud after it, and nothing at any other valve.
-    assert [one["cause"] for one in lanes["groomer"]][0] == "adjuster-backed-off"
+    assert next(one["cause"] for one in lanes["groomer"]) == "adjuster-backed-off"
     assert {one["where"] for one in lanes["groomer"]} == {"4I"}
     # A steady engine, and one that was read warm once, raise no alarm; nor does ordinary wear.
     assert lanes["resurfacer-2"] == lanes["quad"] == []

@@ -372,24 +372,24 @@ class Inference:
         # Valves with live slips have to be weighed again: what they tell the others is not kept.
         if begin is None or self.forked:
             believed = self._believe(sites, told, messages)
-            cases = self._cases(sites, believed, messages)
-            tau_weight = cases.tau_weight
+            first = self._cases(sites, believed, messages)
+            cases: _Cases | None = first
+            tau_weight = first.tau_weight
         else:
             believed, cases, tau_weight = begin.believed, None, begin.tau_weight
+        # Which spread of the drifts is likely only matters in the end: what hardly counts need not settle.
+        counting = tau_weight > _LEAST_TAU
         converged, sweeps = self.tables is None, 0
         while not converged and sweeps < _MOST_SWEEPS:
             before = believed.mean
             self._update(sites, believed)
             believed = self._believe(sites, self._tell(sites), messages)
-            # Which spread of the drifts is likely only matters in the end, unless slips are live.
-            cases = self._cases(sites, believed, messages) if self.forked else None
-            tau_weight = tau_weight if cases is None else cases.tau_weight
-            moved = np.abs(believed.mean - before) / np.sqrt(believed.variance)
-            # What hardly counts in the end need not settle.
-            moved *= (tau_weight > _LEAST_TAU)[:, None, None]
+            if self.forked:
+                self._fork(believed, self._log_evidence(sites, believed), messages)
+            moved = np.abs(believed.mean - before)[counting] / np.sqrt(believed.variance)[counting]
             converged = bool(moved.max(initial=0.0) < (_NEARLY_SETTLED if nearly else _SETTLED))
             sweeps += 1
-        if cases is None:
+        if cases is None or sweeps > 0:
             cases = self._cases(sites, believed, messages)
         posterior = self._posterior(sites, believed, cases)
         posterior.converged, posterior.sweeps = converged, sweeps
@@ -452,8 +452,7 @@ class Inference:
     def _cases(self, sites: Sites, believed: _Believed, messages: "_Messages") -> _Cases:
         """How likely the cases are; the messages of forked valves are brought up to date."""
         log_config = self._log_evidence(sites, believed)
-        config_weight = np.ones(log_config.shape)
-        self._fork(believed, log_config, messages, config_weight)
+        config_weight = self._fork(believed, log_config, messages)
         precision = self.prior_precision + messages.precision.sum(axis=1)
         weighted = messages.weighted.sum(axis=1)
         cov = np.linalg.inv(precision)
@@ -508,10 +507,9 @@ class Inference:
             total = total + [np.bincount(self.rows, weights=row, minlength=count) for row in each]
         return total
 
-    def _fork(
-        self, believed: _Believed, log_config: FloatArray, messages: "_Messages", config_weight: FloatArray
-    ) -> None:
-        """Valves with live slips: weigh their configs, and tell the others the mixture as one normal."""
+    def _fork(self, believed: _Believed, log_config: FloatArray, messages: "_Messages") -> FloatArray:
+        """Weigh the configs of valves with live slips, (T, C), and tell the others each as one normal."""
+        config_weight = np.ones(log_config.shape)
         for members in self.forked:
             logs = log_config[:, members]
             weight = np.exp(logs - logs.max(axis=1, keepdims=True))
@@ -527,6 +525,7 @@ class Inference:
             new_weighted = np.einsum("tsr,tr->ts", precision, mean) - believed.without_weighted[:, chain]
             messages.precision[:, chain] += _DAMPING * (new - messages.precision[:, chain])
             messages.weighted[:, chain] += _DAMPING * (new_weighted - messages.weighted[:, chain])
+        return config_weight
 
     def _tau_weight(
         self,
