@@ -13,7 +13,7 @@ const GROUPS = [
   { group: 'cylinder', heading: 'Cylinder' },
 ]
 
-const SHORT = new Set(['complaint', 'looking-in'])
+const SHORT = new Set(['complaint'])
 
 export type Ticks = {
   /** What is shown of a kind at a place: tried out, on its way, or noted. */
@@ -49,7 +49,7 @@ export function Complaints({
       .map((finding) => finding.id),
   )
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean)
-  // Without a word typed the long lists of tests show what was noted of them.
+  // Without a word typed the long lists show what was noted of them.
   const fitting = (group: string) =>
     findings.filter((kind) => {
       if (kind.group !== group) return false
