@@ -3,7 +3,7 @@
 import json
 import signal
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
 from datetime import UTC, date, datetime
 from pathlib import Path
@@ -22,7 +22,7 @@ from pronostico.services.analysis import analyse_with_drift, diagnose_record
 from pronostico.services.cranking import crank_stations
 from pronostico.services.errors import ServiceError
 from pronostico.services.setting_plan import plan_setting
-from pronostico.settings import DEFAULT_PORT, Settings
+from pronostico.settings import DEFAULT_PORT, Settings, photographs_of
 
 app = typer.Typer(
     help="Pronostico: valve clearances remembered, understood and foretold.",
@@ -32,6 +32,7 @@ app = typer.Typer(
 )
 RecordFile = Annotated[Path, typer.Argument(help="A record file (JSON).", metavar="RECORD")]
 AsJson = Annotated[bool, typer.Option("--json", help="Print one JSON document and nothing else.")]
+DatabaseFile = Annotated[Path | None, typer.Option(help="The database file.")]
 Port = Annotated[int, typer.Option(help="The port to serve on, if it is free.", min=1, max=65535)]
 
 
@@ -177,29 +178,32 @@ def demo(port: Port = DEFAULT_PORT) -> None:
         serve_application(path, Settings().static, port)
 
 
+@contextmanager
+def _engines_bar() -> Iterator[Callable[[int, int], None]]:
+    """A progress bar over engines: told how many are done, of how many."""
+    from rich.progress import BarColumn, MofNCompleteColumn, Progress, TimeRemainingColumn
+
+    with Progress("engines", BarColumn(), MofNCompleteColumn(), TimeRemainingColumn()) as bar:
+        shown = bar.add_task("engines", total=None)
+        yield lambda done, total: bar.update(shown, total=total, completed=done)
+
+
 @app.command()
 def reckon(
-    database: Annotated[Path | None, typer.Option(help="The database file.")] = None,
+    database: DatabaseFile = None,
     processes: Annotated[int, typer.Option(help="How many engines at once.", min=1, max=64)] = 2,
 ) -> None:
     """Reckon every engine whose result is not current, with a progress bar."""
-    from rich.progress import BarColumn, MofNCompleteColumn, Progress, TimeRemainingColumn
-
     from pronostico.services.reckoning import Progress as Reckoned
     from pronostico.services.reckoning import reckon_stale
     from pronostico.store.database import Database
 
-    path = database or Settings().database
-    if not path.is_file():
-        _fail(f"{path}: there is no such file; expected a database of Pronostico")
-    opened = Database(path)
-    columns = ("engines", BarColumn(), MofNCompleteColumn(), TimeRemainingColumn())
+    opened = Database(_database_at(database))
     try:
-        with Progress(*columns) as bar:
-            shown = bar.add_task("engines", total=None)
+        with _engines_bar() as told:
 
             def tell(known: Reckoned) -> None:
-                bar.update(shown, total=known.total, completed=known.done)
+                told(known.done, known.total)
 
             done = reckon_stale(opened, processes=processes, told=tell)
     finally:
@@ -207,6 +211,85 @@ def reckon(
     typer.echo(f"{done.done} of {done.total} engines reckoned, the others were current")
     if done.failed:
         _fail("could not be reckoned: " + ", ".join(sorted(engine for engine, _ in done.failed)))
+
+
+def _database_at(database: Path | None) -> Path:
+    path = database or Settings().database
+    if not path.is_file():
+        _fail(f"{path}: there is no such file; expected a database of Pronostico")
+    return path
+
+
+@app.command("export")
+def export_shop(
+    file: Annotated[Path, typer.Argument(help="The file to write (zip).", metavar="FILE")],
+    database: DatabaseFile = None,
+) -> None:
+    """Write the whole shop into one file, with a progress bar."""
+    from pronostico.services.shop_file import write_shop_file
+    from pronostico.store.database import Database
+
+    path = _database_at(database)
+    opened = Database(path)
+    half = file.with_name(file.name + ".part")
+    try:
+        with _engines_bar() as told, opened.reading() as session:
+            engines = write_shop_file(
+                session,
+                half,
+                today=_today(),
+                photographs=photographs_of(path),
+                knowledge=Settings().knowledge,
+                told=told,
+            )
+        # Whole or not at all: what is half written would look like a backup.
+        half.replace(file)
+    except OSError as error:
+        _fail(f"{file}: {error.strerror}")
+    finally:
+        half.unlink(missing_ok=True)
+        opened.close()
+    typer.echo(f"{file}: {engines} engines")
+
+
+@app.command("import")
+def import_shop(
+    file: Annotated[Path, typer.Argument(help="A shop's file (zip).", metavar="FILE")],
+    database: DatabaseFile = None,
+    look: Annotated[bool, typer.Option("--look", help="Only say what would change.")] = False,
+    leave_out: Annotated[
+        list[str] | None, typer.Option(help="An engine to pass over; may be repeated.")
+    ] = None,
+) -> None:
+    """Take a shop's file in, all of it or nothing, with a progress bar."""
+    from pronostico.services.shop_import import take_in
+    from pronostico.store.database import Database
+
+    path = database or Settings().database
+    opened = Database(path)
+    try:
+        with _engines_bar() as told, opened.reading() if look else opened.writing() as session:
+            found = take_in(
+                session,
+                file,
+                photographs=photographs_of(path),
+                today=_today(),
+                now=datetime.now(UTC),
+                store=not look,
+                leave_out=frozenset(leave_out or ()),
+                told=told,
+            )
+    except ServiceError as error:
+        _fail(f"{file}: " + "\n  ".join(str(error).split("; ")))
+    finally:
+        opened.close()
+    for one in found.engines:
+        typer.echo(f"{one.state}: {one.name}, {one.visits} visits, {one.cases} cases")
+        for fault in one.faults:
+            typer.echo(f"  {fault}")
+    for fault in found.faults:
+        typer.echo(f"refused: {fault}")
+    typer.echo(f"{found.same} engines as they are in the shop already")
 
 
 def main() -> None:

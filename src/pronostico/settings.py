@@ -10,6 +10,11 @@ HOST = "127.0.0.1"
 DEFAULT_PORT = 8341
 
 
+def photographs_of(database: Path) -> Path:
+    """The folder of a database's photographs, beside it: copying both is the whole backup."""
+    return database.with_name(f"{database.stem}-photographs")
+
+
 class Settings(BaseSettings):
     """Settings of the application."""
 

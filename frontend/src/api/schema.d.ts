@@ -1048,6 +1048,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shop-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Shop File
+         * @description The shop as a zip: records, blade sets, shim box, lessons, notebooks with their photographs.
+         */
+        get: operations["get_shop_file"];
+        put?: never;
+        /**
+         * Post Shop File
+         * @description Take a shop's file in: all of it, or nothing.
+         */
+        post: operations["post_shop_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop-file/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Preview
+         * @description What a shop's file would change; nothing is stored.
+         */
+        post: operations["post_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine_id}/visits/{visit_id}/setting": {
         parameters: {
             query?: never;
@@ -2003,6 +2047,29 @@ export interface components {
             revision: number;
         };
         /**
+         * EngineChangeOut
+         * @description What would become of one engine; `faults`: why it is refused, each with its place.
+         */
+        EngineChangeOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** File */
+            file: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "new" | "changed" | "same" | "refused";
+            /** Visits */
+            visits: number;
+            /** Cases */
+            cases: number;
+            /** Faults */
+            faults: string[];
+        };
+        /**
          * EngineFigureIn
          * @description A figure of the engine as a whole; null strikes it out.
          */
@@ -2525,6 +2592,30 @@ export interface components {
             preload_turns?: number | null;
             /** Plunger Stroke Mm */
             plunger_stroke_mm?: number | null;
+        };
+        /**
+         * ImportOut
+         * @description What a shop's file would change, or has changed; nothing is stored where anything is refused.
+         */
+        ImportOut: {
+            /** Engines */
+            engines: components["schemas"]["EngineChangeOut"][];
+            /** Same */
+            same: number;
+            /** Blade Sets */
+            blade_sets: number;
+            /** Shim Sizes */
+            shim_sizes: number;
+            /** Lessons */
+            lessons: number;
+            /** Notebook Entries */
+            notebook_entries: number;
+            /** Photographs */
+            photographs: number;
+            /** Knowledge Not Taken */
+            knowledge_not_taken: string[];
+            /** Faults */
+            faults: string[];
         };
         /**
          * JobCardOut
@@ -8300,6 +8391,198 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShopSettings"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_shop_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_shop_file: {
+        parameters: {
+            query?: {
+                leave_out?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/zip": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_preview: {
+        parameters: {
+            query?: {
+                leave_out?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/zip": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
                 };
             };
             /** @description Bad Request */

@@ -18,6 +18,7 @@ from pronostico.api import (
     settings,
     shim_box,
     shop,
+    shop_file,
     tested,
     visits,
 )
@@ -62,6 +63,7 @@ def create_app(database: Database, static: Path) -> FastAPI:
         lessons.router,
         blade_sets.router,
         shop.router,
+        shop_file.router,
         settings.router,
         proving.router,
         shim_box.router,

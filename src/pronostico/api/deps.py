@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 
 from pronostico.services.lanes import KeptLanes
 from pronostico.services.reckoning import Reckoner
+from pronostico.settings import photographs_of
 from pronostico.store.database import Database
 
 
@@ -42,8 +43,7 @@ def _lanes(request: Request) -> KeptLanes:
 
 def _photographs(request: Request) -> Path:
     database: Database = request.app.state.database
-    # Beside the database, under its name: copying both is the whole backup.
-    return database.path.with_name(f"{database.path.stem}-photographs")
+    return photographs_of(database.path)
 
 
 async def _raw_body(request: Request) -> bytes:

@@ -127,20 +127,27 @@ def lessons_document(session: Session) -> LessonsDocument:
     return LessonsDocument(
         format=FORMAT,
         version=1,
-        lessons=[
-            LessonModel(
-                id=one.id,
-                closed=one.closed,
-                expected=_shares(one.lesson.expected),
-                found=_shares(one.lesson.found),
-                shown=[
-                    ShownModel(cause=each.cause, finding=each.finding, presence=each.presence)
-                    for each in one.lesson.shown
-                ],
-            )
-            for one in store.lessons(session)
+        lessons=[lesson_model(one) for one in store.lessons(session)],
+    )
+
+
+def lesson_model(kept: KeptLesson) -> LessonModel:
+    """A lesson as it is handed on."""
+    return LessonModel(
+        id=kept.id,
+        closed=kept.closed,
+        expected=_shares(kept.lesson.expected),
+        found=_shares(kept.lesson.found),
+        shown=[
+            ShownModel(cause=each.cause, finding=each.finding, presence=each.presence)
+            for each in kept.lesson.shown
         ],
     )
+
+
+def lesson_from(model: LessonModel) -> Lesson:
+    """A lesson that was handed on."""
+    return Lesson(_by_cause(model.expected), _by_cause(model.found), _shown(model))
 
 
 def _shown(lesson: LessonModel) -> tuple[Shown, ...]:
@@ -155,7 +162,7 @@ def bring_in(session: Session, document: LessonsDocument, brought_from: str) -> 
         KeptLesson(
             id=one.id,
             closed=one.closed,
-            lesson=Lesson(_by_cause(one.expected), _by_cause(one.found), _shown(one)),
+            lesson=lesson_from(one),
             brought_from=brought_from,
         )
         for one in unique.values()

@@ -73,7 +73,7 @@ def too_large() -> Refused:
     return Refused([Fault("$", f"the photograph is larger than {megabytes} MB; send a smaller copy")])
 
 
-def _kind_of(content: bytes) -> tuple[str, str]:
+def kind_of(content: bytes) -> tuple[str, str]:
     """Suffix and media type of a picture, by what it really is.
 
     Raises:
@@ -117,7 +117,7 @@ def add_photograph(
     _check_case(session, engine_id, case_id)
     if len(content) > LARGEST_PHOTOGRAPH:
         raise too_large()
-    suffix, media_type = _kind_of(content)
+    suffix, media_type = kind_of(content)
     name = f"{entry_id}.{suffix}"
     folder.mkdir(parents=True, exist_ok=True)
     path = folder / name

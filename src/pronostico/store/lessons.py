@@ -80,13 +80,20 @@ def known_lessons(session: Session, ids: Iterable[str]) -> set[str]:
 
 
 def add_lessons(session: Session, new: Sequence[KeptLesson]) -> None:
-    """Lessons that were brought from elsewhere."""
-    session.add_all(
-        LessonRow(
-            id=one.id, brought_from=one.brought_from, closed=one.closed, data=lesson_document(one.lesson)
+    """Lessons that were brought from elsewhere; one that names a case of the shop is that case's."""
+    for one in new:
+        case = None if one.engine is None or one.case is None else case_row(session, one.engine, one.case)
+        taken = case is not None and session.scalar(select(LessonRow.id).where(LessonRow.case_pk == case.pk))
+        session.add(
+            LessonRow(
+                id=one.id,
+                case_pk=None if case is None or taken else case.pk,
+                brought_from=one.brought_from,
+                closed=one.closed,
+                data=lesson_document(one.lesson),
+            )
         )
-        for one in new
-    )
+        session.flush()
 
 
 def brought(session: Session) -> list[tuple[str, int]]:

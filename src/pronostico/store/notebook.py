@@ -7,7 +7,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from pronostico.store.rows import case_row
-from pronostico.store.tables import NotebookRow
+from pronostico.store.tables import CaseRow, NotebookRow
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,6 +37,23 @@ def entries(session: Session, engine_id: str, case_id: str) -> list[NotebookEntr
         .order_by(NotebookRow.noted_at, NotebookRow.id)
     )
     return [_entry(row) for row in rows]
+
+
+def cases_with_notebook(session: Session) -> list[tuple[str, str]]:
+    """Engine and case of every notebook that something stands in."""
+    rows = session.execute(
+        select(CaseRow.engine_id, CaseRow.case_id)
+        .join(NotebookRow, NotebookRow.case_pk == CaseRow.pk)
+        .where(NotebookRow.removed_at.is_(None))
+        .distinct()
+        .order_by(CaseRow.engine_id, CaseRow.case_id)
+    )
+    return [(engine, case) for engine, case in rows]
+
+
+def has_entry(session: Session, entry_id: str) -> bool:
+    """Whether anything was ever noted under an identifier."""
+    return session.get(NotebookRow, entry_id) is not None
 
 
 def add_entry(session: Session, engine_id: str, case_id: str, entry: NotebookEntry) -> bool:

@@ -6,7 +6,7 @@ from datetime import datetime
 from typing import Any
 from uuid import uuid4
 
-from sqlalchemy import select, update
+from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session
 
 from pronostico.record.models import (
@@ -18,7 +18,7 @@ from pronostico.record.models import (
     RecordModel,
     VisitModel,
 )
-from pronostico.store.rows import visit_row
+from pronostico.store.rows import case_row, visit_row
 from pronostico.store.shim_box import shelve_shims, shim_box
 from pronostico.store.tables import (
     CaseFindingRow,
@@ -141,6 +141,20 @@ def make_room(session: Session, engine_id: str, position: int) -> None:
         .where(VisitRow.engine_id == engine_id, VisitRow.position >= position)
         .values(position=VisitRow.position + 1)
     )
+
+
+def position_for(session: Session, engine_id: str, visit: VisitModel) -> int:
+    """Where a visit belongs among those of an engine: after all that are not later."""
+    earlier = select(func.count()).where(
+        VisitRow.engine_id == engine_id,
+        (VisitRow.usage < visit.usage) | ((VisitRow.usage == visit.usage) & (VisitRow.day <= visit.date)),
+    )
+    return session.scalar(earlier) or 0
+
+
+def has_case(session: Session, engine_id: str, case_id: str) -> bool:
+    """Whether an engine has a case of that id."""
+    return case_row(session, engine_id, case_id) is not None
 
 
 def add_visit(session: Session, engine_id: str, visit: VisitModel, *, position: int, now: datetime) -> None:

@@ -1,0 +1,276 @@
+"""The whole shop as one file: out and in again, looked at first, and refused where anything is wrong."""
+
+import hashlib
+import io
+import json
+import zipfile
+from datetime import date
+
+import pytest
+from PIL import Image
+from typer.testing import CliRunner
+
+from pronostico import cli
+from tests.builders import record_document
+
+TODAY = date.today().isoformat()
+
+
+def saved(client):
+    answer = client.get("/api/shop-file")
+    assert answer.status_code == 200
+    assert answer.headers["content-disposition"].endswith(f'filename="shop-{TODAY}.zip"')
+    return answer.content
+
+
+def files_of(content):
+    with zipfile.ZipFile(io.BytesIO(content)) as archive:
+        return {name: archive.read(name) for name in archive.namelist()}
+
+
+def packed(files, *, manifest=True):
+    """A shop's file of these files, its manifest as it should be."""
+    made = io.BytesIO()
+    with zipfile.ZipFile(made, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, content in files.items():
+            if name != "manifest.json":
+                archive.writestr(name, content)
+        if manifest:
+            entries = [
+                {"path": name, "bytes": len(content), "sha256": hashlib.sha256(content).hexdigest()}
+                for name, content in files.items()
+                if name != "manifest.json"
+            ]
+            document = {"format": "pronostico/shop", "version": 1, "made": TODAY, "files": entries}
+            archive.writestr("manifest.json", json.dumps(document))
+    return made.getvalue()
+
+
+def look(client, content, **query):
+    return client.post("/api/shop-file/preview", content=content, params=query)
+
+
+def take(client, content, **query):
+    return client.post("/api/shop-file", content=content, params=query)
+
+
+def records_of(client):
+    return {
+        one["id"]: client.get(f"/api/engines/{one['id']}/record").json()
+        for one in client.get("/api/engines").json()
+    }
+
+
+CASE = "/api/engines/resurfacer-1/cases/c1"
+
+
+@pytest.fixture
+def lived_in(client):
+    """The demonstration, with a closed case, a note and a photograph."""
+    picture = io.BytesIO()
+    Image.new("RGB", (30, 20), "navy").save(picture, "PNG")
+    client.put(CASE + "/notebook/n1", json={"text": "seats deep"})
+    client.put(CASE + "/notebook/p1/photograph?text=seat", content=picture.getvalue())
+    opened = client.get(CASE).json()["opened"]
+    confirmed = [{"cause": "seat-recession", "side": "exhaust"}]
+    client.put(CASE + "/outcome", json={"closed": opened, "confirmed": confirmed})
+    return client
+
+
+def test_a_shop_goes_out_and_comes_in_elsewhere_whole(lived_in, empty_client):
+    content = saved(lived_in)
+    seen = look(empty_client, content).json()
+    assert {one["state"] for one in seen["engines"]} == {"new"}
+    assert empty_client.get("/api/engines").json() == []
+    assert take(empty_client, content).json() == seen
+    assert records_of(empty_client) == records_of(lived_in)
+    for path in ("/api/blade-sets", "/api/shim-box", "/api/lessons", CASE + "/notebook", CASE + "/diagnosis"):
+        assert empty_client.get(path).json() == lived_in.get(path).json(), path
+    shown = CASE + "/notebook/p1/photograph"
+    assert empty_client.get(shown).content == lived_in.get(shown).content
+    # The lesson is still its case's: opening it again takes it back there too.
+    empty_client.delete(CASE + "/outcome")
+    assert empty_client.get("/api/lessons").json()["cases"] == 0
+
+
+def test_what_comes_back_to_its_own_shop_changes_nothing(lived_in):
+    content, before = saved(lived_in), records_of(lived_in)
+    found = take(lived_in, content).json()
+    assert found["engines"] == []
+    assert found["same"] == len(before)
+    assert not any(found[part] for part in ("blade_sets", "shim_sizes", "lessons", "photographs", "faults"))
+    assert records_of(lived_in) == before
+    assert files_of(saved(lived_in)) == files_of(content)
+
+
+def engine_file(files, engine_id):
+    return next(
+        name
+        for name, content in files.items()
+        if name.startswith("engines/") and json.loads(content)["engine"]["id"] == engine_id
+    )
+
+
+def changed(files, engine_id, change):
+    name = engine_file(files, engine_id)
+    document = json.loads(files[name])
+    change(document)
+    return {**files, name: json.dumps(document).encode()}
+
+
+def test_new_visits_and_data_are_added_in_their_place(client):
+    files = files_of(saved(client))
+    here = client.get("/api/engines/quad/record").json()
+    between = (here["visits"][0]["usage"] + here["visits"][1]["usage"]) / 2
+
+    def add(document):
+        document["engine"]["name"] = "Quad of the valley"
+        earlier = {**document["visits"][0], "id": "x1", "usage": between, "readings": []}
+        document["visits"].append({**earlier, "date": document["visits"][1]["date"]})
+
+    def in_order(document):
+        add(document)
+        document["visits"].sort(key=lambda visit: visit["usage"])
+
+    found = take(client, packed(changed(files, "quad", in_order))).json()
+    assert [(one["id"], one["state"], one["visits"]) for one in found["engines"]] == [("quad", "changed", 1)]
+    after = client.get("/api/engines/quad/record").json()
+    assert after["engine"]["name"] == "Quad of the valley"
+    assert [visit["id"] for visit in after["visits"]][:3] == ["v1", "x1", "v2"]
+
+
+def test_what_differs_from_the_shop_is_refused_and_nothing_of_the_file_is_stored(client):
+    files = files_of(saved(client))
+    files = changed(files, "quad", lambda one: one["visits"][0].update(notes="another hand"))
+    files = changed(files, "thrower", lambda one: one["engine"].update(name="Thrower B"))
+    seen = look(client, packed(files)).json()
+    states = {one["id"]: (one["state"], one["faults"]) for one in seen["engines"]}
+    assert states["thrower"] == ("changed", [])
+    assert states["quad"] == ("refused", ["visit v1 differs from the shop's; the shop's stays as it is"])
+    before = records_of(client)
+    answer = take(client, packed(files))
+    assert answer.status_code == 422
+    assert "visit v1 differs" in answer.json()["detail"]
+    assert records_of(client) == before
+    # Left out by name, the rest is taken.
+    assert take(client, packed(files), leave_out="quad").status_code == 200
+    assert client.get("/api/engines/thrower/record").json()["engine"]["name"] == "Thrower B"
+    assert client.get("/api/engines/quad/record").json() == before["quad"]
+
+
+def test_every_fault_of_every_record_is_told_with_its_file_and_place(empty_client):
+    good = record_document()
+    bad = {**record_document(), "engine": {**record_document()["engine"], "id": "b", "check_interval": -1}}
+    later = {**record_document(), "version": 2}
+    files = {
+        f"engines/{n}.json": json.dumps(one).encode() for n, one in enumerate((good, bad, later, good), 1)
+    }
+    seen = look(empty_client, packed(files)).json()
+    assert [one["state"] for one in seen["engines"]] == ["new"]
+    told = "\n".join(seen["faults"])
+    assert "engines/2.json $.engine.check_interval" in told
+    assert "engines/3.json $.version" in told
+    assert "engines/4.json $.engine.id" in told
+    assert take(empty_client, packed(files)).status_code == 422
+    assert empty_client.get("/api/engines").json() == []
+
+
+def with_manifest(files, **changes):
+    document = json.loads(files_of(packed(files))["manifest.json"])
+    document.update(changes)
+    return {**files, "manifest.json": json.dumps(document).encode()}
+
+
+ONE = {"engines/1.json": json.dumps(record_document()).encode()}
+
+
+def raw(files):
+    made = io.BytesIO()
+    with zipfile.ZipFile(made, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, content in files.items():
+            archive.writestr(name, content)
+    return made.getvalue()
+
+
+def damaged():
+    content = bytearray(packed(ONE))
+    at = content.index(b"engines/1.json") + 60
+    content[at : at + 20] = b"\x00" * 20
+    return bytes(content)
+
+
+@pytest.mark.parametrize(
+    ("content", "says"),
+    [
+        (b"no zip at all", "no zip file"),
+        (packed(ONE)[:200], "no zip file"),
+        (packed({**ONE, "../../evil.json": b"{}"}), "no file of a shop"),
+        (packed({**ONE, "/etc/passwd": b"x"}), "no file of a shop"),
+        (packed({**ONE, "photographs/../x.jpg": b"x"}), "no file of a shop"),
+        (packed({**ONE, "engines/run.sh": b"x"}), "no file of a shop"),
+        (packed(ONE, manifest=False), "has no manifest.json"),
+        (raw(with_manifest(ONE, version=2)), "manifest.json $.version"),
+        (raw(with_manifest(ONE, format="other")), "manifest.json $.format"),
+        (raw({**with_manifest(ONE), "engines/2.json": b"{}"}), "'engines/2.json' is not in manifest.json"),
+        (raw({"manifest.json": with_manifest(ONE)["manifest.json"]}), "which is not there"),
+        (raw({**with_manifest(ONE), "engines/1.json": b"{}"}), "was changed or damaged"),
+        (damaged(), "damaged"),
+        (
+            packed({**ONE, "shim-box.json": b'{"shims": [{"shim_mm": -1, "count": 2}]}'}),
+            "shim-box.json $.shims",
+        ),
+        (packed({**ONE, "photographs/a.jpg": b"<svg/>"}), "JPEG, PNG or WebP"),
+        (packed({**ONE, "settings.json": b'{"rate_per_hour": "much"}'}), "settings.json $.rate_per_hour"),
+        (
+            packed(
+                {
+                    **ONE,
+                    "notebooks.json": json.dumps(
+                        {
+                            "entries": [
+                                {
+                                    "engine": "e",
+                                    "case": "c",
+                                    "id": "n",
+                                    "noted_at": "2026-01-01T00:00:00Z",
+                                    "text": "",
+                                    "photograph": "../../secret.jpg",
+                                    "media_type": "image/jpeg",
+                                }
+                            ]
+                        }
+                    ).encode(),
+                }
+            ),
+            "notebooks.json $.entries[0].photograph",
+        ),
+    ],
+)
+def test_a_file_that_is_no_shop_is_refused_and_the_server_stays_up(empty_client, content, says):
+    for send in (look, take):
+        answer = send(empty_client, content)
+        assert answer.status_code == 422
+        assert says in answer.json()["detail"]
+    assert empty_client.get("/api/engines").json() == []
+
+
+def test_a_bomb_is_refused_without_being_unpacked(empty_client):
+    bomb = packed({"engines/1.json": b" " * 60_000_000})
+    assert len(bomb) < 100_000
+    answer = take(empty_client, bomb)
+    assert (answer.status_code, "larger than 40 MB" in answer.json()["detail"]) == (422, True)
+
+
+def test_the_command_writes_and_reads_with_a_progress_bar(demo_path, tmp_path):
+    run, file, other = CliRunner(), tmp_path / "shop.zip", tmp_path / "other.sqlite"
+    made = run.invoke(cli.app, ["export", str(file), "--database", str(demo_path)])
+    assert made.exit_code == 0, made.output
+    assert "8 engines" in made.output
+    looked = run.invoke(cli.app, ["import", str(file), "--database", str(other), "--look"])
+    assert looked.output.count("new: ") == 8
+    taken = run.invoke(cli.app, ["import", str(file), "--database", str(other)])
+    assert (taken.exit_code, taken.output.count("new: ")) == (0, 8)
+    again = run.invoke(cli.app, ["import", str(file), "--database", str(other)])
+    assert "8 engines as they are in the shop already" in again.output
+    broken = run.invoke(cli.app, ["import", str(demo_path), "--database", str(other)])
+    assert (broken.exit_code, "no zip file" in broken.output) == (1, True)
