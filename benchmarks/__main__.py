@@ -134,6 +134,9 @@ def _shop() -> Table:
         f"{found.answer_kb:.0f} kB",
         f"{found.memory_mb:.0f} MB",
     )
+    table.caption = (
+        f"saved as one file in {found.saving_s:.0f} s, taken in elsewhere in {found.taking_in_s:.0f} s"
+    )
     return table
 
 

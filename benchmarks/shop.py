@@ -11,7 +11,7 @@ import time
 import urllib.request
 from contextlib import closing
 from dataclasses import dataclass
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 from pathlib import Path
 
 import numpy as np
@@ -21,6 +21,8 @@ from pronostico.demo.machine import BENCH_SET, engine_of
 from pronostico.record.conversion import model_of_visit
 from pronostico.record.models import FORMAT, Record
 from pronostico.services.reckoning import reckon_stale
+from pronostico.services.shop_file import write_shop_file
+from pronostico.services.shop_import import take_in
 from pronostico.store.database import Database
 from pronostico.store.records import add_record
 
@@ -33,7 +35,8 @@ _PORT = 8790
 class ShopFigures:
     """Seconds for the whole shop; milliseconds of one answer; megabytes of the server that gave it.
 
-    `changed_*`: of the answer after another process has changed an engine.
+    `changed_*`: of the answer after another process has changed an engine. `saving_s`, `taking_in_s`: the
+    whole shop as one file, saved, and taken in elsewhere.
     """
 
     engines: int
@@ -44,6 +47,8 @@ class ShopFigures:
     changed_p95_ms: float
     answer_kb: float
     memory_mb: float
+    saving_s: float
+    taking_in_s: float
 
 
 def _record(number: int) -> Record:
@@ -95,6 +100,22 @@ def _asked(address: str, *, changing: Path | None = None) -> tuple[list[float], 
     return times, size
 
 
+def _out_and_in(path: Path) -> tuple[float, float]:
+    """Seconds to save the shop as one file, and to take it in elsewhere."""
+    day, elsewhere, file = date(2026, 1, 1), Database(path.with_name("other.sqlite")), path.with_name("s.zip")
+    here, folder = Database(path), path.parent
+    started = time.perf_counter()
+    with here.reading() as session:
+        write_shop_file(session, file, today=day, photographs=folder / "p", knowledge=folder / "k")
+    saved = time.perf_counter()
+    with elsewhere.writing() as session:
+        take_in(session, file, photographs=folder / "q", today=day, now=datetime.now(UTC), store=True)
+    done = time.perf_counter()
+    here.close()
+    elsewhere.close()
+    return saved - started, done - saved
+
+
 def figures(engines: int = ENGINES) -> ShopFigures:
     """Fill a shop, reckon it, and ask for it."""
     with tempfile.TemporaryDirectory(prefix="pronostico-bench-") as folder:
@@ -105,6 +126,7 @@ def figures(engines: int = ENGINES) -> ShopFigures:
         reckon_stale(database, processes=2)
         reckoning_s = time.perf_counter() - started
         database.close()
+        saving_s, taking_in_s = _out_and_in(path)
         command = [sys.executable, "-m", "pronostico.cli", "serve", "--database", str(path)]
         with subprocess.Popen([*command, "--port", str(_PORT)], stdout=subprocess.PIPE, text=True) as server:
             assert server.stdout is not None
@@ -126,6 +148,8 @@ def figures(engines: int = ENGINES) -> ShopFigures:
         float(np.quantile(changed, 0.95)),
         size / 1024.0,
         memory_mb,
+        saving_s,
+        taking_in_s,
     )
 
 

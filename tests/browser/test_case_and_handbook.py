@@ -85,6 +85,7 @@ def test_a_finding_is_noted_at_the_valve_picked_on_the_plan_or_only_tried_out(wa
     expect(held).not_to_contain_text("without:")
     expect(dead.get_by_role("radio", name="not asked")).to_be_checked()
     dead.get_by_role("radio", name="no", exact=True).press("Space")
+    page.get_by_role("button", name=re.compile("more that say less$")).click()
     expect(page.get_by_text("not: rocker dead when waggled, 3E").first).to_be_attached()
     page.reload()
     page.get_by_role("button", name=re.compile("^cylinder 3, exhaust")).click()

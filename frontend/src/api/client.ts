@@ -64,6 +64,7 @@ export type Tested = Schemas['TestedOut']
 export type CylinderTest = Schemas['CylinderTestOut']
 export type CylinderTestIn = Omit<Schemas['CylinderTestIn'], 'confirmed'> & { confirmed?: string[] }
 export type Outlook = Schemas['OutlookOut']
+export type ShopImport = Schemas['ImportOut']
 export type LessonsDocument = Schemas['LessonsDocument']
 export type JobCard = Schemas['JobCardOut']
 export type Torque = Schemas['Torque']

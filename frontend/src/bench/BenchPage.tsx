@@ -1,6 +1,7 @@
 import { useTitle } from '@/design/useTitle'
 import { BladeSets } from './BladeSets'
 import { ShimBox } from './ShimBox'
+import { ShopFile } from './ShopFile'
 import { ShopFigures } from './ShopFigures'
 
 /** What the shop works with, whatever the engine. */
@@ -14,7 +15,10 @@ export function BenchPage() {
           <BladeSets />
           <ShimBox />
         </div>
-        <ShopFigures />
+        <div className="flex flex-col gap-4">
+          <ShopFigures />
+          <ShopFile />
+        </div>
       </div>
     </div>
   )

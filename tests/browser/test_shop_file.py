@@ -1,0 +1,45 @@
+"""The whole shop as one file, saved and taken in on the page."""
+
+import json
+import zipfile
+
+from playwright.sync_api import expect
+
+from tests.api.test_shop_file import changed, files_of, packed
+
+
+def test_a_saved_shop_is_looked_at_and_taken_in(watched, server, tmp_path):
+    page = watched
+    page.goto(server.address + "/bench")
+    with page.expect_download() as saving:
+        page.get_by_role("link", name="Save the shop").click()
+    saved = tmp_path / "saved.zip"
+    saving.value.save_as(saved)
+    with zipfile.ZipFile(saved) as archive:
+        assert json.loads(archive.read("manifest.json"))["format"] == "pronostico/shop"
+    # Its own shop knows all of it already.
+    page.get_by_label("A shop’s file").set_input_files(saved)
+    expect(page.get_by_text("8 engines as they are here already.")).to_be_visible()
+    # One renamed, one with a visit that differs: the second blocks all until it is left out.
+    files = files_of(saved.read_bytes())
+    files = changed(files, "quad", lambda one: one["visits"][0].update(notes="another hand"))
+    files = changed(files, "thrower", lambda one: one["engine"].update(name="Thrower of the north"))
+    saved.write_bytes(packed(files))
+    page.get_by_label("A shop’s file").set_input_files(saved)
+    expect(page.get_by_role("row").filter(has_text="Piste quad")).to_contain_text("visit v1 differs")
+    take = page.get_by_role("button", name="Take it in")
+    expect(take).to_be_disabled()
+    page.get_by_label("Leave out Piste quad").check()
+    take.click()
+    expect(page.get_by_text("Taken in; new or changed: 1, as they were: 6.")).to_be_visible()
+    page.get_by_role("link", name="Shop", exact=True).click()
+    expect(page.get_by_text("Thrower of the north").first).to_be_visible()
+
+
+def test_a_file_that_is_no_shop_is_told(page, server, tmp_path):
+    page.goto(server.address + "/bench")
+    letter = tmp_path / "letter.zip"
+    letter.write_text("Dear customer")
+    page.get_by_label("A shop’s file").set_input_files(letter)
+    expect(page.get_by_role("alert")).to_contain_text("is no zip file")
+    expect(page.get_by_role("button", name="Take it in")).to_have_count(0)
