@@ -1,6 +1,7 @@
 """The whole shop as one file, saved and taken in on the page."""
 
 import json
+import re
 import zipfile
 
 from playwright.sync_api import expect
@@ -43,3 +44,19 @@ def test_a_file_that_is_no_shop_is_told(page, server, tmp_path):
     page.get_by_label("A shop’s file").set_input_files(letter)
     expect(page.get_by_role("alert")).to_contain_text("is no zip file")
     expect(page.get_by_role("button", name="Take it in")).to_have_count(0)
+
+
+def test_the_calendars_address_is_made_renewed_and_ended(watched, server):
+    page = watched
+    page.goto(server.address + "/bench")
+    page.get_by_role("button", name="Make an address for it").click()
+    address = page.get_by_label("The calendar’s address")
+    expect(address).to_have_value(re.compile(rf"^{re.escape(server.address)}/api/calendar/[\w-]{{32}}\.ics$"))
+    first = address.input_value()
+    page.get_by_role("button", name="Renew the address").click()
+    expect(address).not_to_have_value(first)
+    with page.expect_download() as saving:
+        page.get_by_role("link", name="Save as a file").click()
+    assert saving.value.suggested_filename == "next-looks.ics"
+    page.get_by_role("button", name="End it").click()
+    expect(address).to_have_count(0)

@@ -1,5 +1,6 @@
 import { useTitle } from '@/design/useTitle'
 import { BladeSets } from './BladeSets'
+import { CalendarFeed } from './CalendarFeed'
 import { ShimBox } from './ShimBox'
 import { ShopFile } from './ShopFile'
 import { ShopFigures } from './ShopFigures'
@@ -18,6 +19,7 @@ export function BenchPage() {
         <div className="flex flex-col gap-4">
           <ShopFigures />
           <ShopFile />
+          <CalendarFeed />
         </div>
       </div>
     </div>

@@ -9,6 +9,7 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 from pronostico import __version__
 from pronostico.api import (
     blade_sets,
+    calendar,
     cases,
     describing,
     engines,
@@ -64,6 +65,7 @@ def create_app(database: Database, static: Path) -> FastAPI:
         blade_sets.router,
         shop.router,
         shop_file.router,
+        calendar.router,
         settings.router,
         proving.router,
         shim_box.router,

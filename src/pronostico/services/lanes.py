@@ -107,6 +107,14 @@ def _lane(stored: StoredLane) -> LaneOut:
     )
 
 
+def read_lanes(session: Session) -> list[LaneOut]:
+    """Every engine of the shop, by name; nothing is reckoned here."""
+    model = model_digest(shop_settings(session))
+    states = lane_states(session, model)
+    lanes = {one.id: _lane(one) for one in stored_lanes(session, model, states)}
+    return [lanes[one.id] for one in states]
+
+
 class EngineNameOut(ReportModel):
     """An engine of the shop by name, with its open cases."""
 

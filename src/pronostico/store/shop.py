@@ -20,3 +20,18 @@ def put_shop_data(session: Session, data: Json) -> None:
         session.add(ShopRow(pk=_ONLY, data=data))
     else:
         row.data = data
+
+
+def calendar_token(session: Session) -> str | None:
+    """The token of the calendar feed; None where there is no feed."""
+    row = session.get(ShopRow, _ONLY)
+    return None if row is None else row.calendar_token
+
+
+def put_calendar_token(session: Session, token: str | None) -> None:
+    """A new token, or None: no feed."""
+    row = session.get(ShopRow, _ONLY)
+    if row is None:
+        session.add(ShopRow(pk=_ONLY, data={}, calendar_token=token))
+    else:
+        row.calendar_token = token

@@ -226,9 +226,10 @@ class ShimRow(Base):
 
 
 class ShopRow(Base):
-    """What the shop set for itself: one row."""
+    """What the shop set for itself: one row. `calendar_token`: part of the feed's address; None: no feed."""
 
     __tablename__ = "shop"
 
     pk: Mapped[int] = mapped_column(Integer, primary_key=True)
     data: Mapped[Json] = mapped_column(JSON)
+    calendar_token: Mapped[str | None] = mapped_column(String(80))

@@ -1,0 +1,62 @@
+import { queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { api, unwrap } from '@/api/client'
+import { Button, buttonClass } from '@/design/Button'
+import { ErrorNotice } from '@/design/Notice'
+import { Sheet } from '@/design/Sheet'
+
+const feedQuery = queryOptions({
+  queryKey: ['calendar-feed'],
+  queryFn: () => unwrap(api.GET('/api/calendar-feed')),
+})
+
+/** Next looks for a calendar: a file, or an address that a calendar program asks again and again. */
+export function CalendarFeed() {
+  const feed = useQuery(feedQuery)
+  const queryClient = useQueryClient()
+  const change = useMutation({
+    mutationFn: (on: boolean) =>
+      unwrap(on ? api.PUT('/api/calendar-feed') : api.DELETE('/api/calendar-feed')),
+    onSuccess: (kept) => queryClient.setQueryData(feedQuery.queryKey, kept),
+  })
+  const path = feed.data?.path ?? null
+  const error = feed.error ?? change.error
+  return (
+    <Sheet title="Next looks in a calendar">
+      <div className="flex flex-col gap-3 px-4 py-3">
+        <p>
+          Every engine whose next look has a day by its own rate of use, as whole days; what is
+          overdue stands on today.
+        </p>
+        <div className="flex flex-wrap gap-2">
+          <a href="/api/next-looks.ics" download className={buttonClass()}>
+            Save as a file
+          </a>
+          <Button onClick={() => change.mutate(true)} disabled={change.isPending}>
+            {path === null ? 'Make an address for it' : 'Renew the address'}
+          </Button>
+          {path !== null && (
+            <Button look="quiet" onClick={() => change.mutate(false)} disabled={change.isPending}>
+              End it
+            </Button>
+          )}
+        </div>
+        {path !== null && (
+          <>
+            <input
+              readOnly
+              aria-label="The calendar’s address"
+              value={window.location.origin + path}
+              onFocus={(event) => event.target.select()}
+              className="min-h-11 w-full rounded-card border border-rule-strong bg-paper px-3 font-mono text-sm"
+            />
+            <p className="text-sm text-ink-soft">
+              For a calendar program on this machine. Who has the address can read it; renewed, the
+              one before leads nowhere.
+            </p>
+          </>
+        )}
+        {error && <ErrorNotice error={error} />}
+      </div>
+    </Sheet>
+  )
+}

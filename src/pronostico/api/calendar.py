@@ -1,0 +1,63 @@
+"""Next looks for a calendar: a file, and a feed."""
+
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Path, Response
+
+from pronostico.api.deps import NowDep, SessionDep, TodayDep, WriteSessionDep
+from pronostico.services import calendar
+from pronostico.services.report_model import ReportModel
+from pronostico.store.shop import calendar_token
+
+router = APIRouter(tags=["calendar"])
+_ICS: dict[int | str, dict[str, Any]] = {200: {"content": {"text/calendar": {"schema": {"type": "string"}}}}}
+Token = Annotated[str, Path(min_length=8, max_length=80, pattern=r"^[A-Za-z0-9_-]+$")]
+
+
+class FeedOut(ReportModel):
+    """The path of the feed; null where there is none."""
+
+    path: str | None
+
+
+def _feed(token: str | None) -> FeedOut:
+    return FeedOut(path=None if token is None else f"/api/calendar/{token}.ics")
+
+
+def _answer(content: bytes) -> Response:
+    return Response(
+        content,
+        media_type="text/calendar",
+        headers={"content-disposition": 'attachment; filename="next-looks.ics"', "cache-control": "no-store"},
+    )
+
+
+@router.get("/next-looks.ics", response_class=Response, responses=_ICS)
+def get_next_looks(session: SessionDep, today: TodayDep, now: NowDep) -> Response:
+    """The next look of every engine as a calendar file."""
+    return _answer(calendar.next_looks(session, today=today, now=now))
+
+
+@router.get("/calendar/{token}.ics", response_class=Response, responses=_ICS)
+def get_feed(token: Token, session: SessionDep, today: TodayDep, now: NowDep) -> Response:
+    """The same at an address that can be given to a calendar program, and renewed."""
+    return _answer(calendar.feed(session, token, today=today, now=now))
+
+
+@router.get("/calendar-feed")
+def get_calendar_feed(session: SessionDep) -> FeedOut:
+    """Where the feed is."""
+    return _feed(calendar_token(session))
+
+
+@router.put("/calendar-feed")
+def put_calendar_feed(session: WriteSessionDep) -> FeedOut:
+    """A new address for the feed; the one before leads nowhere from now on."""
+    return _feed(calendar.new_token(session))
+
+
+@router.delete("/calendar-feed")
+def delete_calendar_feed(session: WriteSessionDep) -> FeedOut:
+    """End the feed."""
+    calendar.end_feed(session)
+    return _feed(None)

@@ -1,0 +1,51 @@
+"""Next looks as a calendar: read back by a calendar library, and at an address that cannot be guessed."""
+
+from datetime import date, timedelta
+
+import icalendar
+
+from tests.api.shop import lanes_of
+
+
+def events_of(answer):
+    assert answer.status_code == 200
+    assert answer.headers["content-type"].startswith("text/calendar")
+    calendar = icalendar.Calendar.from_ical(answer.content)
+    assert (calendar["version"], calendar["method"]) == ("2.0", "PUBLISH")
+    return {str(one["uid"]).split(".next-look")[0]: one for one in calendar.walk("VEVENT")}
+
+
+def test_every_engine_whose_next_look_has_a_day_stands_on_it(client):
+    lanes = {lane["id"]: lane for lane in lanes_of(client)}
+    events = events_of(client.get("/api/next-looks.ics"))
+    assert set(events) == {id for id, lane in lanes.items() if lane["look_day"]}
+    today = date.today()
+    for id, event in events.items():
+        day = max(date.fromisoformat(lanes[id]["look_day"]), today)
+        assert (event["dtstart"].dt, event["dtend"].dt) == (day, day + timedelta(days=1))
+        assert str(event["summary"]) == f"{lanes[id]['name']}: look at the valves"
+    told = str(events["resurfacer-1"]["description"])
+    assert "Out as they stand: 1E, 2E, 3E" in told
+    assert "Building up: seats sinking, exhaust" in told
+
+
+def test_the_feed_needs_its_address_and_a_renewed_one_ends_the_old(client):
+    lanes_of(client)
+    assert client.get("/api/calendar-feed").json() == {"path": None}
+    assert client.get("/api/calendar/guessed-token.ics").status_code == 404
+    first = client.put("/api/calendar-feed").json()["path"]
+    assert len(first.split("/")[-1]) > 32
+    assert client.get("/api/calendar-feed").json() == {"path": first}
+    assert set(events_of(client.get(first))) == set(events_of(client.get("/api/next-looks.ics")))
+    second = client.put("/api/calendar-feed").json()["path"]
+    assert second != first
+    assert client.get(first).status_code == 404
+    assert client.get(second).status_code == 200
+    assert client.delete("/api/calendar-feed").json() == {"path": None}
+    assert client.get(second).status_code == 404
+    # What the shop set for itself is untouched by it.
+    assert client.get("/api/shop-settings").status_code == 200
+
+
+def test_an_empty_shop_has_an_empty_calendar(empty_client):
+    assert events_of(empty_client.get("/api/next-looks.ics")) == {}
