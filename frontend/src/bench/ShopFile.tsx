@@ -1,7 +1,8 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import { api, unwrap, type ShopImport } from '@/api/client'
 import { Button, buttonClass } from '@/design/Button'
+import { FileButton } from '@/design/FileButton'
 import { ErrorNotice } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 
@@ -15,7 +16,6 @@ const sent = (file: File, leaveOut: string[]) => ({
 
 /** The whole shop as one file: saved, and taken in after a look at what it would change. */
 export function ShopFile() {
-  const input = useRef<HTMLInputElement>(null)
   const queryClient = useQueryClient()
   const [file, setFile] = useState<File>()
   const [leaveOut, setLeaveOut] = useState<string[]>([])
@@ -54,22 +54,14 @@ export function ShopFile() {
           <a href="/api/shop-file" download className={buttonClass()}>
             Save the shop
           </a>
-          <input
-            ref={input}
-            type="file"
+          <FileButton
+            label="A shop’s file"
             accept=".zip,application/zip"
-            className="sr-only"
-            tabIndex={-1}
-            aria-label="A shop’s file"
-            onChange={(event) => {
-              const chosen = event.target.files?.[0]
-              event.target.value = ''
-              if (chosen) choose(chosen)
-            }}
-          />
-          <Button onClick={() => input.current?.click()} disabled={look.isPending}>
+            disabled={look.isPending}
+            onFile={choose}
+          >
             Look at a shop’s file
-          </Button>
+          </FileButton>
         </div>
         {(look.isPending || take.isPending) && (
           <p role="status">

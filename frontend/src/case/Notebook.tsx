@@ -1,8 +1,9 @@
 import { useQuery } from '@tanstack/react-query'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import { photographAddress } from '@/api/addresses'
 import { newId } from '@/api/client'
 import { Button } from '@/design/Button'
+import { FileButton } from '@/design/FileButton'
 import { day } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
@@ -17,8 +18,21 @@ export function Notebook({ engineId, caseId }: { engineId: string; caseId: strin
   const remove = useRemoveEntry(engineId, caseId)
   const [text, setText] = useState('')
   const [tooLarge, setTooLarge] = useState<Error>()
-  const file = useRef<HTMLInputElement>(null)
   const error = tooLarge ?? add.error ?? remove.error ?? entries.error
+
+  function addPhotograph(photograph: File) {
+    // Told before it is sent: what is so large would be refused half-way.
+    const large = photograph.size > LARGEST_BYTES
+    setTooLarge(
+      large
+        ? new Error(
+            `${photograph.name} has ${Math.round(photograph.size / 1e6)} MB; a photograph may have 20 MB: send a smaller copy`,
+          )
+        : undefined,
+    )
+    if (!large) add.mutate({ id: newId(), text, photograph }, { onSuccess: () => setText('') })
+  }
+
   return (
     <Sheet title="Notebook">
       <ul>
@@ -74,34 +88,14 @@ export function Notebook({ engineId, caseId }: { engineId: string; caseId: strin
           <Button type="submit" disabled={text.trim() === '' || add.isPending}>
             Note it
           </Button>
-          <input
-            ref={file}
-            type="file"
+          <FileButton
+            label="Photograph"
             accept="image/jpeg,image/png,image/webp"
-            className="sr-only"
-            tabIndex={-1}
-            aria-label="Photograph"
-            onChange={(event) => {
-              const photograph = event.target.files?.[0]
-              event.target.value = ''
-              if (!photograph) return
-              // Told before it is sent: what is so large would be refused half-way.
-              const large = photograph.size > LARGEST_BYTES
-              setTooLarge(
-                large
-                  ? new Error(
-                      `${photograph.name} has ${Math.round(photograph.size / 1e6)} MB; a photograph may have 20 MB: send a smaller copy`,
-                    )
-                  : undefined,
-              )
-              if (!large) {
-                add.mutate({ id: newId(), text, photograph }, { onSuccess: () => setText('') })
-              }
-            }}
-          />
-          <Button onClick={() => file.current?.click()} disabled={add.isPending}>
+            disabled={add.isPending}
+            onFile={addPhotograph}
+          >
             Add a photograph
-          </Button>
+          </FileButton>
         </div>
       </form>
       {error && <ErrorNotice error={error} />}

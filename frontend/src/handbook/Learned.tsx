@@ -1,7 +1,7 @@
 import { queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useRef } from 'react'
 import { api, unwrap, type LessonsDocument } from '@/api/client'
 import { Button, buttonClass } from '@/design/Button'
+import { FileButton } from '@/design/FileButton'
 import { percent } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
@@ -15,7 +15,6 @@ const lessonsQuery = queryOptions({
 export function Learned() {
   const known = useQuery(lessonsQuery)
   const queryClient = useQueryClient()
-  const input = useRef<HTMLInputElement>(null)
   const onSuccess = () => {
     // Every case is weighed anew, and so is the handbook.
     void queryClient.invalidateQueries({ queryKey: ['lessons'] })
@@ -95,22 +94,14 @@ export function Learned() {
           <a href="/api/lessons/file" download="lessons.json" className={buttonClass()}>
             Save them for another shop
           </a>
-          <input
-            ref={input}
-            type="file"
+          <FileButton
+            label="File of lessons"
             accept=".json,application/json"
-            className="sr-only"
-            tabIndex={-1}
-            aria-label="File of lessons"
-            onChange={(event) => {
-              const file = event.target.files?.[0]
-              if (file) bringIn.mutate(file)
-              event.target.value = ''
-            }}
-          />
-          <Button onClick={() => input.current?.click()} disabled={bringIn.isPending}>
+            disabled={bringIn.isPending}
+            onFile={(file) => bringIn.mutate(file)}
+          >
             Bring in another shop’s
-          </Button>
+          </FileButton>
         </div>
         {bringIn.data && (
           <p role="status">
