@@ -25,6 +25,9 @@ from pronostico.store.database import Database
 ROOT = Path(__file__).parents[2]
 
 
+# A zip is bytes like any others.
+schemathesis.serializer.alias("application/zip", "application/octet-stream")
+
 # Made on import: the routes have to be known when the tests are collected.
 _FOLDER = tempfile.TemporaryDirectory(prefix="pronostico-contract-")
 _DATABASE = Database(seed_demo(Path(_FOLDER.name), today=date.today(), now=datetime.now(UTC)))
@@ -46,6 +49,9 @@ WEIGHED = {
     ("PUT", "/api/engines/{engine_id}"),
     ("POST", "/api/heads"),
     ("PUT", "/api/blade-sets/{set_id}"),
+    # Any bytes fit the description of a zip.
+    ("POST", "/api/shop-file"),
+    ("POST", "/api/shop-file/preview"),
 }
 
 
