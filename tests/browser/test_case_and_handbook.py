@@ -114,7 +114,9 @@ def test_a_case_is_closed_and_what_it_taught_is_shown_and_taken_back(watched, se
     page.get_by_label("Photograph", exact=True).set_input_files(photograph)
     picture = page.get_by_role("img", name="seat of 3E, a millimetre deep")
     expect(picture).to_be_visible()
-    assert picture.evaluate("one => one.naturalWidth") == 400
+    # It comes once it is near what is seen.
+    picture.scroll_into_view_if_needed()
+    expect(picture).to_have_js_property("naturalWidth", 400)
     page.get_by_label("What was found").select_option(label="seats sinking, exhaust")
     page.get_by_label("In words").fill("head is off")
     page.get_by_role("button", name="Close the case").click()

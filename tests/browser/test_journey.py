@@ -73,6 +73,7 @@ def test_ticking_a_complaint_ranks_the_causes_anew(watched, server):
     page.goto(f"{server.address}/engines/resurfacer-1/cases/c1")
     held_open = page.get_by_role("button", name=re.compile("held open, face still good, 3E"))
     before = held_open.inner_text()
+    page.get_by_label("Find what was seen or heard").fill("moves far")
     group = page.get_by_role("group", name="rocker moves far when waggled")
     group.get_by_role("radio", name="not asked").focus()
     page.keyboard.press("ArrowLeft")
