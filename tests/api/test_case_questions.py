@@ -1,5 +1,7 @@
 """What would a finding change, what contradicts what, and what is building up without any complaint."""
 
+from unittest import mock
+
 import pytest
 
 CASE = "/api/engines/resurfacer-1/cases/c1"
@@ -23,9 +25,11 @@ def test_what_is_only_supposed_is_weighed_as_if_noted_and_not_kept(client):
     assert probability(supposed, *held) > probability(was, *held) + 0.2
     assert client.get(CASE).json() == before
     client.put(CASE + "/findings/waggle-dead", json={k: v for k, v in dead.items() if k != "id"})
-    assert client.get(CASE + "/diagnosis").json() == supposed
+    # The next test follows from what is noted alone.
+    assert client.get(CASE + "/diagnosis").json() == {**supposed, "next_tests": mock.ANY}
+    assert supposed["next_tests"] == []
     # And not asked again takes it out of the picture.
-    assert suppose(client, {**dead, "state": "unknown"}).json() == was
+    assert suppose(client, {**dead, "state": "unknown"}).json() == {**was, "next_tests": []}
 
 
 @pytest.mark.parametrize(

@@ -4,12 +4,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from pronostico.core.analysis import analyse
-from pronostico.core.cause_network import Network
+from pronostico.core.cause_network import Network, States
 from pronostico.core.causes import valves_at
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.diagnosis import ranked
 from pronostico.core.learning import Learned, nothing_learned
-from pronostico.core.next_tests import next_tests
+from pronostico.core.next_tests import NextTest, next_tests
 from pronostico.core.price import DEFAULT_ACCESS_MINUTES
 from pronostico.knowledge import load_knowledge, load_tests
 from pronostico.record.conversion import engine_from, visits_from
@@ -127,6 +127,19 @@ def building_up(record: Record, constants: Constants = DEFAULT) -> BuildingUp:
     return BuildingUp(causes, states.any_of(faults))
 
 
+def _next_tests(
+    record: Record, case: CaseModel | None, network: Network, states: States
+) -> tuple[NextTest, ...]:
+    access = record.engine.access_minutes
+    return next_tests(
+        network,
+        states,
+        load_tests(),
+        cover_is_off=_cover_is_off(record, case),
+        access_minutes=DEFAULT_ACCESS_MINUTES if access is None else access,
+    )
+
+
 def diagnose_record(
     record: Record,
     *,
@@ -139,7 +152,8 @@ def diagnose_record(
 
     Args:
         learned: the knowledge as the shop's closed cases make it; None: as it is stated.
-        supposed: findings as if they were noted in the case, in place of what is noted there.
+        supposed: findings as if they were noted in the case, in place of what is noted there; then no next
+            test is told.
 
     Raises:
         NotThere: the record has no case of that id.
@@ -155,15 +169,9 @@ def diagnose_record(
     evidence = case_evidence(record, case, constants)
     network = Network(engine, knowledge, evidence.weighed)
     states = network.weigh()
-    access = record.engine.access_minutes
-    tests = next_tests(
-        network,
-        states,
-        load_tests(),
-        cover_is_off=_cover_is_off(record, case),
-        access_minutes=DEFAULT_ACCESS_MINUTES if access is None else access,
-    )
     diagnosis = ranked(network, states)
+    # What is only tried out is answered while somebody waits: the next test follows from what is noted.
+    tests = () if supposed else _next_tests(record, case, network, states)
     return diagnosis_out(
         None if case is None else case.id,
         diagnosis,

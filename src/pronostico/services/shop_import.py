@@ -1,7 +1,9 @@
 """Taking a shop's file in: read with care, held against the shop, and stored as a whole or not at all."""
 
 import hashlib
+import lzma
 import zipfile
+import zlib
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from datetime import date, datetime
@@ -46,6 +48,8 @@ from pronostico.store.shop import put_shop_data, shop_data
 
 Model = TypeVar("Model", bound=RecordModel)
 State = Literal["new", "changed", "same", "refused"]
+# What unpacking a damaged or strangely packed file may raise.
+_DAMAGED = (zipfile.BadZipFile, zlib.error, lzma.LZMAError, OSError, EOFError, NotImplementedError)
 _MOST_FILES = 200_000
 _LARGEST_TEXT, _LARGEST_WHOLE = 40_000_000, 8_000_000_000  # bytes, unpacked
 
@@ -155,13 +159,8 @@ class ShopArchive:
         try:
             with self._archive.open(name) as file:
                 content = file.read(most + 1)
-        except (zipfile.BadZipFile, OSError, EOFError, NotImplementedError, RuntimeError) as error:
+        except _DAMAGED as error:
             raise _refused(f"'{name}' is damaged") from error
-        except Exception as error:
-            # Broken streams of packed data are told by whatever unpacks them.
-            if type(error).__module__ in ("zlib", "lzma"):
-                raise _refused(f"'{name}' is damaged") from error
-            raise
         if len(content) > most:
             raise _refused(f"'{name}' is larger than {most // 1_000_000} MB")
         return content
