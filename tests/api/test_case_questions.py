@@ -103,9 +103,14 @@ def test_a_sound_engine_is_not_cried_over_and_one_without_visits_says_nothing(cl
 def test_shims_that_make_up_for_sinking_are_counted_in_intervals(client):
     record = client.get("/api/engines/snowmobile/record").json()
     series = record["engine"]["shim_series"]
-    for coming in client.get("/api/engines/snowmobile/outlook").json()["coming"]:
-        for valve in coming["valves"]:
-            left = valve["shim_intervals_left"]
-            if left is not None and valve["drift_mm_per_interval"] < 0:
-                most = (series["to_mm"] - series["from_mm"]) / -valve["drift_mm_per_interval"]
-                assert 0.0 <= left <= most
+    coming = client.get("/api/engines/snowmobile/outlook").json()["coming"]
+    closing = [
+        valve
+        for one in coming
+        for valve in one["valves"]
+        if valve["shim_intervals_left"] is not None and valve["drift_mm_per_interval"] < 0
+    ]
+    assert closing
+    for valve in closing:
+        most = (series["to_mm"] - series["from_mm"]) / -valve["drift_mm_per_interval"]
+        assert 0.0 <= valve["shim_intervals_left"] <= most
