@@ -27,6 +27,7 @@ ROOT = Path(__file__).parents[2]
 
 # A zip is bytes like any others.
 schemathesis.serializer.alias("application/zip", "application/octet-stream")
+schemathesis.serializer.alias("text/csv", "application/octet-stream")
 
 # Made on import: the routes have to be known when the tests are collected.
 _FOLDER = tempfile.TemporaryDirectory(prefix="pronostico-contract-")
@@ -52,6 +53,8 @@ WEIGHED = {
     # Any bytes fit the description of a zip.
     ("POST", "/api/shop-file"),
     ("POST", "/api/shop-file/preview"),
+    ("POST", "/api/engines/{engine_id}/readings-sheet"),
+    ("POST", "/api/engines/{engine_id}/readings-sheet/preview"),
 }
 
 

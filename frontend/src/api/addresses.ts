@@ -12,9 +12,25 @@ export function driftAddress(engineId: string, valve?: string): string {
   return valve === undefined ? sheet : `${sheet}/${step(valve)}`
 }
 
+export const TABLES = ['visits', 'readings', 'drift', 'cases'] as const
+
 /** Where the server hands out a table of an engine as CSV. */
-export function tableAddress(engineId: string, table: 'drift' | 'readings'): string {
+export function tableAddress(engineId: string, table: (typeof TABLES)[number]): string {
   return `/api${engineAddress(engineId)}/${table}.csv`
+}
+
+/** All tables of an engine in one zip, with their descriptor. */
+export function packageAddress(engineId: string): string {
+  return `/api${engineAddress(engineId)}/tables.zip`
+}
+
+export function exampleSheetAddress(engineId: string): string {
+  return `/api${engineAddress(engineId)}/readings-sheet/example.csv`
+}
+
+/** The page of an engine's tables, out and in. */
+export function tablesAddress(engineId: string): string {
+  return `${engineAddress(engineId)}/tables`
 }
 
 export function photographAddress(engineId: string, caseId: string, entryId: string): string {

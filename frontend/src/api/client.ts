@@ -1,5 +1,5 @@
 import createClient from 'openapi-fetch'
-import type { components, paths } from './schema'
+import type { components, operations, paths } from './schema'
 
 type Schemas = components['schemas']
 export type Lane = Schemas['LaneOut']
@@ -65,6 +65,9 @@ export type CylinderTest = Schemas['CylinderTestOut']
 export type CylinderTestIn = Omit<Schemas['CylinderTestIn'], 'confirmed'> & { confirmed?: string[] }
 export type Outlook = Schemas['OutlookOut']
 export type ShopImport = Schemas['ImportOut']
+export type SheetSeen = Schemas['ReadingsOut']
+export type SheetRole = NonNullable<SheetSeen['columns'][number]['role']>
+export type SheetChoices = NonNullable<operations['post_readings_preview']['parameters']['query']>
 export type LessonsDocument = Schemas['LessonsDocument']
 export type JobCard = Schemas['JobCardOut']
 export type Torque = Schemas['Torque']

@@ -152,46 +152,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/engines/{engine_id}/drift.csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Drift Table
-         * @description What the clearances are doing, one line a valve.
-         */
-        get: operations["get_drift_table"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/engines/{engine_id}/readings.csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Readings Table
-         * @description What was read and set, one line a valve, visit and phase.
-         */
-        get: operations["get_readings_table"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/engines/{engine_id}/truth": {
         parameters: {
             query?: never;
@@ -306,6 +266,106 @@ export interface paths {
          * @description Take a record in as a new engine.
          */
         post: operations["post_record"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/{table}.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Table
+         * @description One table of an engine: visits, readings, drift or cases.
+         */
+        get: operations["get_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/tables.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Tables
+         * @description Every table of an engine with its data package descriptor.
+         */
+        get: operations["get_tables"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/readings-sheet/example.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Readings Example
+         * @description A spreadsheet of readings to start from: a line for each valve.
+         */
+        get: operations["get_readings_example"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/readings-sheet/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Readings Preview
+         * @description What a spreadsheet would bring: columns, faults by row, visits; nothing is stored.
+         */
+        post: operations["post_readings_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/readings-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Readings
+         * @description Take the readings of a spreadsheet in: all of them, or none.
+         */
+        post: operations["post_readings"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1806,6 +1866,20 @@ export interface components {
             was: components["schemas"]["SettingChoice"];
         };
         /**
+         * ColumnOut
+         * @description A column of the sheet: its head, what it is taken for, and the first thing in it.
+         */
+        ColumnOut: {
+            /** Index */
+            index: number;
+            /** Head */
+            head: string;
+            /** Role */
+            role: ("valve" | "cylinder" | "side" | "date" | "usage" | "visit" | "phase" | "went" | "refused" | "felt" | "clearance" | "temperature" | "engine") | null;
+            /** Example */
+            example: string;
+        };
+        /**
          * ComingOut
          * @description A cause that is building up, and the valves that it is told from.
          */
@@ -2062,6 +2136,21 @@ export interface components {
             reason: string | null;
             /** Lock Ups */
             lock_ups: components["schemas"]["LockUpOut"][];
+        };
+        /**
+         * DoubtOut
+         * @description What has to be chosen before rows can be read.
+         */
+        DoubtOut: {
+            /**
+             * Setting
+             * @enum {string}
+             */
+            setting: "unit" | "dates";
+            /** Message */
+            message: string;
+            /** Suggestion */
+            suggestion: string | null;
         };
         /**
          * DoubtedOut
@@ -3553,6 +3642,60 @@ export interface components {
             was: components["schemas"]["Proved"] | null;
         };
         /**
+         * ReadingsOut
+         * @description What a spreadsheet would bring, or has brought.
+         *
+         *     `missing`: what has to be among the columns. `fault_count` counts all, `faults` shows the first of them.
+         */
+        ReadingsOut: {
+            /**
+             * Encoding
+             * @enum {string}
+             */
+            encoding: "utf-8" | "utf-16" | "windows-1252";
+            /** Not Utf 8 */
+            not_utf_8: number | null;
+            /**
+             * Delimiter
+             * @enum {string}
+             */
+            delimiter: "comma" | "semicolon" | "tab" | "bar";
+            /** Decimal Comma */
+            decimal_comma: boolean;
+            /** Unit */
+            unit: ("mm" | "thou" | "inch" | "by-size") | null;
+            /** Dates */
+            dates: ("day-first" | "month-first") | null;
+            /** Columns */
+            columns: components["schemas"]["ColumnOut"][];
+            /** Missing */
+            missing: string[];
+            /** Doubts */
+            doubts: components["schemas"]["DoubtOut"][];
+            /** Rows */
+            rows: number;
+            /** Rows Good */
+            rows_good: number;
+            /** Rows Empty */
+            rows_empty: number;
+            /** Rows Of Other Engines */
+            rows_of_other_engines: number;
+            /** Readings New */
+            readings_new: number;
+            /** Readings Same */
+            readings_same: number;
+            /** Visits */
+            visits: components["schemas"]["VisitChangeOut"][];
+            /** Visit Count */
+            visit_count: number;
+            /** Sample */
+            sample: components["schemas"]["RowOut"][];
+            /** Faults */
+            faults: components["schemas"]["RowFaultOut"][];
+            /** Fault Count */
+            fault_count: number;
+        };
+        /**
          * Recheck
          * @description When to look again, as a running total, and why.
          */
@@ -3627,6 +3770,42 @@ export interface components {
             risk: number;
             /** Usage */
             usage: number | null;
+        };
+        /**
+         * RowFaultOut
+         * @description Why a row cannot be taken.
+         */
+        RowFaultOut: {
+            /** Line */
+            line: number;
+            /** Column */
+            column: string;
+            /** Message */
+            message: string;
+        };
+        /**
+         * RowOut
+         * @description A row as it was understood; thicknesses in mm.
+         */
+        RowOut: {
+            /** Line */
+            line: number;
+            /** Valve */
+            valve: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "found" | "left";
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Usage */
+            usage: number;
+            /** Answers */
+            answers: components["schemas"]["TryModel"][];
         };
         /**
          * SaidOut
@@ -4301,6 +4480,20 @@ export interface components {
             entered?: string | null;
         };
         /**
+         * TryModel
+         * @description One blade, or a stack, and what was felt.
+         */
+        TryModel: {
+            entered?: components["schemas"]["JsonValue"] | null;
+            /** Blades Mm */
+            blades_mm: number[];
+            /**
+             * Felt
+             * @enum {string}
+             */
+            felt: "no-go" | "drag" | "free" | "go";
+        };
+        /**
          * ValveAtOut
          * @description A valve and how likely it is out.
          */
@@ -4393,6 +4586,28 @@ export interface components {
             was: components["schemas"]["VisitFieldsIn"];
             /** Confirmed */
             confirmed?: string[];
+        };
+        /**
+         * VisitChangeOut
+         * @description What would become of one visit.
+         */
+        VisitChangeOut: {
+            /** Id */
+            id: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Usage */
+            usage: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "new" | "added to" | "same";
+            /** Readings */
+            readings: number;
         };
         /**
          * VisitFieldsIn
@@ -5163,130 +5378,6 @@ export interface operations {
             };
         };
     };
-    get_drift_table: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                engine_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/csv": string;
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    get_readings_table: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                engine_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/csv": string;
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     get_truth: {
         parameters: {
             query?: never;
@@ -5624,6 +5715,338 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EngineOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                table: "visits" | "readings" | "drift" | "cases";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_tables: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_readings_example: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_readings_preview: {
+        parameters: {
+            query?: {
+                unit?: ("mm" | "thou" | "inch" | "by-size") | null;
+                dates?: ("day-first" | "month-first") | null;
+                encoding?: ("utf-8" | "utf-16" | "windows-1252") | null;
+                delimiter?: ("comma" | "semicolon" | "tab" | "bar") | null;
+                column?: string[];
+            };
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_readings: {
+        parameters: {
+            query?: {
+                leave_out_faulty?: boolean;
+                unit?: ("mm" | "thou" | "inch" | "by-size") | null;
+                dates?: ("day-first" | "month-first") | null;
+                encoding?: ("utf-8" | "utf-16" | "windows-1252") | null;
+                delimiter?: ("comma" | "semicolon" | "tab" | "bar") | null;
+                column?: string[];
+            };
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingsOut"];
                 };
             };
             /** @description Bad Request */

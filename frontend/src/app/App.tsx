@@ -71,6 +71,10 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('@/engine/EngineFormPage')).EngineDataPage }),
       },
       {
+        path: '/engines/:engineId/tables',
+        lazy: async () => ({ Component: (await import('@/tables/TablesPage')).TablesPage }),
+      },
+      {
         path: '/engines/:engineId/drift',
         lazy: async () => ({ Component: (await import('@/drift/DriftSheetPage')).DriftSheetPage }),
       },

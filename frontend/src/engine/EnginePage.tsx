@@ -6,6 +6,7 @@ import {
   engineDataAddress,
   measureAddress,
   sheetAddress,
+  tablesAddress,
   valveAddress,
 } from '@/api/addresses'
 import type { Analysis, EngineDetail } from '@/api/client'
@@ -84,6 +85,9 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
           </Link>
           <Link to={sheetAddress(engine.id)} className={buttonClass('quiet')}>
             Blank sheet
+          </Link>
+          <Link to={tablesAddress(engine.id)} className={buttonClass('quiet')}>
+            Tables
           </Link>
           {last && (
             <Link to={measureAddress(engine.id, last.visit)} className={buttonClass()}>

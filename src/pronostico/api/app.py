@@ -20,6 +20,7 @@ from pronostico.api import (
     shim_box,
     shop,
     shop_file,
+    tables,
     tested,
     visits,
 )
@@ -56,6 +57,7 @@ def create_app(database: Database, static: Path) -> FastAPI:
     api = APIRouter(prefix="/api", responses=dict.fromkeys((400, 404, 409, 422), problem))
     for router in (
         engines.router,
+        tables.router,
         describing.router,
         visits.router,
         tested.router,

@@ -1,7 +1,7 @@
 """Engines and their records."""
 
 from dataclasses import asdict
-from typing import Annotated, Any
+from typing import Annotated
 from urllib.parse import quote
 
 from fastapi import APIRouter, Query, Response
@@ -28,7 +28,6 @@ from pronostico.services.meter import note_meter_change, take_back_meter_change
 from pronostico.services.outlook import OutlookOut, outlook
 from pronostico.services.pricing import price_of
 from pronostico.services.results import result_of
-from pronostico.services.tables import drift_table, readings_table
 from pronostico.services.truth import TruthOut, truth_of
 from pronostico.services.what_if import WhatIfOut, what_if
 
@@ -109,31 +108,6 @@ def get_drift(engine_id: str, database: DatabaseDep) -> Response:
     """The same with what the drift model says: all valves together, what is ahead, when to look again."""
     # Kept as the text that it leaves as.
     return Response(result_of(database, engine_id).report, media_type="application/json")
-
-
-def _csv(text: str, name: str) -> Response:
-    return Response(
-        text,
-        media_type="text/csv; charset=utf-8",
-        headers={"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}.csv"},
-    )
-
-
-_CSV: dict[int | str, dict[str, Any]] = {200: {"content": {"text/csv": {"schema": {"type": "string"}}}}}
-
-
-@router.get("/engines/{engine_id}/drift.csv", response_class=Response, responses=_CSV)
-def get_drift_table(engine_id: str, database: DatabaseDep) -> Response:
-    """What the clearances are doing, one line a valve."""
-    report = AnalysisOut.model_validate_json(result_of(database, engine_id).report)
-    return _csv(drift_table(report), f"{engine_id}.drift")
-
-
-@router.get("/engines/{engine_id}/readings.csv", response_class=Response, responses=_CSV)
-def get_readings_table(engine_id: str, database: DatabaseDep) -> Response:
-    """What was read and set, one line a valve, visit and phase."""
-    report = AnalysisOut.model_validate_json(result_of(database, engine_id).report)
-    return _csv(readings_table(report), f"{engine_id}.readings")
 
 
 @router.get("/engines/{engine_id}/truth")

@@ -277,11 +277,7 @@ def _store_engine(session: Session, one: _Engine, now: datetime) -> None:
         records.add_record(session, one.record.model_copy(update={"shim_box": None}), now=now)
     else:
         records.put_engine(session, engine)
-        for visit in one.visits:
-            position = records.position_for(session, engine.id, visit)
-            records.make_room(session, engine.id, position)
-            records.add_visit(session, engine.id, visit, position=position, now=now)
-            session.flush()
+        records.add_visits(session, engine.id, one.visits, now=now)
         for case in one.cases:
             records.add_case(session, engine.id, case)
     session.flush()

@@ -1,7 +1,7 @@
 """Records into the tables and out of them; the two ways are each other's inverse."""
 
 import json
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 from typing import Any
 from uuid import uuid4
@@ -185,6 +185,31 @@ def add_visit(session: Session, engine_id: str, visit: VisitModel, *, position: 
         ],
     )
     session.add(row)
+
+
+def add_visits(session: Session, engine_id: str, visits: Sequence[VisitModel], *, now: datetime) -> None:
+    """Visits among those of an engine, each after all that are not later; all places are dealt out at once.
+
+    What the session held before is let go of.
+    """
+    known = select(VisitRow.pk, VisitRow.usage, VisitRow.day).where(VisitRow.engine_id == engine_id)
+    there = [
+        ((usage, day), pk, None) for pk, usage, day in session.execute(known.order_by(VisitRow.position))
+    ]
+    new = [((visit.usage, visit.date), None, visit) for visit in visits]
+    # Sorting keeps the order of equals: those that are there stay before those that come.
+    merged = sorted([*there, *new], key=lambda one: one[0])
+    moved = [{"pk": pk, "position": at} for at, (_, pk, _) in enumerate(merged) if pk is not None]
+    if moved:
+        session.execute(update(VisitRow), moved)
+    for at, (_, _, visit) in enumerate(merged):
+        if visit is not None:
+            add_visit(session, engine_id, visit, position=at, now=now)
+        if at % 500 == 499:
+            # A sheet of many years never stands in memory as rows.
+            session.flush()
+            session.expunge_all()
+    session.flush()
 
 
 def add_case(session: Session, engine_id: str, case: CaseModel) -> None:

@@ -1,0 +1,111 @@
+import type { SheetSeen } from '@/api/client'
+import { Button } from '@/design/Button'
+import type { Chosen } from './queries'
+
+const UNITS = { mm: 'mm', thou: 'thou', inch: 'inches', 'by-size': 'each by its size' } as const
+const DATES = { 'day-first': 'day first (31/01)', 'month-first': 'month first (01/31)' } as const
+const ENCODINGS = { 'utf-8': 'UTF-8', 'utf-16': 'UTF-16', 'windows-1252': 'Windows-1252' } as const
+const DELIMITERS = {
+  comma: 'comma',
+  semicolon: 'semicolon',
+  tab: 'tab',
+  bar: 'upright bar',
+} as const
+
+function Choice<Value extends string>({
+  label,
+  words,
+  value,
+  onChoose,
+}: {
+  label: string
+  words: Record<Value, string>
+  value: Value | null
+  onChoose: (value: Value) => void
+}) {
+  return (
+    <label className="flex flex-col text-sm text-ink-soft">
+      {label}
+      <select
+        value={value ?? ''}
+        onChange={(event) => onChoose(event.target.value as Value)}
+        className={`min-h-11 rounded-card border bg-sheet px-2 text-base text-ink ${value === null ? 'border-loose' : 'border-rule-strong'}`}
+      >
+        {value === null && <option value="">not told: choose</option>}
+        {(Object.keys(words) as Value[]).map((one) => (
+          <option key={one} value={one}>
+            {words[one]}
+          </option>
+        ))}
+      </select>
+    </label>
+  )
+}
+
+/** How the sheet is written, as found out or as chosen; what cannot be told is asked. */
+export function SheetSettings({
+  seen,
+  onChoose,
+}: {
+  seen: SheetSeen
+  onChoose: (change: Chosen) => void
+}) {
+  const take = (setting: 'unit' | 'dates', value: string) => onChoose({ [setting]: value })
+  const words: Record<string, string> = { ...UNITS, ...DATES }
+  return (
+    <>
+      <div className="flex flex-wrap gap-4">
+        <Choice
+          label="figures without a unit are"
+          words={UNITS}
+          value={seen.unit}
+          onChoose={(unit) => onChoose({ unit })}
+        />
+        <Choice
+          label="days are written"
+          words={DATES}
+          value={seen.dates}
+          onChoose={(dates) => onChoose({ dates })}
+        />
+        <Choice
+          label="columns parted by"
+          words={DELIMITERS}
+          value={seen.delimiter}
+          onChoose={(delimiter) => onChoose({ delimiter })}
+        />
+        <Choice
+          label="written in"
+          words={ENCODINGS}
+          value={seen.encoding}
+          onChoose={(encoding) => onChoose({ encoding })}
+        />
+        <p className="flex flex-col text-sm text-ink-soft">
+          decimals have
+          <span className="flex min-h-11 items-center text-base text-ink">
+            a {seen.decimal_comma ? 'comma' : 'point'}
+          </span>
+        </p>
+      </div>
+      {seen.not_utf_8 !== null && (
+        <p className="text-sm text-loose">
+          Line {seen.not_utf_8} is not UTF-8, so the sheet is read as {ENCODINGS[seen.encoding]};
+          choose otherwise if letters come out wrong.
+        </p>
+      )}
+      {seen.doubts.map((doubt) => (
+        <div
+          key={doubt.setting}
+          role="alert"
+          className="flex flex-wrap items-center gap-3 rounded-card border-2 border-loose p-3"
+        >
+          <p className="grow">{doubt.message}.</p>
+          {doubt.suggestion !== null && (
+            <Button onClick={() => take(doubt.setting, doubt.suggestion ?? '')}>
+              Take {words[doubt.suggestion]}
+            </Button>
+          )}
+        </div>
+      ))}
+    </>
+  )
+}

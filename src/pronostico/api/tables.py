@@ -1,0 +1,114 @@
+"""An engine's tables: out as CSV one by one or all in a zip with their descriptor; readings in."""
+
+from typing import Annotated, Any, Literal
+from urllib.parse import quote
+
+from fastapi import APIRouter, Depends, Query, Response
+from pydantic import Field
+
+from pronostico.api.deps import DatabaseDep, NowDep, RawBody, SessionDep, TodayDep, WriteSessionDep
+from pronostico.services.analysis_report import AnalysisOut
+from pronostico.services.data_package import TABLES, package, table_text
+from pronostico.services.engines import engine_record
+from pronostico.services.results import result_of
+from pronostico.services.spreadsheet.cells import DateOrder, Unit
+from pronostico.services.spreadsheet.columns import ROLES
+from pronostico.services.spreadsheet.readings import (
+    ReadingsOut,
+    example_sheet,
+    look_at_readings,
+    take_in_readings,
+)
+from pronostico.services.spreadsheet.sheet import Delimiter, Encoding
+from pronostico.services.spreadsheet.understood import Choices
+
+router = APIRouter(prefix="/engines/{engine_id}", tags=["tables"])
+_CSV: dict[int | str, dict[str, Any]] = {200: {"content": {"text/csv": {"schema": {"type": "string"}}}}}
+_ZIP: dict[int | str, dict[str, Any]] = {
+    200: {"content": {"application/zip": {"schema": {"type": "string", "format": "binary"}}}}
+}
+# A role and the number of its column, counted from nought.
+ChosenColumn = Annotated[str, Field(pattern=rf"^({'|'.join(ROLES)}):(0|[1-9][0-9]{{0,2}})$")]
+TableName = Literal["visits", "readings", "drift", "cases"]
+
+
+def attachment(name: str) -> dict[str, str]:
+    """The header that has a browser keep an answer as a file; the name as RFC 5987 has it."""
+    return {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}"}
+
+
+@router.get("/{table}.csv", response_class=Response, responses=_CSV)
+def get_table(engine_id: str, table: TableName, database: DatabaseDep) -> Response:
+    """One table of an engine: visits, readings, drift or cases."""
+    report = AnalysisOut.model_validate_json(result_of(database, engine_id).report)
+    with database.reading() as session:
+        text = table_text(TABLES[table], engine_record(session, engine_id), report)
+    return Response(
+        text, media_type="text/csv; charset=utf-8", headers=attachment(f"{engine_id}.{table}.csv")
+    )
+
+
+@router.get("/tables.zip", response_class=Response, responses=_ZIP)
+def get_tables(engine_id: str, database: DatabaseDep, now: NowDep) -> Response:
+    """Every table of an engine with its data package descriptor."""
+    report = AnalysisOut.model_validate_json(result_of(database, engine_id).report)
+    with database.reading() as session:
+        content = package(engine_record(session, engine_id), report, now=now)
+    return Response(content, media_type="application/zip", headers=attachment(f"{engine_id}.tables.zip"))
+
+
+@router.get("/readings-sheet/example.csv", response_class=Response, responses=_CSV)
+def get_readings_example(engine_id: str, session: SessionDep, today: TodayDep) -> Response:
+    """A spreadsheet of readings to start from: a line for each valve."""
+    return Response(
+        example_sheet(session, engine_id, today=today),
+        media_type="text/csv; charset=utf-8",
+        headers=attachment(f"{engine_id}.example.csv"),
+    )
+
+
+_SHEET: dict[str, Any] = {
+    "requestBody": {
+        "required": True,
+        "content": {"text/csv": {"schema": {"type": "string", "format": "binary"}}},
+    }
+}
+
+
+def _choices(
+    unit: Unit | None = None,
+    dates: DateOrder | None = None,
+    encoding: Encoding | None = None,
+    delimiter: Delimiter | None = None,
+    column: Annotated[list[ChosenColumn], Query(max_length=200)] = [],  # noqa: B006 - FastAPI copies it
+) -> Choices:
+    chosen = [one.split(":") for one in column]
+    columns = {role: int(index) for name, index in chosen for role in ROLES if role == name}
+    return Choices(unit, dates, encoding, delimiter, columns or None)
+
+
+ChoicesDep = Annotated[Choices, Depends(_choices)]
+
+
+@router.post("/readings-sheet/preview", openapi_extra=_SHEET)
+def post_readings_preview(
+    engine_id: str, content: RawBody, choices: ChoicesDep, session: SessionDep, today: TodayDep
+) -> ReadingsOut:
+    """What a spreadsheet would bring: columns, faults by row, visits; nothing is stored."""
+    return look_at_readings(session, engine_id, content, choices, today=today)
+
+
+@router.post("/readings-sheet", openapi_extra=_SHEET)
+def post_readings(
+    engine_id: str,
+    content: RawBody,
+    choices: ChoicesDep,
+    session: WriteSessionDep,
+    today: TodayDep,
+    now: NowDep,
+    leave_out_faulty: bool = False,
+) -> ReadingsOut:
+    """Take the readings of a spreadsheet in: all of them, or none."""
+    return take_in_readings(
+        session, engine_id, content, choices, leave_out_faulty=leave_out_faulty, today=today, now=now
+    )

@@ -1,0 +1,39 @@
+"""An engine's tables on the page: saved, and readings of a spreadsheet brought in after a look."""
+
+import csv
+import io
+from datetime import date, timedelta
+
+from playwright.sync_api import expect
+
+
+def test_a_spreadsheet_is_asked_about_mended_by_choice_and_taken_in(watched, server, tmp_path):
+    page = watched
+    engine = page.request.get(server.address + "/api/engines/resurfacer-1").json()["engine"]
+    bare = {"engine": {**engine, "id": "bare", "name": "Bare"}, "confirmed": []}
+    assert page.request.post(server.address + "/api/engines", data=bare).status == 201
+    page.goto(server.address + "/engines/bare")
+    page.get_by_role("link", name="Tables").click()
+    day = date.today() - timedelta(days=400)
+    sheet = tmp_path / "shed.csv"
+    rows = ["1E;250;0,25;0,28", "1I;250;6;7", "2E;250;0,28;0,25"]
+    lines = [f"{row.split(';')[0]};{day};{';'.join(row.split(';')[1:])}" for row in rows]
+    sheet.write_text("\n".join(["spot;day;hours;went;did not go", *lines]))
+    page.get_by_label("A spreadsheet").set_input_files(sheet)
+    expect(page.get_by_role("alert").filter(has_text="No column says")).to_contain_text("which valve")
+    page.get_by_label("Column spot is").select_option("valve")
+    page.get_by_role("button", name="Take each by its size").click()
+    faults = page.get_by_role("region", name="Rows with faults")
+    expect(faults).to_contain_text("0,28 went although 0,25 did not")
+    expect(page.get_by_role("region", name="Visits that it would bring")).to_contain_text("2 new readings")
+    take = page.get_by_role("button", name="Take in 2 readings")
+    expect(take).to_be_disabled()
+    page.get_by_label("leave out the rows with faults: 1").check()
+    take.click()
+    expect(page.get_by_text("Taken in. Readings: 2, visits: 1")).to_be_visible()
+    with page.expect_download() as saving:
+        page.get_by_role("link", name="readings.csv").click()
+    saved = tmp_path / "readings.csv"
+    saving.value.save_as(saved)
+    kept = {row["valve"]: row for row in csv.DictReader(io.StringIO(saved.read_text()))}
+    assert set(kept) == {"1E", "1I"} and kept["1I"]["went_mm"] == "0.1524"
