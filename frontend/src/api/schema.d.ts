@@ -740,6 +740,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/visits/{visit_id}/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Instruments
+         * @description The instruments for an engine, and the traces that were taken at a visit.
+         */
+        get: operations["get_instruments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/instruments/{kind}/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Trace
+         * @description A simulated instrument on the engine at hand, sample by sample.
+         */
+        get: operations["get_trace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/instruments/{kind}/replay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Replay
+         * @description A recorded trace, read and checked; nothing is stored.
+         */
+        post: operations["post_replay"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/instruments/traces/{trace_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Trace
+         * @description Keep a trace; with `taken` its figures go into the record under the instrument's name and time.
+         */
+        put: operations["put_trace"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/findings": {
         parameters: {
             query?: never;
@@ -1858,6 +1938,18 @@ export interface components {
             now: ("tight" | "in" | "loose") | null;
         };
         /**
+         * ChannelOut
+         * @description One thing that an instrument shows.
+         */
+        ChannelOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * ChoiceIn
          * @description The choice, and the one that the page showed before.
          */
@@ -2781,6 +2873,37 @@ export interface components {
             knowledge_not_taken: string[];
             /** Faults */
             faults: string[];
+        };
+        /**
+         * InstrumentOut
+         * @description A kind of instrument: how it is held, what it is held to, and its caution.
+         */
+        InstrumentOut: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "dial-clearance" | "dial-lift" | "compression" | "leakdown" | "reader" | "thermometer";
+            /** Label */
+            label: string;
+            /** How */
+            how: string;
+            /** Held To */
+            held_to: string;
+            /** Caution */
+            caution: string;
+            /** Channels */
+            channels: components["schemas"]["ChannelOut"][];
+        };
+        /**
+         * InstrumentsOut
+         * @description The instruments for an engine, and the traces that were taken at a visit.
+         */
+        InstrumentsOut: {
+            /** Kinds */
+            kinds: components["schemas"]["InstrumentOut"][];
+            /** Traces */
+            traces: components["schemas"]["TraceOut"][];
         };
         /**
          * JobCardOut
@@ -3742,6 +3865,16 @@ export interface components {
             total: number;
         };
         /**
+         * ReplayOut
+         * @description A recorded trace; `stopped`: why it ends half-way, null where it is whole.
+         */
+        ReplayOut: {
+            /** Samples */
+            samples: (number | null)[][];
+            /** Stopped */
+            stopped: string | null;
+        };
+        /**
          * RestsOnOut
          * @description What the figures of a valve rest on.
          *
@@ -4429,6 +4562,90 @@ export interface components {
             stages?: number[] | null;
             /** Sequence */
             sequence?: string | null;
+        };
+        /**
+         * TraceIn
+         * @description A trace as it came: what it was held to, its samples (seconds, then each channel), how it ended.
+         */
+        TraceIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "dial-clearance" | "dial-lift" | "compression" | "leakdown" | "reader" | "thermometer";
+            /** Instrument */
+            instrument: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Valve */
+            valve?: string | null;
+            /** Cylinder */
+            cylinder?: number | null;
+            /**
+             * Oiled
+             * @default false
+             */
+            oiled: boolean;
+            /**
+             * Phase
+             * @default found
+             * @enum {string}
+             */
+            phase: "found" | "left";
+            /** Heard */
+            heard?: string[];
+            /** Channels */
+            channels: string[];
+            /** Samples */
+            samples: (number | null)[][];
+            /**
+             * Ended
+             * @enum {string}
+             */
+            ended: "whole" | "stopped" | "lost";
+            /**
+             * Taken
+             * @default false
+             */
+            taken: boolean;
+        };
+        /**
+         * TraceOut
+         * @description A trace that is kept: what it comes to, and why it is not enough (null: it is).
+         */
+        TraceOut: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "dial-clearance" | "dial-lift" | "compression" | "leakdown" | "reader" | "thermometer";
+            /** Instrument */
+            instrument: string;
+            /** At */
+            at: string;
+            /** Valve */
+            valve: string | null;
+            /** Cylinder */
+            cylinder: number | null;
+            /** Oiled */
+            oiled: boolean;
+            /** Ended */
+            ended: string;
+            /** Taken */
+            taken: boolean;
+            /** Heard */
+            heard: string[];
+            /** Samples */
+            samples: (number | null)[][];
+            /** Figures */
+            figures: string[];
+            /** Doubt */
+            doubt: string | null;
         };
         /**
          * TrueClearanceOut
@@ -7368,6 +7585,274 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TestedOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_instruments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_trace: {
+        parameters: {
+            query?: {
+                speed?: number;
+                valve?: string | null;
+                cylinder?: number | null;
+                oiled?: boolean;
+                trouble?: "none" | "drops" | "lead-off" | "lost";
+            };
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                kind: "dial-clearance" | "dial-lift" | "compression" | "leakdown" | "reader" | "thermometer";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": unknown;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "text/event-stream": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "text/event-stream": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "text/event-stream": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "text/event-stream": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_replay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                kind: "dial-clearance" | "dial-lift" | "compression" | "leakdown" | "reader" | "thermometer";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplayOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_trace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                trace_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TraceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentsOut"];
                 };
             };
             /** @description Bad Request */

@@ -53,7 +53,12 @@ class CrankOut(ReportModel):
     lobe_position: str | None
 
 
-def _firing(engine: EngineModel) -> Firing:
+def firing_of(engine: EngineModel) -> Firing:
+    """When each cylinder fires.
+
+    Raises:
+        ImpossibleValue: several cylinders and no order is noted, or it cannot be.
+    """
     order = engine.firing_order
     if order is None:
         cylinders = sorted({valve.cylinder for valve in engine.valves})
@@ -66,13 +71,14 @@ def _firing(engine: EngineModel) -> Firing:
 def _firing_out(engine: EngineModel) -> list[FiringOut]:
     """The firing angles; none where the order is not known, which a manual's own table does without."""
     try:
-        angles = _firing(engine).angle_deg
+        angles = firing_of(engine).angle_deg
     except ImpossibleValue:
         return []
     return [FiringOut(cylinder=cylinder, crank_deg=angle) for cylinder, angle in sorted(angles.items())]
 
 
-def _events(engine: EngineModel) -> dict[Side, Events]:
+def events_of(engine: EngineModel) -> dict[Side, Events]:
+    """When valves open and close: as the engine's data have it, else as usual."""
     if engine.events_deg is None:
         return DEFAULT_EVENTS
     (opens_in, closes_in), (opens_ex, closes_ex) = engine.events_deg.intake, engine.events_deg.exhaust
@@ -99,7 +105,7 @@ def crank_stations(engine: EngineModel, school: School) -> CrankOut:
             for one in engine.stations
         ]
     else:
-        task = CrankTask(engine_from(engine).valves, _firing(engine), _events(engine))
+        task = CrankTask(engine_from(engine).valves, firing_of(engine), events_of(engine))
         stations = [StationOut.model_validate(station) for station in crank_plan(task, school)]
     angles = [station.crank_deg for station in stations]
     return CrankOut(

@@ -3,12 +3,15 @@
 It travels within the record, in the visit's `entered`, so that it goes wherever the visit goes.
 """
 
+from datetime import datetime
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from pronostico.core.judging import Decision
 from pronostico.core.setting import Policy, Which
+from pronostico.core.visits import Phase
+from pronostico.instruments.kinds import Kind
 from pronostico.record.models import VisitModel
 
 
@@ -71,6 +74,29 @@ class Recheck(BaseModel):
     reason: str = Field(default="", max_length=300)
 
 
+class InstrumentNote(BaseModel):
+    """A trace that an instrument gave: held to what, how it ended, and whether it was taken into the record.
+
+    `samples`: seconds, then a value for each channel; null where nothing came.
+    """
+
+    model_config = ConfigDict(extra="forbid")
+
+    id: str = Field(min_length=1, max_length=80)
+    kind: Kind
+    instrument: str = Field(max_length=120)
+    at: datetime
+    valve: str | None = None
+    cylinder: int | None = None
+    oiled: bool = False
+    phase: Phase = "found"
+    heard: list[str] = []
+    channels: list[str]
+    samples: list[list[float | None]]
+    ended: Literal["whole", "stopped", "lost"]
+    taken: bool = False
+
+
 class VisitNotes(BaseModel):
     """The notes of one visit; what else was typed there (by another program) is kept as it is."""
 
@@ -85,6 +111,7 @@ class VisitNotes(BaseModel):
     outcomes: dict[str, Proved] = {}
     recheck: Recheck | None = None
     minutes: float | None = Field(default=None, ge=0)
+    instruments: list[InstrumentNote] = []
 
 
 def notes_of(visit: VisitModel) -> VisitNotes:

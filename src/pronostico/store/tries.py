@@ -10,7 +10,7 @@ from pronostico.core.visits import Felt, Phase
 from pronostico.record.models import TryModel
 from pronostico.store.records import dump
 from pronostico.store.rows import visit_row
-from pronostico.store.tables import ReadingRow, TryRow, VisitRow
+from pronostico.store.tables import Json, ReadingRow, TryRow, VisitRow
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,6 +115,16 @@ def add_try(
     reading.data = {key: value for key, value in reading.data.items() if key != "skipped"}
     reading.tries.append(TryRow(id=try_id, position=len(reading.tries), data=dump(one), noted_at=now))
     return True
+
+
+def note_instrument(
+    session: Session, engine_id: str, visit_id: str, *, valve: str, phase: Phase, name: str, entered: Json
+) -> None:
+    """Note what read a valve in a phase, and what it showed, at a reading that is there."""
+    visit = visit_row(session, engine_id, visit_id)
+    if visit is not None:
+        reading = _reading_for(visit, valve, phase, 1)
+        reading.data = {**reading.data, "instrument": name, "entered": entered}
 
 
 def take_back_phase(

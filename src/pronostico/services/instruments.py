@@ -1,0 +1,445 @@
+"""Instruments at a visit: traces as they come, replayed from a file, kept, and taken into the record."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from statistics import median
+
+import numpy as np
+from sqlalchemy.orm import Session
+
+from pronostico.core.constants import DEFAULT, Constants
+from pronostico.core.crank import CrankTask
+from pronostico.core.engine import Side
+from pronostico.instruments.figures import TraceFigures, figures_of
+from pronostico.instruments.kinds import KINDS, HeldAt, Kind, channels_of, read, simulated_bench
+from pronostico.instruments.replay import NotATrace, read_trace
+from pronostico.instruments.samples import Channel, Sample, Trouble, troubled
+from pronostico.record.faults import Fault
+from pronostico.record.models import Compression, EngineModel, FindingModel, Leakdown, Number, TryModel
+from pronostico.services.at_hand import condition_at
+from pronostico.services.cranking import events_of, firing_of
+from pronostico.services.engines import engine_record
+from pronostico.services.errors import Refused
+from pronostico.services.findings import note_visit_finding
+from pronostico.services.preparing import visit_of
+from pronostico.services.report_model import ReportModel
+from pronostico.services.visit_notes import InstrumentNote, notes_of, with_notes
+from pronostico.store import tries
+from pronostico.store.visit_data import put_visit_data
+
+_MOST_SAMPLES = 2000
+# A lobe that lifts so much less than the others of its side is low.
+_LOW_LIFT_SHARE = 0.88
+
+
+class ChannelOut(ReportModel):
+    """One thing that an instrument shows."""
+
+    id: str
+    label: str
+    unit: str
+
+
+class InstrumentOut(ReportModel):
+    """A kind of instrument: how it is held, what it is held to, and its caution."""
+
+    id: Kind
+    label: str
+    how: str
+    held_to: str
+    caution: str
+    channels: list[ChannelOut]
+
+
+class TraceOut(ReportModel):
+    """A trace that is kept: what it comes to, and why it is not enough (null: it is)."""
+
+    id: str
+    kind: Kind
+    instrument: str
+    at: str
+    valve: str | None
+    cylinder: int | None
+    oiled: bool
+    ended: str
+    taken: bool
+    heard: list[str]
+    samples: list[list[float | None]]
+    figures: list[str]
+    doubt: str | None
+
+
+class InstrumentsOut(ReportModel):
+    """The instruments for an engine, and the traces that were taken at a visit."""
+
+    kinds: list[InstrumentOut]
+    traces: list[TraceOut]
+
+
+class ReplayOut(ReportModel):
+    """A recorded trace; `stopped`: why it ends half-way, null where it is whole."""
+
+    samples: list[list[float | None]]
+    stopped: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """An instrument being read: its name, its channels, what is heard, and its samples as they come."""
+
+    name: str
+    channels: tuple[Channel, ...]
+    heard: tuple[str, ...]
+    samples: Iterator[Sample]
+
+
+def kinds_out(cylinders: tuple[int, ...]) -> list[InstrumentOut]:
+    """Every kind, with the channels that it has on an engine with those cylinders."""
+    return [
+        InstrumentOut(
+            **{name: getattr(kind, name) for name in ("id", "label", "how", "held_to", "caution")},
+            channels=[ChannelOut.model_validate(one) for one in channels_of(kind.id, cylinders)],
+        )
+        for kind in KINDS.values()
+    ]
+
+
+def cylinders_of(engine: EngineModel) -> tuple[int, ...]:
+    """The cylinders of an engine, ascending."""
+    return tuple(sorted({valve.cylinder for valve in engine.valves}))
+
+
+def check_held(engine: EngineModel, kind: Kind, valve: str | None, cylinder: int | None) -> None:
+    """Whether an instrument can be held to what is named.
+
+    Raises:
+        Refused: nothing is named, or the engine has not got it.
+    """
+    held_to = KINDS[kind].held_to
+    valves = [one.id for one in engine.valves]
+    if held_to == "valve" and valve not in valves:
+        raise Refused([Fault("$.valve", f"must be one of {', '.join(valves)}")])
+    cylinders = cylinders_of(engine)
+    if held_to == "cylinder" and cylinder not in cylinders:
+        raise Refused([Fault("$.cylinder", f"must be one of {', '.join(map(str, cylinders))}")])
+
+
+def _resting_deg(engine: EngineModel, valve: str) -> float:
+    """A crank angle at which a valve's lobe points away."""
+    task = CrankTask((), firing_of(engine), events_of(engine))
+    one = next(each for each in engine.valves if each.id == valve)
+    return task.firing.angle_deg[one.cylinder] + task.events[one.side].middle_of_rest_deg
+
+
+def read_simulated(
+    session: Session,
+    database: Path,
+    engine_id: str,
+    visit_id: str,
+    kind: Kind,
+    *,
+    valve: str | None,
+    cylinder: int | None,
+    oiled: bool,
+    trouble: Trouble,
+    rng: np.random.Generator,
+) -> Reading:
+    """A simulated instrument on the engine at hand.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+        Refused: it cannot be held to what is named.
+        ImpossibleValue: the engine's firing order is not known.
+    """
+    record = engine_record(session, engine_id)
+    visit = visit_of(record, visit_id)
+    check_held(record.engine, kind, valve, cylinder)
+    condition = condition_at(database, record, visit)
+    at_deg = _resting_deg(record.engine, valve) if kind == "dial-clearance" and valve else 0.0
+    bench = simulated_bench(condition, rng)
+    held = HeldAt(valve=valve or "", cylinder=cylinder or 1, oiled=oiled, crank_deg=at_deg)
+    name, samples = read(bench, kind, held)
+    heard = bench.tester.heard(held.cylinder) if kind == "leakdown" else ()
+    channels = channels_of(kind, cylinders_of(record.engine))
+    return Reading(name, channels, heard, troubled(samples, trouble, rng))
+
+
+def replay(session: Session, engine_id: str, kind: Kind, content: bytes) -> ReplayOut:
+    """A recorded trace of an instrument.
+
+    Raises:
+        NotThere: there is no such engine.
+        Refused: the file is no trace of it.
+    """
+    record = engine_record(session, engine_id)
+    try:
+        recorded = read_trace(content, channels_of(kind, cylinders_of(record.engine)))
+    except NotATrace as error:
+        raise Refused([Fault("$", str(error))]) from error
+    return ReplayOut(
+        samples=[[one.at_s, *one.values] for one in recorded.samples[:_MOST_SAMPLES]],
+        stopped=recorded.stopped,
+    )
+
+
+def _samples_of(note: InstrumentNote) -> list[Sample]:
+    return [Sample(row[0] or 0.0, tuple(row[1:])) for row in note.samples]
+
+
+def _figures(engine: EngineModel, note: InstrumentNote, altitude_m: float) -> TraceFigures:
+    channels = channels_of(note.kind, cylinders_of(engine))
+    if not note.samples:
+        return TraceFigures({}, "nothing came of it")
+    return figures_of(note.kind, channels, _samples_of(note), altitude_m=altitude_m)
+
+
+_WORDS = {
+    "clearance_mm": "clearance {:.3f} mm",
+    "lift_mm": "lift {:.2f} mm",
+    "pressure_kpa": "{:.0f} kPa",
+    "lost_percent": "{:.0f} % lost",
+    "idle_per_min": "idles at {:.0f} 1/min",
+    "trim_long_percent": "long-term trim {:+.1f} %",
+    "vacuum_kpa": "vacuum {:.0f} kPa",
+    "head_c": "head {:.1f} \u00b0C",
+    "air_c": "air {:.1f} \u00b0C",
+}
+
+
+def _told(figures: TraceFigures) -> list[str]:
+    return [
+        _WORDS[name].format(value)
+        if name in _WORDS
+        else f"cylinder {name.removeprefix('misfires_')}: {value:.0f} misfires"
+        for name, value in figures.values.items()
+    ]
+
+
+def _trace_out(engine: EngineModel, note: InstrumentNote, altitude_m: float) -> TraceOut:
+    figures = _figures(engine, note, altitude_m)
+    return TraceOut(
+        id=note.id,
+        kind=note.kind,
+        instrument=note.instrument,
+        at=note.at.isoformat(),
+        valve=note.valve,
+        cylinder=note.cylinder,
+        oiled=note.oiled,
+        ended=note.ended,
+        taken=note.taken,
+        heard=note.heard,
+        samples=note.samples,
+        figures=_told(figures),
+        doubt=figures.doubt,
+    )
+
+
+def instruments_at(session: Session, engine_id: str, visit_id: str) -> InstrumentsOut:
+    """The instruments, and the traces that were taken at a visit.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+    """
+    record = engine_record(session, engine_id)
+    visit = visit_of(record, visit_id)
+    return InstrumentsOut(
+        kinds=kinds_out(cylinders_of(record.engine)),
+        traces=[
+            _trace_out(record.engine, note, visit.altitude_m or 0.0) for note in notes_of(visit).instruments
+        ],
+    )
+
+
+def _checked(engine: EngineModel, note: InstrumentNote) -> None:
+    check_held(engine, note.kind, note.valve, note.cylinder)
+    width = 1 + len(channels_of(note.kind, cylinders_of(engine)))
+    if len(note.samples) > _MOST_SAMPLES:
+        raise Refused([Fault("$.samples", f"are {len(note.samples)}; at most {_MOST_SAMPLES}")])
+    for index, row in enumerate(note.samples):
+        if len(row) != width or row[0] is None:
+            raise Refused([Fault(f"$.samples[{index}]", f"must be seconds and {width - 1} values")])
+
+
+def keep_trace(
+    session: Session, engine_id: str, visit_id: str, note: InstrumentNote, *, constants: Constants = DEFAULT
+) -> None:
+    """Keep a trace at a visit; with `taken` its figures enter the record with the instrument's name and time.
+
+    Sent again with the same identifier it takes the place of what was sent before.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+        Refused: it cannot be held to what is named, or its samples have not its channels.
+    """
+    record = engine_record(session, engine_id)
+    visit = visit_of(record, visit_id)
+    _checked(record.engine, note)
+    notes = notes_of(visit)
+    kept = [one for one in notes.instruments if one.id != note.id]
+    visit = with_notes(visit, notes.model_copy(update={"instruments": [*kept, note]}))
+    put_visit_data(session, engine_id, visit)
+    figures = _figures(record.engine, note, visit.altitude_m or 0.0)
+    if note.taken and figures.values:
+        session.flush()
+        _Taking(session, record.engine, visit_id, note, figures, constants).take()
+    session.commit()
+
+
+class _Taking:
+    """A trace's figures on their way into the record."""
+
+    def __init__(
+        self,
+        session: Session,
+        engine: EngineModel,
+        visit_id: str,
+        note: InstrumentNote,
+        figures: TraceFigures,
+        constants: Constants,
+    ) -> None:
+        self._session = session
+        self._engine = engine
+        self._visit = visit_of(engine_record(session, engine.id), visit_id)
+        self._note = note
+        self._values = figures.values
+        self._constants = constants
+        self._entered = {"instrument": note.instrument, "at": note.at.isoformat()}
+
+    def take(self) -> None:
+        match self._note.kind:
+            case "dial-clearance":
+                self._clearance()
+            case "dial-lift":
+                self._lift()
+            case "compression":
+                self._compression()
+            case "leakdown":
+                self._leakdown()
+            case "reader":
+                self._reader()
+            case "thermometer":
+                self._put(temperature_c=self._values["head_c"])
+
+    def _put(self, **changed: object) -> None:
+        put_visit_data(self._session, self._engine.id, self._visit.model_copy(update=changed))
+
+    def _clearance(self) -> None:
+        """A dial's figure as the blades that would bracket it: the record knows tries and nothing else."""
+        reads_mm, valve = self._values["clearance_mm"], self._note.valve or ""
+        half = 2.0 * self._constants.feel_sd_straight_mm
+        answers = [
+            (
+                "not",
+                TryModel(
+                    blades_mm=[round(reads_mm + half + self._constants.refuse_below_mm, 4)], felt="no-go"
+                ),
+            )
+        ]
+        went_mm = round(reads_mm - half + self._constants.refuse_below_mm, 4)
+        if went_mm > 0.0:
+            answers.insert(0, ("went", TryModel(blades_mm=[went_mm], felt="go")))
+        for name, one in answers:
+            tries.add_try(
+                self._session,
+                self._engine.id,
+                self._visit.id,
+                f"{self._note.id}-{name}",
+                valve=valve,
+                phase=self._note.phase,
+                crank_turn=1,
+                one=one.model_copy(update={"entered": f"{reads_mm:.3f} mm on {self._note.instrument}"}),
+                now=self._note.at,
+            )
+        self._session.flush()
+        tries.note_instrument(
+            self._session,
+            self._engine.id,
+            self._visit.id,
+            valve=valve,
+            phase=self._note.phase,
+            name=self._note.instrument,
+            entered={**self._entered, "reads_mm": reads_mm},
+        )
+
+    def _number(self, id: str, value: float, unit: str, cylinder: int | None = None) -> Number:
+        return Number(
+            id=id, value=value, unit=unit, cylinder=cylinder, phase="before", entered=dict(self._entered)
+        )
+
+    def _with_numbers(self, new: list[Number]) -> list[Number]:
+        replaced = {(one.id, one.cylinder) for one in new}
+        rest = [
+            one
+            for one in self._visit.numbers
+            if one.phase == "after" or (one.id, one.cylinder) not in replaced
+        ]
+        return [*rest, *new]
+
+    def _reader(self) -> None:
+        numbers = [
+            self._number("trims-long", self._values["trim_long_percent"], "percent"),
+            self._number("vacuum", self._values["vacuum_kpa"], "kPa"),
+            self._number("idle-speed", self._values["idle_per_min"], "1/min"),
+        ]
+        for name, value in self._values.items():
+            if name.startswith("misfires_"):
+                cylinder = int(name.removeprefix("misfires_"))
+                numbers.append(self._number("misfires", value, "count", cylinder))
+        self._put(numbers=self._with_numbers(numbers))
+
+    def _compression(self) -> None:
+        cylinder, kpa = self._note.cylinder or 1, self._values["pressure_kpa"]
+        known = next((one for one in self._visit.compression if one.cylinder == cylinder), None)
+        one = Compression(cylinder=cylinder) if known is None else known
+        state = "wet" if self._note.oiled else "dry"
+        before = one.entered if isinstance(one.entered, dict) else {}
+        one = one.model_copy(
+            update={f"{state}_kpa": kpa, "throttle_open": True, "entered": {**before, state: self._entered}}
+        )
+        rest = [each for each in self._visit.compression if each.cylinder != cylinder]
+        self._put(compression=sorted([*rest, one], key=lambda each: each.cylinder))
+
+    def _leakdown(self) -> None:
+        cylinder = self._note.cylinder or 1
+        known = {"intake", "exhaust", "crankcase", "coolant", "neighbour"}
+        one = Leakdown.model_validate(
+            {
+                "cylinder": cylinder,
+                "percent": self._values["lost_percent"],
+                "heard": [place for place in self._note.heard if place in known],
+                "entered": dict(self._entered),
+            }
+        )
+        rest = [each for each in self._visit.leakdown if each.cylinder != cylinder]
+        self._put(leakdown=sorted([*rest, one], key=lambda each: each.cylinder))
+
+    def _lift(self) -> None:
+        """The lift is kept with its trace; one that is low beside the others of its side is a finding."""
+        valve = next(one for one in self._engine.valves if one.id == self._note.valve)
+        others = self._lifts(valve.side, without=valve.id)
+        if len(others) < 2 or self._values["lift_mm"] >= _LOW_LIFT_SHARE * median(others):
+            return
+        note_visit_finding(
+            self._session,
+            self._engine.id,
+            self._visit.id,
+            FindingModel(
+                id="low-lift",
+                state="present",
+                cylinder=valve.cylinder,
+                side=valve.side,
+                note=f"{self._values['lift_mm']:.2f} mm, the others {median(others):.2f} mm",
+            ),
+        )
+
+    def _lifts(self, side: Side, *, without: str) -> list[float]:
+        """The lift last taken of each other valve of a side."""
+        sides = {one.id: one.side for one in self._engine.valves}
+        lifts: dict[str, float] = {}
+        for note in notes_of(self._visit).instruments:
+            if note.kind == "dial-lift" and note.taken and note.valve and note.valve != without:
+                figures = _figures(self._engine, note, 0.0)
+                if sides.get(note.valve) == side and "lift_mm" in figures.values:
+                    lifts[note.valve] = figures.values["lift_mm"]
+        return list(lifts.values())
