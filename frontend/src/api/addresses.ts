@@ -72,6 +72,27 @@ export function testsAddress(engineId: string, visitId: string): string {
   return `${engineAddress(engineId)}/visits/${step(visitId)}/tests`
 }
 
+/** Instruments of a visit, live or replayed. */
+export function instrumentsAddress(engineId: string, visitId: string): string {
+  return `${engineAddress(engineId)}/visits/${step(visitId)}/instruments`
+}
+
+/** Where a simulated instrument is read from, sample by sample. */
+export function instrumentTraceAddress(
+  engineId: string,
+  visitId: string,
+  kind: string,
+  asked: Record<string, string | number | boolean | undefined>,
+): string {
+  return `/api${instrumentsAddress(engineId, visitId)}/${kind}/trace${query(asked)}`
+}
+
+/** What is asked of an address; what is not known is left out. */
+export function query(asked: Record<string, string | number | boolean | undefined>): string {
+  const known = Object.entries(asked).filter(([, value]) => value !== undefined)
+  return `?${new URLSearchParams(known.map(([name, value]) => [name, String(value)])).toString()}`
+}
+
 /** The table in which a sheet of paper is typed in. */
 export function typeInAddress(engineId: string, visitId: string): string {
   return `${engineAddress(engineId)}/visits/${step(visitId)}/type-in`

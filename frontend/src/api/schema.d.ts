@@ -2888,8 +2888,11 @@ export interface components {
             label: string;
             /** How */
             how: string;
-            /** Held To */
-            held_to: string;
+            /**
+             * Held To
+             * @enum {string}
+             */
+            held_to: "valve" | "cylinder" | "engine";
             /** Caution */
             caution: string;
             /** Channels */
@@ -4634,8 +4637,11 @@ export interface components {
             cylinder: number | null;
             /** Oiled */
             oiled: boolean;
-            /** Ended */
-            ended: string;
+            /**
+             * Ended
+             * @enum {string}
+             */
+            ended: "whole" | "stopped" | "lost";
             /** Taken */
             taken: boolean;
             /** Heard */

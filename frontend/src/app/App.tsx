@@ -98,6 +98,12 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('@/visit/TestsPage')).TestsPage }),
       },
       {
+        path: '/engines/:engineId/visits/:visitId/instruments',
+        lazy: async () => ({
+          Component: (await import('@/instruments/InstrumentsPage')).InstrumentsPage,
+        }),
+      },
+      {
         path: '/engines/:engineId/visits/:visitId/card',
         lazy: async () => ({ Component: (await import('@/paper/JobCardPage')).JobCardPage }),
       },

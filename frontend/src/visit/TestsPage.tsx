@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { caseAddress } from '@/api/addresses'
+import { caseAddress, instrumentsAddress } from '@/api/addresses'
 import type { CylinderTest, EngineDetail, Tested, Visit } from '@/api/client'
 import { buttonClass } from '@/design/Button'
 import { FigureBox } from '@/design/FigureBox'
@@ -56,6 +56,9 @@ function Testing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
               <option key={one}>{one}</option>
             ))}
           </select>
+          <Link to={instrumentsAddress(engine.id, visit.id)} className={buttonClass()}>
+            Instruments
+          </Link>
           {ofVisit.map((one) => (
             <Link key={one.id} to={caseAddress(engine.id, one.id)} className={buttonClass('main')}>
               What it says of case {one.id}

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from statistics import median
+from typing import Literal
 
 import numpy as np
 from sqlalchemy.orm import Session
@@ -12,7 +13,7 @@ from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.crank import CrankTask
 from pronostico.core.engine import Side
 from pronostico.instruments.figures import TraceFigures, figures_of
-from pronostico.instruments.kinds import KINDS, HeldAt, Kind, channels_of, read, simulated_bench
+from pronostico.instruments.kinds import KINDS, HeldAt, HeldTo, Kind, channels_of, read, simulated_bench
 from pronostico.instruments.replay import NotATrace, read_trace
 from pronostico.instruments.samples import Channel, Sample, Trouble, troubled
 from pronostico.record.faults import Fault
@@ -47,7 +48,7 @@ class InstrumentOut(ReportModel):
     id: Kind
     label: str
     how: str
-    held_to: str
+    held_to: HeldTo
     caution: str
     channels: list[ChannelOut]
 
@@ -62,7 +63,7 @@ class TraceOut(ReportModel):
     valve: str | None
     cylinder: int | None
     oiled: bool
-    ended: str
+    ended: Literal["whole", "stopped", "lost"]
     taken: bool
     heard: list[str]
     samples: list[list[float | None]]

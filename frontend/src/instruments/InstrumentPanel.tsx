@@ -1,0 +1,250 @@
+import { useId, useState, type ReactNode } from 'react'
+import type { InstrumentKind } from '@/api/client'
+import { Button } from '@/design/Button'
+import { FileButton } from '@/design/FileButton'
+import { TraceChart } from './TraceChart'
+import { traceFile } from './traceFile'
+import { useLiveTrace, type LiveTrace, type SampleRow } from './useLiveTrace'
+
+/** What an instrument is held to. */
+export type Held = { valve?: string; cylinder?: number; oiled?: boolean }
+
+const TROUBLES = [
+  { id: 'none', words: 'in order' },
+  { id: 'drops', words: 'drops readings' },
+  { id: 'lead-off', words: 'has a lead off' },
+  { id: 'lost', words: 'goes silent' },
+] as const
+
+/** An instrument held to a valve, a cylinder or the engine: begun, drawn as it comes, stopped, and kept. */
+export function InstrumentPanel({
+  kinds,
+  valves,
+  addressOf,
+  onEnd,
+  onReplay,
+  troubles = false,
+  children,
+}: {
+  kinds: InstrumentKind[]
+  valves: { id: string; cylinder: number }[]
+  addressOf: (kind: InstrumentKind, held: Held, trouble: string) => string
+  /** A trace that ended, however it did, with what it was held to. */
+  onEnd: (kind: InstrumentKind, held: Held, trace: LiveTrace) => void
+  /** A recorded file read by the server; absent where there is nothing to replay. */
+  onReplay?: (
+    kind: InstrumentKind,
+    file: File,
+  ) => Promise<{ samples: SampleRow[]; stopped: string | null }>
+  /** Whether the simulated instruments can be told to go wrong. */
+  troubles?: boolean
+  /** What the trace on show comes to. */
+  children?: (trace: LiveTrace | undefined) => ReactNode
+}) {
+  const [kindId, setKindId] = useState(kinds[0]?.id)
+  const [held, setHeld] = useState<Held>({ valve: valves[0]?.id, cylinder: valves[0]?.cylinder })
+  const [trouble, setTrouble] = useState<string>('none')
+  const [channel, setChannel] = useState(1)
+  const [replayFault, setReplayFault] = useState<string>()
+  const kind = kinds.find((one) => one.id === kindId) ?? kinds[0]
+  const cylinders = [...new Set(valves.map((one) => one.cylinder))].sort((a, b) => a - b)
+  const live = useLiveTrace((trace) => kind && onEnd(kind, heldFor(kind, held), trace))
+  if (!kind) return null
+  const running = live.trace?.status === 'running'
+  const drawn = kind.id === 'reader' ? channel : undefined
+  const shown =
+    kind.channels[(drawn ?? (kind.id === 'dial-lift' || kind.id === 'compression' ? 2 : 1)) - 1]
+
+  function choose(change: () => void) {
+    live.clear()
+    setReplayFault(undefined)
+    change()
+  }
+
+  return (
+    <div className="flex flex-col gap-3">
+      <div className="flex flex-wrap items-end gap-3">
+        <Select
+          label="instrument"
+          value={kind.id}
+          disabled={running}
+          options={kinds.map((one) => ({ id: one.id, words: one.label }))}
+          onChange={(id) => choose(() => setKindId(id as typeof kindId))}
+        />
+        {kind.held_to === 'valve' && (
+          <Select
+            label="valve"
+            value={held.valve ?? ''}
+            disabled={running}
+            options={valves.map((one) => ({ id: one.id, words: one.id }))}
+            onChange={(valve) => choose(() => setHeld({ ...held, valve }))}
+          />
+        )}
+        {kind.held_to === 'cylinder' && (
+          <Select
+            label="cylinder"
+            value={String(held.cylinder)}
+            disabled={running}
+            options={cylinders.map((one) => ({ id: String(one), words: String(one) }))}
+            onChange={(one) => choose(() => setHeld({ ...held, cylinder: Number(one) }))}
+          />
+        )}
+        {kind.id === 'compression' && (
+          <label className="flex min-h-11 items-center gap-2">
+            <input
+              type="checkbox"
+              className="size-5 accent-accent"
+              disabled={running}
+              checked={held.oiled ?? false}
+              onChange={(event) => choose(() => setHeld({ ...held, oiled: event.target.checked }))}
+            />
+            a little oil in it
+          </label>
+        )}
+        {troubles && (
+          <Select
+            label="the stand-in"
+            value={trouble}
+            disabled={running}
+            options={TROUBLES.map((one) => ({ ...one }))}
+            onChange={setTrouble}
+          />
+        )}
+        {running ? (
+          <Button look="main" onClick={live.stop}>
+            Stop
+          </Button>
+        ) : (
+          <Button
+            look="main"
+            onClick={() => live.start(addressOf(kind, heldFor(kind, held), trouble))}
+          >
+            Begin
+          </Button>
+        )}
+        {onReplay && (
+          <FileButton
+            label="A recorded trace"
+            accept=".csv,text/csv"
+            disabled={running}
+            onFile={(file) => {
+              setReplayFault(undefined)
+              onReplay(kind, file).then(
+                ({ samples, stopped }) =>
+                  live.play(
+                    file.name.slice(0, 100),
+                    kind.channels.map((one) => one.id),
+                    samples,
+                    stopped,
+                  ),
+                (error: Error & { faults?: { message: string }[] }) =>
+                  setReplayFault(`${file.name} ${error.faults?.[0]?.message ?? error.message}`),
+              )
+            }}
+          >
+            Replay a file
+          </FileButton>
+        )}
+      </div>
+      <p className="border-l-6 border-loose bg-sheet px-3 py-1 text-[0.95rem]">{kind.caution}</p>
+      <p className="text-ink-soft">{kind.how}</p>
+      {replayFault && (
+        <p role="alert" className="font-semibold text-tight">
+          {replayFault}
+        </p>
+      )}
+      {kind.id === 'reader' && (
+        <Select
+          label="drawn"
+          value={String(channel)}
+          options={kind.channels.map((one, index) => ({
+            id: String(index + 1),
+            words: `${one.label}, ${one.unit}`,
+          }))}
+          onChange={(one) => setChannel(Number(one))}
+        />
+      )}
+      <TraceChart
+        kind={kind.id}
+        samples={live.trace?.samples ?? []}
+        channel={drawn}
+        label={shown?.label ?? kind.label}
+        unit={shown?.unit ?? ''}
+      />
+      <p role="status" className="min-h-6">
+        {live.trace ? statusText(live.trace) : 'Nothing taken yet.'}
+        {live.trace && live.trace.heard.length > 0 && (
+          <strong> Air is heard at {live.trace.heard.join(' and ')}.</strong>
+        )}
+        {live.trace && !running && (
+          <a
+            className="ml-3"
+            download={`${kind.id}.csv`}
+            href={traceFile(kind.channels, live.trace.samples)}
+          >
+            Save the trace
+          </a>
+        )}
+      </p>
+      {children?.(live.trace)}
+    </div>
+  )
+}
+
+/** Only what the kind is held to. */
+function heldFor(kind: InstrumentKind, held: Held): Held {
+  if (kind.held_to === 'valve') return { valve: held.valve }
+  if (kind.held_to === 'cylinder')
+    return { cylinder: held.cylinder, oiled: kind.id === 'compression' && (held.oiled ?? false) }
+  return {}
+}
+
+function statusText(trace: LiveTrace): string {
+  const count = `${trace.samples.length} samples`
+  switch (trace.status) {
+    case 'running':
+      return `${trace.instrument || 'Waiting for it'}: ${count} so far.`
+    case 'whole':
+      return `${trace.instrument}: ${count}, to the end.`
+    case 'stopped':
+      return `${trace.instrument}: stopped after ${count}.`
+    case 'lost':
+      return `Lost: ${trace.told ?? 'it went silent'}. What came so far is kept: ${count}.`
+  }
+}
+
+function Select({
+  label,
+  value,
+  options,
+  disabled,
+  onChange,
+}: {
+  label: string
+  value: string
+  options: { id: string; words: string }[]
+  disabled?: boolean
+  onChange: (id: string) => void
+}) {
+  const id = useId()
+  return (
+    <div className="flex flex-col">
+      <label htmlFor={id} className="text-sm text-ink-soft">
+        {label}
+      </label>
+      <select
+        id={id}
+        value={value}
+        disabled={disabled}
+        onChange={(event) => onChange(event.target.value)}
+        className="min-h-11 rounded-card border border-rule-strong bg-sheet px-2"
+      >
+        {options.map((one) => (
+          <option key={one.id} value={one.id}>
+            {one.words}
+          </option>
+        ))}
+      </select>
+    </div>
+  )
+}
