@@ -45,7 +45,10 @@ def _put_away():
 # What a record may be no schema can say; its own tests try it.
 RAW_TEXT = ["/api/records"]
 # What comes as it happens has tests of its own.
-LIVE = ["/api/engines/{engine_id}/visits/{visit_id}/instruments/{kind}/trace"]
+LIVE = [
+    "/api/engines/{engine_id}/visits/{visit_id}/instruments/{kind}/trace",
+    "/api/practice/runs/{run_id}/instruments/{kind}/trace",
+]
 # Whether the parts of these agree with each other no schema can say either: they may refuse what fits theirs.
 WEIGHED = {
     ("POST", "/api/engines"),
@@ -56,6 +59,8 @@ WEIGHED = {
     ("POST", "/api/shop-file"),
     ("POST", "/api/shop-file/preview"),
     ("POST", "/api/engines/{engine_id}/readings-sheet"),
+    # A run is of a lesson or an engine that there is.
+    ("PUT", "/api/practice/runs/{run_id}"),
     ("POST", "/api/engines/{engine_id}/visits/{visit_id}/instruments/{kind}/replay"),
     # How many samples go with a kind no schema says.
     ("PUT", "/api/engines/{engine_id}/visits/{visit_id}/instruments/traces/{trace_id}"),

@@ -27,9 +27,7 @@ def test_a_trace_is_stopped_doubted_taken_and_seen_by_the_tests(watched, server)
     page.reload()
     expect(page.get_by_text("In the record.")).to_be_visible()
     page.get_by_role("link", name="Tests with numbers").click()
-    expect(page.get_by_label("dry, cylinder 2")).to_have_value(
-        re.compile(r"^\d{3,4}$")
-    )
+    expect(page.get_by_label("dry, cylinder 2")).to_have_value(re.compile(r"^\d{3,4}$"))
 
 
 def test_a_lost_instrument_is_said_and_a_file_replayed(page, server, tmp_path):

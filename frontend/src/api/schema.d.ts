@@ -1552,6 +1552,150 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Practice
+         * @description The lessons with a learner's progress, and what free practice can be of.
+         */
+        get: operations["get_practice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/runs/{run_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Run
+         * @description A run as the learner sees it.
+         */
+        get: operations["get_run"];
+        /**
+         * Put Run
+         * @description Begin a run.
+         */
+        put: operations["put_run"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/runs/{run_id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Step
+         * @description Do one thing more.
+         */
+        post: operations["post_step"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/runs/{run_id}/traces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Trace
+         * @description Note what an instrument showed.
+         */
+        post: operations["post_trace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/runs/{run_id}/hint": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Hint
+         * @description The blade that the advice would take next.
+         */
+        get: operations["get_hint"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/runs/{run_id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post End
+         * @description End a run; the truth is told.
+         */
+        post: operations["post_end"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/runs/{run_id}/instruments/{kind}/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Run Trace
+         * @description An instrument on the practice engine, sample by sample.
+         */
+        get: operations["get_run_trace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1610,6 +1754,16 @@ export interface components {
             assumed?: components["schemas"]["AssumedOut"] | null;
             /** Visits */
             visits: components["schemas"]["VisitShiftOut"][];
+        };
+        /**
+         * AnswerOut
+         * @description A blade or stack that was offered, mm, and what was felt.
+         */
+        AnswerOut: {
+            /** Blades Mm */
+            blades_mm: number[];
+            /** Felt */
+            felt: string;
         };
         /**
          * ApartOut
@@ -1958,6 +2112,16 @@ export interface components {
             was: components["schemas"]["SettingChoice"];
         };
         /**
+         * ChoiceOut
+         * @description Something that can be chosen: an engine, a fault.
+         */
+        ChoiceOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+        };
+        /**
          * ColumnOut
          * @description A column of the sheet: its head, what it is taken for, and the first thing in it.
          */
@@ -2116,6 +2280,16 @@ export interface components {
         CrossingsOut: {
             tight: components["schemas"]["CrossingOut"] | null;
             loose: components["schemas"]["CrossingOut"] | null;
+        };
+        /**
+         * CylinderOut
+         * @description When a cylinder fires, degrees after cylinder 1.
+         */
+        CylinderOut: {
+            /** Cylinder */
+            cylinder: number;
+            /** Fires Deg */
+            fires_deg: number;
         };
         /**
          * CylinderTestIn
@@ -2494,6 +2668,21 @@ export interface components {
             exhaust: number[];
         };
         /**
+         * EventsOut
+         * @description When the valves of a side open and close, degrees of their cylinder's own angle.
+         */
+        EventsOut: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "intake" | "exhaust";
+            /** Opens Deg */
+            opens_deg: number;
+            /** Closes Deg */
+            closes_deg: number;
+        };
+        /**
          * EvidenceOut
          * @description One line of a cause's ledger.
          *
@@ -2807,6 +2996,16 @@ export interface components {
             blades_mm: number[];
         };
         /**
+         * GoalOut
+         * @description What was asked, and whether it was met.
+         */
+        GoalOut: {
+            /** Words */
+            words: string;
+            /** Met */
+            met: boolean;
+        };
+        /**
          * HandbookOut
          * @description All of it; `own_share`: how much of how likely causes are the shop's closed cases say.
          *
@@ -2839,6 +3038,14 @@ export interface components {
             exhausts: number;
             /** Along */
             along?: string[] | null;
+        };
+        /**
+         * HintOut
+         * @description The blade that the advice would take next at a valve; null: it is settled, or no blade tells more.
+         */
+        HintOut: {
+            /** Blades Mm */
+            blades_mm: number[] | null;
         };
         /**
          * Hydraulic
@@ -3170,6 +3377,32 @@ export interface components {
             shown: components["schemas"]["ShownModel"][];
         };
         /**
+         * LessonOut
+         * @description A lesson, and what the learner has made of it.
+         */
+        LessonOut: {
+            /** Id */
+            id: string;
+            /** Grade */
+            grade: number;
+            /** Title */
+            title: string;
+            /** Engine */
+            engine: string;
+            /** Task */
+            task: string;
+            /** Teaches */
+            teaches: string;
+            /** Caution */
+            caution: string;
+            /** Goals */
+            goals: string[];
+            /** Runs */
+            runs: number;
+            /** Passed */
+            passed: boolean;
+        };
+        /**
          * LessonsDocument
          * @description Lessons of a shop, without a word of whose engines they were.
          */
@@ -3328,6 +3561,23 @@ export interface components {
         MinutesIn: {
             /** Minutes */
             minutes: number | null;
+        };
+        /**
+         * MistakeOut
+         * @description Something done out of order, in words; `step` counts from one, null: it was left out.
+         */
+        MistakeOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "wrong-stroke" | "set-before-measured" | "not-measured-after-lock" | "left-slack" | "not-measured" | "temperature-late";
+            /** Valve */
+            valve: string;
+            /** Step */
+            step: number | null;
+            /** Words */
+            words: string;
         };
         /**
          * NewMeterIn
@@ -3642,6 +3892,45 @@ export interface components {
             intervals: number | null;
         };
         /**
+         * PracticeOut
+         * @description The lessons with a learner's progress, and what free practice can be of.
+         */
+        PracticeOut: {
+            /** Lessons */
+            lessons: components["schemas"]["LessonOut"][];
+            /** Engines */
+            engines: components["schemas"]["ChoiceOut"][];
+            /** Faults */
+            faults: components["schemas"]["ChoiceOut"][];
+            /** Learners */
+            learners: string[];
+        };
+        /**
+         * PractisedValveOut
+         * @description One valve as the learner knows it: the tries that count, what they say, whether its nut is slack.
+         *
+         *     `waggle`: what the last waggle said where the crank stands now; null: none there.
+         */
+        PractisedValveOut: {
+            /** Valve */
+            valve: string;
+            spec: components["schemas"]["SpecOut"];
+            /** Found */
+            found: components["schemas"]["AnswerOut"][];
+            /** Left */
+            left: components["schemas"]["AnswerOut"][];
+            found_says: components["schemas"]["EstimateOut"] | null;
+            left_says: components["schemas"]["EstimateOut"] | null;
+            /** Times Set */
+            times_set: number;
+            /** Slack */
+            slack: boolean;
+            /** Waggle */
+            waggle: ("click" | "dead") | null;
+            /** Seen */
+            seen: string[] | null;
+        };
+        /**
          * PreloadOut
          * @description Turns past zero lash of hydraulic lifters, and where the plunger then stands.
          */
@@ -3898,6 +4187,60 @@ export interface components {
             side_drift_mm_per_interval: components["schemas"]["SpreadOut"];
         };
         /**
+         * ReviewOut
+         * @description A run looked back on: the truth, the tries against the advice, what was missed or done out of order.
+         */
+        ReviewOut: {
+            /** Passed */
+            passed: boolean;
+            /** Cause */
+            cause: string | null;
+            /** Cause Label */
+            cause_label: string;
+            /** Where */
+            where: string[];
+            /** Advice */
+            advice: string | null;
+            /** Cause Right */
+            cause_right: boolean | null;
+            /** Tries */
+            tries: number;
+            /** Advised Tries */
+            advised_tries: number;
+            /** Goals */
+            goals: components["schemas"]["GoalOut"][];
+            /** Mistakes */
+            mistakes: components["schemas"]["MistakeOut"][];
+            /** Valves */
+            valves: components["schemas"]["ReviewedValveOut"][];
+            /** Teaches */
+            teaches: string | null;
+        };
+        /**
+         * ReviewedValveOut
+         * @description One valve looked back on, mm.
+         */
+        ReviewedValveOut: {
+            /** Valve */
+            valve: string;
+            /** Was Mm */
+            was_mm: number;
+            /** Is Mm */
+            is_mm: number;
+            /** Truly */
+            truly: string;
+            /** Verdict */
+            verdict: string | null;
+            /** Right */
+            right: boolean | null;
+            /** Tries */
+            tries: number;
+            /** Advised Tries */
+            advised_tries: number;
+            /** In Spec Now */
+            in_spec_now: boolean;
+        };
+        /**
          * RiskAtOut
          * @description The usage at which the chance that a valve is out exceeds a risk; null: not within three intervals.
          */
@@ -3942,6 +4285,57 @@ export interface components {
             usage: number;
             /** Answers */
             answers: components["schemas"]["TryModel"][];
+        };
+        /**
+         * RunIn
+         * @description A run to begin: a lesson, or an engine with a fault (null: whatever comes; 'none': nothing wrong).
+         */
+        RunIn: {
+            /** Learner */
+            learner: string;
+            /** Lesson */
+            lesson?: string | null;
+            /** Pattern */
+            pattern?: string | null;
+            /** Fault */
+            fault?: string | null;
+        };
+        /**
+         * RunOut
+         * @description A run as the learner sees it; `review` once it is ended.
+         */
+        RunOut: {
+            /** Id */
+            id: string;
+            /** Learner */
+            learner: string;
+            lesson: components["schemas"]["LessonOut"] | null;
+            engine: components["schemas"]["EngineModel"];
+            /** Complaint */
+            complaint: string;
+            /** Blades Mm */
+            blades_mm: number[];
+            /** Crank Deg */
+            crank_deg: number;
+            /** Firing */
+            firing: components["schemas"]["CylinderOut"][];
+            /** Events */
+            events: components["schemas"]["EventsOut"][];
+            /** Stations */
+            stations: components["schemas"]["StopOut"][];
+            /** Valves */
+            valves: components["schemas"]["PractisedValveOut"][];
+            /** Kinds */
+            kinds: components["schemas"]["InstrumentOut"][];
+            /** Steps */
+            steps: number;
+            /** Log */
+            log: string[];
+            /** Named */
+            named: string | null;
+            /** Causes */
+            causes: components["schemas"]["ChoiceOut"][];
+            review: components["schemas"]["ReviewOut"] | null;
         };
         /**
          * SaidOut
@@ -4408,6 +4802,53 @@ export interface components {
             valves: string[];
         };
         /**
+         * StepIn
+         * @description One thing to do; `number` is how many steps the page knows of.
+         */
+        StepIn: {
+            /** Number */
+            number: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "turn" | "waggle" | "look" | "blade" | "instrument" | "set" | "lock" | "name";
+            /**
+             * Valve
+             * @default
+             */
+            valve: string;
+            /**
+             * By Deg
+             * @default 0
+             */
+            by_deg: number;
+            /** Blades Mm */
+            blades_mm?: number[];
+            /**
+             * Target Mm
+             * @default 0
+             */
+            target_mm: number;
+            /**
+             * Cause
+             * @default
+             */
+            cause: string;
+        };
+        /**
+         * StopOut
+         * @description A crank position from the engine's table, and the valves to measure there.
+         */
+        StopOut: {
+            /** Crank Deg */
+            crank_deg: number;
+            /** Mark */
+            mark: string;
+            /** Valves */
+            valves: string[];
+        };
+        /**
          * StoredTryOut
          * @description An answer that is stored.
          */
@@ -4565,55 +5006,6 @@ export interface components {
             stages?: number[] | null;
             /** Sequence */
             sequence?: string | null;
-        };
-        /**
-         * TraceIn
-         * @description A trace as it came: what it was held to, its samples (seconds, then each channel), how it ended.
-         */
-        TraceIn: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "dial-clearance" | "dial-lift" | "compression" | "leakdown" | "reader" | "thermometer";
-            /** Instrument */
-            instrument: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** Valve */
-            valve?: string | null;
-            /** Cylinder */
-            cylinder?: number | null;
-            /**
-             * Oiled
-             * @default false
-             */
-            oiled: boolean;
-            /**
-             * Phase
-             * @default found
-             * @enum {string}
-             */
-            phase: "found" | "left";
-            /** Heard */
-            heard?: string[];
-            /** Channels */
-            channels: string[];
-            /** Samples */
-            samples: (number | null)[][];
-            /**
-             * Ended
-             * @enum {string}
-             */
-            ended: "whole" | "stopped" | "lost";
-            /**
-             * Taken
-             * @default false
-             */
-            taken: boolean;
         };
         /**
          * TraceOut
@@ -4993,6 +5385,79 @@ export interface components {
             leaning: "tight" | "in" | "loose";
             /** Probability */
             probability: number;
+        };
+        /**
+         * TraceIn
+         * @description A trace as it came: what it was held to, its samples (seconds, then each channel), how it ended.
+         */
+        pronostico__api__instruments__TraceIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "dial-clearance" | "dial-lift" | "compression" | "leakdown" | "reader" | "thermometer";
+            /** Instrument */
+            instrument: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Valve */
+            valve?: string | null;
+            /** Cylinder */
+            cylinder?: number | null;
+            /**
+             * Oiled
+             * @default false
+             */
+            oiled: boolean;
+            /**
+             * Phase
+             * @default found
+             * @enum {string}
+             */
+            phase: "found" | "left";
+            /** Heard */
+            heard?: string[];
+            /** Channels */
+            channels: string[];
+            /** Samples */
+            samples: (number | null)[][];
+            /**
+             * Ended
+             * @enum {string}
+             */
+            ended: "whole" | "stopped" | "lost";
+            /**
+             * Taken
+             * @default false
+             */
+            taken: boolean;
+        };
+        /**
+         * TraceIn
+         * @description A trace that an instrument gave in a run.
+         */
+        pronostico__api__practice__TraceIn: {
+            /** Number */
+            number: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "dial-clearance" | "dial-lift" | "compression" | "leakdown" | "reader" | "thermometer";
+            /** Valve */
+            valve?: string | null;
+            /** Cylinder */
+            cylinder?: number | null;
+            /**
+             * Oiled
+             * @default false
+             */
+            oiled: boolean;
+            /** Samples */
+            samples: (number | null)[][];
         };
         /**
          * ShiftOut
@@ -7848,7 +8313,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TraceIn"];
+                "application/json": components["schemas"]["pronostico__api__instruments__TraceIn"];
             };
         };
         responses: {
@@ -10902,6 +11367,523 @@ export interface operations {
                 content: {
                     "application/problem+json": unknown;
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_practice: {
+        parameters: {
+            query?: {
+                learner?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_trace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["pronostico__api__practice__TraceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_hint: {
+        parameters: {
+            query: {
+                valve: string;
+                phase?: "found" | "left";
+            };
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HintOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_end: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_run_trace: {
+        parameters: {
+            query?: {
+                speed?: number;
+                valve?: string | null;
+                cylinder?: number | null;
+                oiled?: boolean;
+            };
+            header?: never;
+            path: {
+                run_id: string;
+                kind: "dial-clearance" | "dial-lift" | "compression" | "leakdown" | "reader" | "thermometer";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": unknown;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "text/event-stream": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "text/event-stream": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "text/event-stream": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "text/event-stream": components["schemas"]["Problem"];
                 };
             };
         };

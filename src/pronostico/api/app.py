@@ -16,6 +16,7 @@ from pronostico.api import (
     instruments,
     lessons,
     notebook,
+    practice,
     proving,
     settings,
     shim_box,
@@ -73,6 +74,7 @@ def create_app(database: Database, static: Path) -> FastAPI:
         settings.router,
         proving.router,
         shim_box.router,
+        practice.router,
     ):
         api.include_router(router)
     app.include_router(api)

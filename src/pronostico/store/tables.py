@@ -10,6 +10,7 @@ from typing import Any
 
 from sqlalchemy import (
     JSON,
+    Boolean,
     CheckConstraint,
     Date,
     DateTime,
@@ -184,6 +185,20 @@ class NotebookRow(Base):
     photograph: Mapped[str | None] = mapped_column(String(200))
     media_type: Mapped[str | None] = mapped_column(String(40))
     removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+
+
+class PracticeRow(Base):
+    """A run on the practice engine: `data` is the engine with its fault, a seed, and what the learner did."""
+
+    __tablename__ = "practice_runs"
+
+    id: Mapped[str] = mapped_column(String(80), primary_key=True)
+    learner: Mapped[str] = mapped_column(String(80), index=True)
+    lesson: Mapped[str | None] = mapped_column(String(80))
+    begun_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    ended_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+    passed: Mapped[bool | None] = mapped_column(Boolean)
+    data: Mapped[Json] = mapped_column(JSON)
 
 
 class ResultRow(Base):
