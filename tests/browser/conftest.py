@@ -2,9 +2,10 @@
 
 import shutil
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import AbstractContextManager
 from pathlib import Path
+from typing import Any
 
 import pytest
 import uvicorn
@@ -80,6 +81,10 @@ class Server:
         self._thread.join(timeout=20)
         self._app.state.reckoner.close()
         self._database.close()
+
+    def override(self, depended: Callable[..., Any], by: Callable[..., Any]) -> None:
+        """Give the routes something else to depend on."""
+        self._app.dependency_overrides[depended] = by
 
     def writing(self) -> AbstractContextManager[Session]:
         """A session to change what is stored behind the pages' back."""

@@ -266,6 +266,9 @@ ADDRESSES = {
     "tests with numbers": "/engines/resurfacer-1/visits/v8/tests",
     "case": "/engines/resurfacer-1/cases/c1",
     "handbook": "/handbook",
+    "tables": "/engines/resurfacer-1/tables",
+    "instruments": "/engines/resurfacer-1/visits/v8/instruments",
+    "lessons": "/bench/practice",
 }
 
 

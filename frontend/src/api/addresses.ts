@@ -87,6 +87,21 @@ export function instrumentTraceAddress(
   return `/api${instrumentsAddress(engineId, visitId)}/${kind}/trace${query(asked)}`
 }
 
+export const practiceAddress = '/bench/practice'
+
+export function practiceRunAddress(runId: string): string {
+  return `${practiceAddress}/${step(runId)}`
+}
+
+/** Where an instrument on the practice engine is read from. */
+export function practiceTraceAddress(
+  runId: string,
+  kind: string,
+  asked: Record<string, string | number | boolean | undefined>,
+): string {
+  return `/api/practice/runs/${step(runId)}/instruments/${kind}/trace${query(asked)}`
+}
+
 /** What is asked of an address; what is not known is left out. */
 export function query(asked: Record<string, string | number | boolean | undefined>): string {
   const known = Object.entries(asked).filter(([, value]) => value !== undefined)

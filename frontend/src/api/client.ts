@@ -71,6 +71,12 @@ export type SheetChoices = NonNullable<operations['post_readings_preview']['para
 export type InstrumentKind = Schemas['InstrumentOut']
 export type KeptTrace = Schemas['InstrumentsOut']['traces'][number]
 export type TraceIn = Schemas['TraceIn']
+export type Practice = Schemas['PracticeOut']
+export type PracticeRun = Schemas['RunOut']
+export type PracticeReview = Schemas['ReviewOut']
+export type PracticeStep = Pick<Schemas['StepIn'], 'kind'> &
+  Partial<Omit<Schemas['StepIn'], 'number'>>
+export type PracticeTrace = Omit<Schemas['RunTraceIn'], 'number'>
 export type LessonsDocument = Schemas['LessonsDocument']
 export type JobCard = Schemas['JobCardOut']
 export type Torque = Schemas['Torque']

@@ -4338,6 +4338,30 @@ export interface components {
             review: components["schemas"]["ReviewOut"] | null;
         };
         /**
+         * RunTraceIn
+         * @description A trace that an instrument gave in a run.
+         */
+        RunTraceIn: {
+            /** Number */
+            number: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "dial-clearance" | "dial-lift" | "compression" | "leakdown" | "reader" | "thermometer";
+            /** Valve */
+            valve?: string | null;
+            /** Cylinder */
+            cylinder?: number | null;
+            /**
+             * Oiled
+             * @default false
+             */
+            oiled: boolean;
+            /** Samples */
+            samples: (number | null)[][];
+        };
+        /**
          * SaidOut
          * @description One of two that contradict each other; `measured`: by figures, else noted by hand.
          */
@@ -5008,6 +5032,55 @@ export interface components {
             sequence?: string | null;
         };
         /**
+         * TraceIn
+         * @description A trace as it came: what it was held to, its samples (seconds, then each channel), how it ended.
+         */
+        TraceIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "dial-clearance" | "dial-lift" | "compression" | "leakdown" | "reader" | "thermometer";
+            /** Instrument */
+            instrument: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Valve */
+            valve?: string | null;
+            /** Cylinder */
+            cylinder?: number | null;
+            /**
+             * Oiled
+             * @default false
+             */
+            oiled: boolean;
+            /**
+             * Phase
+             * @default found
+             * @enum {string}
+             */
+            phase: "found" | "left";
+            /** Heard */
+            heard?: string[];
+            /** Channels */
+            channels: string[];
+            /** Samples */
+            samples: (number | null)[][];
+            /**
+             * Ended
+             * @enum {string}
+             */
+            ended: "whole" | "stopped" | "lost";
+            /**
+             * Taken
+             * @default false
+             */
+            taken: boolean;
+        };
+        /**
          * TraceOut
          * @description A trace that is kept: what it comes to, and why it is not enough (null: it is).
          */
@@ -5385,79 +5458,6 @@ export interface components {
             leaning: "tight" | "in" | "loose";
             /** Probability */
             probability: number;
-        };
-        /**
-         * TraceIn
-         * @description A trace as it came: what it was held to, its samples (seconds, then each channel), how it ended.
-         */
-        pronostico__api__instruments__TraceIn: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "dial-clearance" | "dial-lift" | "compression" | "leakdown" | "reader" | "thermometer";
-            /** Instrument */
-            instrument: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** Valve */
-            valve?: string | null;
-            /** Cylinder */
-            cylinder?: number | null;
-            /**
-             * Oiled
-             * @default false
-             */
-            oiled: boolean;
-            /**
-             * Phase
-             * @default found
-             * @enum {string}
-             */
-            phase: "found" | "left";
-            /** Heard */
-            heard?: string[];
-            /** Channels */
-            channels: string[];
-            /** Samples */
-            samples: (number | null)[][];
-            /**
-             * Ended
-             * @enum {string}
-             */
-            ended: "whole" | "stopped" | "lost";
-            /**
-             * Taken
-             * @default false
-             */
-            taken: boolean;
-        };
-        /**
-         * TraceIn
-         * @description A trace that an instrument gave in a run.
-         */
-        pronostico__api__practice__TraceIn: {
-            /** Number */
-            number: number;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "dial-clearance" | "dial-lift" | "compression" | "leakdown" | "reader" | "thermometer";
-            /** Valve */
-            valve?: string | null;
-            /** Cylinder */
-            cylinder?: number | null;
-            /**
-             * Oiled
-             * @default false
-             */
-            oiled: boolean;
-            /** Samples */
-            samples: (number | null)[][];
         };
         /**
          * ShiftOut
@@ -8313,7 +8313,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["pronostico__api__instruments__TraceIn"];
+                "application/json": components["schemas"]["TraceIn"];
             };
         };
         responses: {
@@ -11638,7 +11638,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["pronostico__api__practice__TraceIn"];
+                "application/json": components["schemas"]["RunTraceIn"];
             };
         };
         responses: {

@@ -51,6 +51,14 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('@/bench/BenchPage')).BenchPage }),
       },
       {
+        path: '/bench/practice',
+        lazy: async () => ({ Component: (await import('@/practice/PracticePage')).PracticePage }),
+      },
+      {
+        path: '/bench/practice/:runId',
+        lazy: async () => ({ Component: (await import('@/practice/RunPage')).RunPage }),
+      },
+      {
         path: '/handbook',
         lazy: async () => ({ Component: (await import('@/handbook/HandbookPage')).HandbookPage }),
       },

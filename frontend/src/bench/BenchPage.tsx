@@ -1,3 +1,6 @@
+import { Link } from 'react-router'
+import { practiceAddress } from '@/api/addresses'
+import { buttonClass } from '@/design/Button'
 import { useTitle } from '@/design/useTitle'
 import { BladeSets } from './BladeSets'
 import { CalendarFeed } from './CalendarFeed'
@@ -10,7 +13,12 @@ export function BenchPage() {
   useTitle('Bench')
   return (
     <div className="mx-auto max-w-[1400px]">
-      <h1 className="mb-3">Bench</h1>
+      <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
+        <h1>Bench</h1>
+        <Link to={practiceAddress} className={buttonClass('main')}>
+          Practice engine
+        </Link>
+      </div>
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)]">
         <div className="flex flex-col gap-4">
           <BladeSets />

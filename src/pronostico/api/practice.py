@@ -44,7 +44,7 @@ class StepIn(RequestModel):
     cause: Annotated[str, Field(max_length=80)] = ""
 
 
-class TraceIn(RequestModel):
+class RunTraceIn(RequestModel):
     """A trace that an instrument gave in a run."""
 
     number: Annotated[int, Field(ge=0, le=10_000), NoGuessing]
@@ -105,7 +105,7 @@ def post_step(run_id: str, body: StepIn, writing: WriteSessionDep, session: Sess
 
 
 @router.post("/runs/{run_id}/traces")
-def post_trace(run_id: str, body: TraceIn, writing: WriteSessionDep, session: SessionDep) -> RunOut:
+def post_trace(run_id: str, body: RunTraceIn, writing: WriteSessionDep, session: SessionDep) -> RunOut:
     """Note what an instrument showed."""
     figures = practice.figures_of_trace(writing, run_id, body.kind, body.samples)
     step = Step(

@@ -21,6 +21,7 @@ from pronostico.core.visits import Phase, Reading, Try
 StepKind = Literal["turn", "waggle", "look", "blade", "instrument", "set", "lock", "name"]
 
 _SETTING_SD_MM = 0.004
+_WIDEST_MM = 2.0
 _MOST_STEPS = 2000
 _MOST_TURN_DEG = 720.0
 
@@ -187,7 +188,8 @@ class Practice:
         # It is set to the blade in the gap, whatever heat or a lobe does to that gap meanwhile.
         lifted = self.condition.cam_lift_mm(valve, self.crank_deg)
         set_mm = step.target_mm + float(rng.normal(0.0, _SETTING_SD_MM))
-        self.clearance_mm[valve.id] = set_mm + lifted - heat.correction_mm
+        # However wrong the place, no adjuster has more thread than this.
+        self.clearance_mm[valve.id] = min(set_mm + lifted - heat.correction_mm, _WIDEST_MM)
         self._times_set[valve.id] = self._times_set.get(valve.id, 0) + 1
         self.unlocked.add(valve.id)
 
