@@ -7,7 +7,8 @@ BIN := .venv/bin
 UV := $(BIN)/uv
 WEB := frontend
 STATIC := src/pronostico/api/static
-WEB_SOURCES := $(shell find $(WEB)/src $(WEB)/index.html $(WEB)/vite.config.ts -type f 2>/dev/null)
+WEB_SOURCES := $(shell find $(WEB)/src $(WEB)/index.html $(WEB)/vite.config.ts -type f 2>/dev/null) \
+	docs/method.md docs/formulas.md docs/using.md
 
 .PHONY: demo test serve dev lint bench screenshots setup setup-dev types schema format clean
 

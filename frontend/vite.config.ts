@@ -6,7 +6,13 @@ import tailwindcss from '@tailwindcss/vite'
 export default defineConfig({
   plugins: [react(), tailwindcss()],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
-  server: { host: '127.0.0.1', port: 5173, proxy: { '/api': 'http://127.0.0.1:8341' } },
+  server: {
+    host: '127.0.0.1',
+    port: 5173,
+    proxy: { '/api': 'http://127.0.0.1:8341' },
+    // The handbook reads texts of docs.
+    fs: { allow: ['..'] },
+  },
   build: {
     target: 'es2022',
     outDir: fileURLToPath(new URL('../src/pronostico/api/static', import.meta.url)),

@@ -36,14 +36,6 @@ def _described(page: Page) -> None:
     page.wait_for_timeout(300)
 
 
-def _parts(page: Page) -> None:
-    for what, where in (("long bolt", "cover, front left"), ("four washers", "under the cover bolts")):
-        page.get_by_label("What came off").fill(what)
-        page.get_by_label("Where it came from").fill(where)
-        page.keyboard.press("Enter")
-        page.wait_for_timeout(400)
-
-
 def _seen(page: Page) -> None:
     plan = page.get_by_role("group", name="Plan of the head, what was seen")
     plan.get_by_role("button", name="valve 3E").click()
@@ -99,6 +91,30 @@ def _chosen(page: Page) -> None:
     page.evaluate("document.activeElement.blur()")
 
 
+def _traced(page: Page) -> None:
+    page.get_by_label("instrument", exact=True).select_option("compression")
+    for cylinder in ("2", "3"):
+        page.get_by_label("cylinder", exact=True).select_option(cylinder)
+        page.get_by_role("button", name="Begin").click()
+        page.get_by_text("samples, to the end").wait_for(timeout=20_000)
+    page.get_by_role("button", name="Take it into the record").first.click()
+    page.wait_for_timeout(500)
+
+
+def _practised(page: Page) -> None:
+    page.get_by_role("button", name="Begin lesson 7").click()
+    page.get_by_role("tab", name="Log").wait_for()
+    crank = page.get_by_role("img", name="cylinder 1 ")
+    while "cylinder 1 at top, no valve pressed" not in (crank.get_attribute("aria-label") or ""):
+        page.keyboard.press("t")
+        page.wait_for_timeout(150)
+    page.keyboard.press("w")
+    for key in ("h", "Enter") * 3:
+        page.wait_for_timeout(400)
+        page.keyboard.press(key)
+    page.wait_for_timeout(1500)
+
+
 # In the order of the work: what is noted at one stop shows at the next.
 VIEWS = {
     "shop": ("/", _lanes),
@@ -107,7 +123,6 @@ VIEWS = {
     "describing": ("/new-engine", _described),
     "bench": ("/bench", _against),
     "listening": (f"{ENGINE}/visits/v8/listen", None),
-    "preparing": (f"{ENGINE}/visits/v8/prepare", _parts),
     "looking-in": (f"{ENGINE}/visits/v8/look-in", _seen),
     "turning": (f"{ENGINE}/visits/v8/turn", None),
     "measuring": (f"{ENGINE}/visits/v8/measure", _measured),
@@ -116,10 +131,11 @@ VIEWS = {
     "shims": ("/engines/snowmobile/visits/v4/set", None),
     "proving": (f"{ENGINE}/visits/v8/prove", _proved),
     "job-card": (f"{ENGINE}/visits/v7/card", None),
-    "typing-in": (f"{ENGINE}/visits/v8/type-in", None),
     "tests": (f"{ENGINE}/visits/v8/tests", _tested),
+    "instruments": (f"{ENGINE}/visits/v8/instruments", _traced),
     "case": (f"{ENGINE}/cases/c1", _chosen),
     "handbook": ("/handbook?find=tick", None),
+    "practice": ("/bench/practice", _practised),
 }
 
 

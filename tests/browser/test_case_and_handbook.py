@@ -191,3 +191,33 @@ def test_proving_closes_the_loop_to_the_case(watched, server):
     page.get_by_label("What was found").select_option(label="fuel stale or starved, engine")
     page.get_by_role("button", name="Close the case").click()
     expect(page.get_by_text("It was not the valves.")).to_be_visible()
+
+
+def test_the_help_of_a_page_and_the_method_are_read_without_a_network(watched, server):
+    page = watched
+    page.goto(server.address + "/engines/resurfacer-1/visits/v8/measure")
+    expect(page.get_by_role("heading", name="4E")).to_be_visible()
+    page.keyboard.press("?")
+    dialog = page.get_by_role("dialog")
+    expect(dialog.get_by_role("heading", name="Measure")).to_be_visible()
+    expect(dialog.get_by_role("row", name="it drags")).to_contain_text("K")
+    # The keys of the page under it do nothing meanwhile.
+    page.keyboard.press("k")
+    page.keyboard.press("Escape")
+    expect(dialog).to_have_count(0)
+    expect(page.get_by_role("button", name="Take back")).to_be_disabled()
+    page.get_by_role("button", name="Help of this page").click()
+    dialog.get_by_role("link", name="The method").click()
+    expect(page.get_by_role("heading", name="A blade says an interval, and not for certain")).to_be_visible()
+    page.get_by_role("link", name="Formulas").click()
+    expect(page.get_by_role("heading", name="F-01 The feel of a blade")).to_be_visible()
+    page.get_by_role("link", name="Every screen").click()
+    expect(page.get_by_role("heading", name="Practice engine", exact=True)).to_be_visible()
+
+
+def test_a_question_mark_that_is_typed_is_only_typed(watched, server):
+    page = watched
+    page.goto(server.address + "/handbook")
+    page.get_by_label("Find in it").press_sequentially("tick?")
+    expect(page.get_by_label("Find in it")).to_have_value("tick?")
+    expect(page.get_by_role("dialog")).to_have_count(0)

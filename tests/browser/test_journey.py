@@ -269,6 +269,8 @@ ADDRESSES = {
     "tables": "/engines/resurfacer-1/tables",
     "instruments": "/engines/resurfacer-1/visits/v8/instruments",
     "lessons": "/bench/practice",
+    "method": "/handbook/method",
+    "every screen": "/handbook/screens",
 }
 
 

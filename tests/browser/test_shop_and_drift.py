@@ -31,7 +31,7 @@ def test_the_shop_says_what_to_do_today_and_finds_by_typing(watched, server):
 
     page.get_by_label("Show").select_option("with an open case")
     expect(page.get_by_text("5 of 8 engines")).to_be_visible()
-    page.get_by_label("Engines with").fill("kicks heavy")
+    page.get_by_label("Engines with").press_sequentially("kicks heavy")
     expect(page.get_by_text("1 of 8 engines")).to_be_visible()
     expect(names(page).first).to_have_text("Snow thrower")
     # The choice is in the address.

@@ -63,6 +63,10 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('@/handbook/HandbookPage')).HandbookPage }),
       },
       {
+        path: '/handbook/:page',
+        lazy: async () => ({ Component: (await import('@/handbook/ReadingPage')).ReadingPage }),
+      },
+      {
         path: '/new-engine',
         lazy: async () => ({ Component: (await import('@/engine/EngineFormPage')).NewEnginePage }),
       },

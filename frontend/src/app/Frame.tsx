@@ -2,6 +2,7 @@ import { useEffect, useRef } from 'react'
 import { Link, NavLink, Outlet, useLocation } from 'react-router'
 import { BENCH_ADDRESS, HANDBOOK_ADDRESS } from '@/api/addresses'
 import { usePreferences } from '@/design/preferences'
+import { HelpDialog } from '@/help/HelpDialog'
 import { Find } from './Find'
 
 const PLACES = [
@@ -42,7 +43,7 @@ export function Frame() {
             <NavLink
               key={to}
               to={to}
-              end
+              end={to === '/'}
               className={({ isActive }) =>
                 `flex h-full items-center px-3 text-ink no-underline ${
                   isActive ? 'font-semibold shadow-[inset_0_-4px_0_var(--color-accent)]' : ''
@@ -55,6 +56,7 @@ export function Frame() {
         </nav>
         <div className="flex-1" />
         <Find />
+        <HelpDialog />
         <button
           type="button"
           className="min-h-11 px-1 text-accent"

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { useDeferredValue } from 'react'
+import { useDeferredValue, useState } from 'react'
 import { useSearchParams } from 'react-router'
 import type { Handbook } from '@/api/client'
 import { handbookQuery } from '@/api/queries'
@@ -8,6 +8,7 @@ import { percent } from '@/design/format'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 import { useTitle } from '@/design/useTitle'
+import { HandbookTabs } from './HandbookTabs'
 import { Learned } from './Learned'
 
 /** What is known of causes, findings and tests, to be read and searched without any engine. */
@@ -25,7 +26,8 @@ function includes(words: string[], ...parts: (string | null | undefined)[]): boo
 
 function Pages({ book }: { book: Handbook }) {
   const [choice, setChoice] = useSearchParams()
-  const typed = choice.get('find') ?? ''
+  // The address follows what is typed; it comes too late to be what the field shows.
+  const [typed, setTyped] = useState(choice.get('find') ?? '')
   const words = useDeferredValue(typed).toLowerCase().split(/\s+/).filter(Boolean)
   const causes = book.causes.filter((one) =>
     includes(words, one.label, one.help, one.advice, ...one.links.map((link) => link.label)),
@@ -34,6 +36,7 @@ function Pages({ book }: { book: Handbook }) {
   const tests = book.tests.filter((one) => includes(words, one.label, one.help, ...one.shows))
   return (
     <div className="mx-auto max-w-[1400px]">
+      <HandbookTabs />
       <div className="mb-3 flex flex-wrap items-end justify-between gap-4">
         <div>
           <h1>Handbook</h1>
@@ -47,9 +50,10 @@ function Pages({ book }: { book: Handbook }) {
             label="Find in it"
             type="search"
             value={typed}
-            onChange={(event) =>
+            onChange={(event) => {
+              setTyped(event.target.value)
               setChoice(event.target.value ? { find: event.target.value } : {}, { replace: true })
-            }
+            }}
           />
         </div>
       </div>

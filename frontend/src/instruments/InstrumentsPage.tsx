@@ -131,7 +131,7 @@ function Kept({
         {trace.heard.length > 0 && `, heard at ${trace.heard.join(' and ')}`}
       </p>
       <p className="text-sm text-ink-soft">
-        {trace.instrument}, {new Date(trace.at).toLocaleTimeString()}
+        {trace.instrument}, {new Date(trace.at).toLocaleTimeString([], { hour12: false })}
         {ENDED[trace.ended]}
       </p>
       {trace.doubt && <p className="text-sm text-loose">Not enough: {trace.doubt}.</p>}

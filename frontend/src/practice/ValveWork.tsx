@@ -8,7 +8,7 @@ import { gapOf, gapText, verdictText } from '@/head-plan/gap'
 import { ANSWER_WORDS } from '@/visit/answers'
 import { feltAt, nearest, type Felt } from '@/visit/bladeChoice'
 import { BladeFan } from '@/visit/BladeFan'
-import { useKeys } from '@/visit/useKeys'
+import { useKeys } from '@/design/useKeys'
 import type { useRun } from './queries'
 
 type Doing = ReturnType<typeof useRun>
@@ -112,9 +112,6 @@ export function ValveWork({
   return (
     <div className="flex flex-col gap-2 p-3">
       <div className="flex flex-wrap items-center gap-2">
-        <span>
-          spec <strong>{lengthRange(valve.spec.min_mm, valve.spec.max_mm, unit)}</strong>
-        </span>
         <Button disabled={ended} onClick={() => act('waggle')}>
           waggle <span className="text-sm text-ink-soft">( W )</span>
         </Button>
@@ -129,6 +126,7 @@ export function ValveWork({
         </Button>
       </div>
       <p role="status" className="min-h-6">
+        Spec <strong>{lengthRange(valve.spec.min_mm, valve.spec.max_mm, unit)}</strong>.{' '}
         {[
           valve.waggle === 'click' && 'A small click: it has play.',
           valve.waggle === 'dead' && 'Dead: it is pressed together.',

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { useDeferredValue, useMemo } from 'react'
+import { useDeferredValue, useMemo, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import { NEW_ENGINE_ADDRESS } from '@/api/addresses'
 import type { ShopLanes } from '@/api/client'
@@ -49,7 +49,8 @@ function Lanes({ shop }: { shop: ShopLanes }) {
   const [choice, setChoice] = useSearchParams()
   const shown = ownKey(SHOWN, choice.get('show'), 'all')
   const order = ownKey(ORDERS, choice.get('order'), 'look')
-  const typed = choice.get('find') ?? ''
+  // The address follows what is typed; it comes too late to be what the field shows.
+  const [typed, setTyped] = useState(choice.get('find') ?? '')
   // The letters stand at once; a thousand lanes follow when there is time.
   const wanted = useDeferredValue(typed)
   const time = useMemo(() => laneTime(shop.today), [shop.today])
@@ -57,7 +58,8 @@ function Lanes({ shop }: { shop: ShopLanes }) {
     () => lanesShown(shop.lanes, { shown, order, typed: wanted, today: shop.today, labels }),
     [shop, shown, order, wanted, labels],
   )
-  const choose = (key: string, value: string, usual: string) =>
+  const choose = (key: string, value: string, usual: string) => {
+    if (key === 'find') setTyped(value)
     setChoice(
       (before) => {
         if (value === usual) before.delete(key)
@@ -66,6 +68,7 @@ function Lanes({ shop }: { shop: ShopLanes }) {
       },
       { replace: true },
     )
+  }
   return (
     <>
       <Choices shown={shown} order={order} typed={typed} choose={choose} />

@@ -24,13 +24,12 @@ import { SkipValve } from './SkipValve'
 import { StationLine, stationOf } from './StationLine'
 import { useBladeInHand } from './useBladeInHand'
 import { useGoingOn } from './useGoingOn'
-import { useKeys } from './useKeys'
+import { useKeys } from '@/design/useKeys'
 import { useMeasuring } from './useMeasuring'
 import { ValveNotes } from './ValveNotes'
 
-/** Where a key means something else than on this screen: in a field, or in something opened over it. */
+/** Where a key means something else than on this screen: in a field. */
 function isElsewhere(target: EventTarget | null): boolean {
-  if (target instanceof Element && target.closest('[role="dialog"]')) return true
   return (
     target instanceof HTMLElement &&
     (/^(textarea|select)$/i.test(target.tagName) ||

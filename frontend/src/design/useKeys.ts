@@ -8,7 +8,11 @@ export function useKeys(onKey: (event: KeyboardEvent) => void) {
     latest.current = onKey
   })
   useEffect(() => {
-    const listen = (event: KeyboardEvent) => latest.current(event)
+    const listen = (event: KeyboardEvent) => {
+      // What lies over the page has the keys to itself.
+      const over = event.target instanceof Element && event.target.closest('[role="dialog"]')
+      if (!over) latest.current(event)
+    }
     window.addEventListener('keydown', listen)
     return () => window.removeEventListener('keydown', listen)
   }, [])

@@ -1,0 +1,32 @@
+import { NavLink } from 'react-router'
+import { HANDBOOK_ADDRESS } from '@/api/addresses'
+
+const PAGES = [
+  { to: HANDBOOK_ADDRESS, label: 'What is weighed' },
+  { to: `${HANDBOOK_ADDRESS}/method`, label: 'The method' },
+  { to: `${HANDBOOK_ADDRESS}/formulas`, label: 'Formulas' },
+  { to: `${HANDBOOK_ADDRESS}/using`, label: 'Using it' },
+  { to: `${HANDBOOK_ADDRESS}/screens`, label: 'Every screen' },
+]
+
+/** The parts of the handbook. */
+export function HandbookTabs() {
+  return (
+    <nav aria-label="Handbook" className="no-print mb-3 flex flex-wrap border-b border-rule">
+      {PAGES.map(({ to, label }) => (
+        <NavLink
+          key={to}
+          to={to}
+          end
+          className={({ isActive }) =>
+            `flex min-h-11 items-center px-3 text-ink no-underline ${
+              isActive ? 'font-semibold shadow-[inset_0_-3px_0_var(--color-accent)]' : ''
+            }`
+          }
+        >
+          {label}
+        </NavLink>
+      ))}
+    </nav>
+  )
+}

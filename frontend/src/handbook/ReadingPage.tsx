@@ -1,0 +1,69 @@
+import { marked } from 'marked'
+import { useMemo } from 'react'
+import { useParams } from 'react-router'
+import formulas from '../../../docs/formulas.md?raw'
+import method from '../../../docs/method.md?raw'
+import using from '../../../docs/using.md?raw'
+import { Empty } from '@/design/Notice'
+import { useTitle } from '@/design/useTitle'
+import { KeyTable } from '@/help/KeyTable'
+import { EVERY_SCREEN, SCREENS } from '@/help/screens'
+import { HandbookTabs } from './HandbookTabs'
+
+const TEXTS: Record<string, { title: string; text: string }> = {
+  method: { title: 'The method', text: method },
+  formulas: { title: 'Formulas', text: formulas },
+  using: { title: 'Using it', text: using },
+}
+
+/** What ships as text beside the product, to be read here without a network. */
+export function ReadingPage() {
+  const { page = '' } = useParams()
+  const known = TEXTS[page]
+  useTitle(known?.title ?? (page === 'screens' ? 'Help of every screen' : 'Handbook'))
+  if (page === 'screens') return <Screens />
+  if (!known) return <Empty>There is no page of the handbook at this address.</Empty>
+  return (
+    <div className="mx-auto max-w-[1400px]">
+      <HandbookTabs />
+      <Prose text={known.text} />
+    </div>
+  )
+}
+
+function Prose({ text }: { text: string }) {
+  // The text is the product's own, built in with the page.
+  const html = useMemo(() => marked.parse(text, { async: false }), [text])
+  return (
+    <article
+      className="prose rounded-card border border-rule bg-sheet px-6 py-4"
+      dangerouslySetInnerHTML={{ __html: html }}
+    />
+  )
+}
+
+function Screens() {
+  return (
+    <div className="mx-auto max-w-[1400px]">
+      <HandbookTabs />
+      <h1 className="mb-3">Help of every screen</h1>
+      <div className="grid items-start gap-4 lg:grid-cols-2">
+        {SCREENS.map((one) => (
+          <section key={one.title} className="rounded-card border border-rule bg-sheet px-4 py-3">
+            <h2>{one.title}</h2>
+            {one.text.map((each) => (
+              <p key={each} className="mt-1">
+                {each}
+              </p>
+            ))}
+            {one.keys.length > 0 && <KeyTable keys={one.keys} />}
+          </section>
+        ))}
+        <section className="rounded-card border border-rule bg-sheet px-4 py-3">
+          <h2>On every screen</h2>
+          <KeyTable keys={EVERY_SCREEN} />
+        </section>
+      </div>
+    </div>
+  )
+}
