@@ -109,7 +109,15 @@ def _out_and_in(path: Path) -> tuple[float, float]:
         write_shop_file(session, file, today=day, photographs=folder / "p", knowledge=folder / "k")
     saved = time.perf_counter()
     with elsewhere.writing() as session:
-        take_in(session, file, photographs=folder / "q", today=day, now=datetime.now(UTC), store=True)
+        take_in(
+            session,
+            file,
+            photographs=folder / "q",
+            knowledge=folder / "k",
+            today=day,
+            now=datetime.now(UTC),
+            store=True,
+        )
     done = time.perf_counter()
     here.close()
     elsewhere.close()

@@ -1,6 +1,7 @@
 """The command line: `pronostico`, for a record on its own or for the application."""
 
 import json
+import os
 import signal
 import tempfile
 from collections.abc import Callable, Iterator
@@ -173,6 +174,8 @@ def demo(port: Port = DEFAULT_PORT) -> None:
     from pronostico.serving import serve_application
 
     with suppress(KeyboardInterrupt), tempfile.TemporaryDirectory(prefix="pronostico-demo-") as folder:
+        # Nor does it touch the shop's own knowledge.
+        os.environ["PRONOSTICO_KNOWLEDGE"] = str(Path(folder) / "knowledge")
         path = seed_demo(Path(folder), today=_today(), now=datetime.now(UTC))
         typer.echo(f"The demonstration's records, and the truth they were simulated from, are in {folder}")
         serve_application(path, Settings().static, port)
@@ -273,6 +276,7 @@ def import_shop(
                 session,
                 file,
                 photographs=photographs_of(path),
+                knowledge=Settings().knowledge,
                 today=_today(),
                 now=datetime.now(UTC),
                 store=not look,

@@ -43,7 +43,7 @@ def _put_away():
 
 
 # What a record may be no schema can say; its own tests try it.
-RAW_TEXT = ["/api/records"]
+RAW_TEXT = ["/api/records", "/api/records/preview"]
 # What comes as it happens has tests of its own.
 LIVE = [
     "/api/engines/{engine_id}/visits/{visit_id}/instruments/{kind}/trace",

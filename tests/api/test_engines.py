@@ -1,11 +1,15 @@
+import itertools
 import json
 
 import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 
 from pronostico.record.models import Record
 from tests.builders import record_document, record_text
 
 JSON = {"content-type": "application/json"}
+COUNT = itertools.count()
 
 
 def test_the_story_of_the_first_machine_is_in_its_figures(client):
@@ -119,3 +123,106 @@ def test_an_engine_without_its_firing_order_is_told_so_unless_its_manual_has_a_t
     empty_client.post("/api/records", content=json.dumps(document), headers=JSON)
     plan = empty_client.get("/api/engines/with-table/crank").json()
     assert (plan["school"], plan["firing"]) == ("manual", [])
+
+
+def looked_at(client, document):
+    answer = client.post("/api/records/preview", content=json.dumps(document), headers=JSON)
+    assert answer.status_code == 200, answer.text
+    return answer.json()
+
+
+def test_a_record_is_looked_at_before_anything_of_it_is_stored(empty_client):
+    document = record_document()
+    seen = looked_at(empty_client, document)
+    assert (seen["state"], [one["id"] for one in seen["visits"]], seen["cases"]) == (
+        "new",
+        ["v1", "v2"],
+        ["c1"],
+    )
+    assert empty_client.get("/api/engines").json() == []
+    wrong = empty_client.post("/api/records/preview", content='{"version": 2}', headers=JSON)
+    assert wrong.status_code == 422 and {"$.version", "$.format"} <= {
+        one["path"] for one in wrong.json()["faults"]
+    }
+
+
+def test_what_is_new_in_a_record_is_added_to_the_engine_that_is_there(empty_client):
+    document = record_document()
+    empty_client.post("/api/records", content=json.dumps(document), headers=JSON)
+    assert looked_at(empty_client, document)["state"] == "same"
+    document["engine"]["name"] = "Another mule"
+    between = {"id": "x1", "date": "2025-03-01", "usage": 150}
+    document["visits"].insert(1, between)
+    seen = looked_at(empty_client, document)
+    assert (seen["state"], seen["data"], [one["id"] for one in seen["visits"]]) == (
+        "changed",
+        ["name"],
+        ["x1"],
+    )
+    text = json.dumps(document)
+    assert empty_client.post("/api/records", content=text, headers=JSON).status_code == 409
+    taken = empty_client.post("/api/records?into_existing=true", content=text, headers=JSON)
+    assert taken.status_code == 201 and taken.json()["engine"]["name"] == "Another mule"
+    kept = empty_client.get("/api/engines/mule/record").json()
+    assert [one["id"] for one in kept["visits"]] == ["v1", "x1", "v2"]
+
+
+def test_a_visit_that_differs_refuses_the_whole_record(empty_client):
+    document = record_document()
+    empty_client.post("/api/records", content=json.dumps(document), headers=JSON)
+    before = empty_client.get("/api/engines/mule/record").json()
+    document["visits"][0]["notes"] = "another hand"
+    document["visits"].append({"id": "v3", "date": "2025-12-01", "usage": 300})
+    seen = looked_at(empty_client, document)
+    assert seen["state"] == "refused" and "visit v1 differs" in seen["faults"][0]
+    text = json.dumps(document)
+    refused = empty_client.post("/api/records?into_existing=true", content=text, headers=JSON)
+    assert refused.status_code == 422 and "visit v1 differs" in refused.text
+    assert empty_client.get("/api/engines/mule/record").json() == before
+
+
+felt = st.sampled_from(["no-go", "drag", "free", "go"])
+tries = st.lists(
+    st.fixed_dictionaries(
+        {"blades_mm": st.lists(st.floats(0.02, 1.5), min_size=1, max_size=2), "felt": felt}
+    ),
+    min_size=1,
+    max_size=4,
+)
+reading = st.fixed_dictionaries(
+    {"valve": st.sampled_from(["1I", "1E", "2I", "2E"]), "phase": st.sampled_from(["found", "left"])},
+    optional={"instrument": st.text("ab c", min_size=1, max_size=9), "crank_turn": st.integers(1, 4)},
+)
+visit = st.fixed_dictionaries(
+    {"readings": st.lists(st.builds(lambda one, t: {**one, "tries": t}, reading, tries), max_size=5)},
+    optional={
+        "temperature_c": st.floats(-20, 90),
+        "notes": st.text(max_size=30),
+        "compression": st.lists(
+            st.fixed_dictionaries({"cylinder": st.integers(1, 2), "dry_kpa": st.floats(0, 2000)}), max_size=2
+        ),
+        "leakdown": st.lists(
+            st.fixed_dictionaries({"cylinder": st.integers(1, 2), "percent": st.floats(0, 100)}), max_size=2
+        ),
+    },
+)
+
+
+@given(visits=st.lists(visit, max_size=4), steps=st.lists(st.floats(0, 500), min_size=4, max_size=4))
+@settings(max_examples=25, suppress_health_check=list(HealthCheck))
+def test_a_record_that_went_out_and_comes_in_again_changes_nothing(empty_client, visits, steps):
+    document = record_document()
+    document["cases"] = []
+    document["engine"]["id"] = f"e{next(COUNT)}"
+    usage = [sum(steps[: n + 1]) for n in range(4)]
+    document["visits"] = [
+        {**one, "id": f"v{n}", "date": f"202{n}-01-01", "usage": usage[n]} for n, one in enumerate(visits)
+    ]
+    taken = empty_client.post("/api/records", content=json.dumps(document), headers=JSON)
+    assert taken.status_code == 201, taken.text
+    out = empty_client.get(f"/api/engines/{document['engine']['id']}/record").json()
+    seen = looked_at(empty_client, out)
+    assert (seen["state"], seen["data"], seen["visits"], seen["faults"]) == ("same", [], [], [])
+    again = empty_client.post("/api/records?into_existing=true", content=json.dumps(out), headers=JSON)
+    assert again.status_code == 201
+    assert empty_client.get(f"/api/engines/{document['engine']['id']}/record").json() == out

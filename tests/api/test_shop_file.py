@@ -11,6 +11,7 @@ from PIL import Image
 from typer.testing import CliRunner
 
 from pronostico import cli
+from pronostico.knowledge.entries import shipped_text
 from tests.builders import record_document
 
 TODAY = date.today().isoformat()
@@ -274,3 +275,50 @@ def test_the_command_writes_and_reads_with_a_progress_bar(demo_path, tmp_path):
     assert "8 engines as they are in the shop already" in again.output
     broken = run.invoke(cli.app, ["import", str(demo_path), "--database", str(other)])
     assert (broken.exit_code, "no zip file" in broken.output) == (1, True)
+
+
+def with_knowledge(client, name, content):
+    return packed({**files_of(saved(client)), f"knowledge/{name}": content})
+
+
+def test_knowledge_comes_with_the_shop_unless_there_is_some_already(client, tmp_path, monkeypatch):
+    folder = tmp_path / "knowledge"
+    monkeypatch.setenv("PRONOSTICO_KNOWLEDGE", str(folder))
+    mended = shipped_text("tests.toml").replace("minutes = 15", "minutes = 16", 1).encode()
+    content = with_knowledge(client, "tests.toml", mended)
+    assert look(client, content).json()["knowledge"] == ["tests.toml"]
+    assert not folder.exists()
+    assert take(client, content).json()["knowledge"] == ["tests.toml"]
+    assert (folder / "tests.toml").read_bytes() == mended
+    (folder / "tests.toml").write_text("# mine")
+    again = take(client, content).json()
+    assert (again["knowledge"], again["knowledge_not_taken"]) == ([], ["tests.toml"])
+    assert (folder / "tests.toml").read_text() == "# mine"
+
+
+def test_knowledge_that_could_not_be_used_refuses_the_file_with_its_line(client, tmp_path, monkeypatch):
+    folder = tmp_path / "knowledge"
+    monkeypatch.setenv("PRONOSTICO_KNOWLEDGE", str(folder))
+    broken = shipped_text("tests.toml").replace("minutes = 15", "minutes = fast", 1).encode()
+    refused = take(client, with_knowledge(client, "tests.toml", broken))
+    assert refused.status_code == 422 and "tests.toml" in refused.text and "line" in refused.text
+    assert not folder.exists()
+
+
+def test_how_far_it_has_come_is_told(client):
+    assert client.get("/api/shop-file/progress").json() == {"done": 0, "total": 0}
+    told = []
+    progress = client.app.state.shop_file_progress
+    tell = type(progress).tell
+
+    def watched(self, done, total):
+        tell(self, done, total)
+        told.append(client.get("/api/shop-file/progress").json())
+
+    type(progress).tell = watched
+    try:
+        assert look(client, saved(client)).status_code == 200
+    finally:
+        type(progress).tell = tell
+    assert [one["done"] for one in told] == [1, 2, 3, 4, 5, 6, 7, 8, 0]
+    assert {one["total"] for one in told[:-1]} == {8}

@@ -1,5 +1,6 @@
 """From the shop to a measured valve, its verdict, its history and the cause, by keyboard alone."""
 
+import json
 import re
 
 import httpx2
@@ -240,6 +241,31 @@ def test_a_faulty_record_is_told_fault_by_fault(page, server, tmp_path):
     alert = page.get_by_role("alert")
     expect(alert).to_contain_text("$.engin there is no field of that name here; did you mean 'engine'?")
     expect(alert).to_contain_text("$.engine is missing")
+
+
+def test_a_record_is_looked_at_and_then_taken_in(watched, server, tmp_path):
+    page = watched
+    record = page.request.get(server.address + "/api/engines/quad/record").json()
+    file = tmp_path / "quad.json"
+
+    def chosen(document):
+        file.write_text(json.dumps(document), "utf-8")
+        page.goto(server.address)
+        page.get_by_label("Record file").set_input_files(file)
+        return page.get_by_role("dialog")
+
+    same = chosen(record)
+    expect(same.get_by_role("heading")).to_have_text("Piste quad is in the shop as it is")
+    expect(same.get_by_role("button", name="Take it in")).to_have_count(0)
+    differs = {**record, "visits": [{**record["visits"][0], "notes": "mine"}, *record["visits"][1:]]}
+    expect(chosen(differs).get_by_role("alert")).to_contain_text("visit v1 differs from the shop's")
+    last = record["visits"][-1]
+    more = {"id": "x9", "date": last["date"], "usage": last["usage"] + 5}
+    dialog = chosen({**record, "visits": [*record["visits"], more]})
+    expect(dialog).to_contain_text("x9")
+    dialog.get_by_role("button", name="Take it in").click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Piste quad")
+    expect(page.get_by_role("link", name="Go on with visit x9")).to_be_visible()
 
 
 ADDRESSES = {

@@ -77,6 +77,7 @@ export type PracticeReview = Schemas['ReviewOut']
 export type PracticeStep = Pick<Schemas['StepIn'], 'kind'> &
   Partial<Omit<Schemas['StepIn'], 'number'>>
 export type PracticeTrace = Omit<Schemas['RunTraceIn'], 'number'>
+export type RecordChange = Schemas['RecordChangeOut']
 export type LessonsDocument = Schemas['LessonsDocument']
 export type JobCard = Schemas['JobCardOut']
 export type Torque = Schemas['Torque']

@@ -252,6 +252,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/records/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Record Preview
+         * @description What a record would change: new, changed or refused, with every fault; nothing is stored.
+         */
+        post: operations["post_record_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/records": {
         parameters: {
             query?: never;
@@ -263,7 +283,7 @@ export interface paths {
         put?: never;
         /**
          * Post Record
-         * @description Take a record in as a new engine.
+         * @description Take a record in as a new engine, or what is new in it into one that is there.
          */
         post: operations["post_record"];
         delete?: never;
@@ -1206,6 +1226,26 @@ export interface paths {
          * @description Take a shop's file in: all of it, or nothing.
          */
         post: operations["post_shop_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop-file/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Progress
+         * @description How far a shop's file that is being held against the shop has come.
+         */
+        get: operations["get_progress"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3076,6 +3116,8 @@ export interface components {
             notebook_entries: number;
             /** Photographs */
             photographs: number;
+            /** Knowledge */
+            knowledge: string[];
             /** Knowledge Not Taken */
             knowledge_not_taken: string[];
             /** Faults */
@@ -3590,6 +3632,21 @@ export interface components {
             new: number;
         };
         /**
+         * NewVisitOut
+         * @description A visit that a record would bring.
+         */
+        NewVisitOut: {
+            /** Id */
+            id: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Usage */
+            usage: number;
+        };
+        /**
          * NextCheckOut
          * @description When to look again at a risk, and the valves that are due at once; `fan`: at other risks.
          */
@@ -3994,6 +4051,16 @@ export interface components {
             faults: components["schemas"]["FaultOut"][];
         };
         /**
+         * ProgressOut
+         * @description How many engines of a file are done, of how many; 0 of 0 while none is under way.
+         */
+        ProgressOut: {
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+        };
+        /**
          * ProofFigureOut
          * @description A figure before and after; `cylinder` where it is one cylinder's.
          */
@@ -4155,6 +4222,29 @@ export interface components {
             done: number;
             /** Total */
             total: number;
+        };
+        /**
+         * RecordChangeOut
+         * @description What a record would change; `data`: which of the engine's data, `faults`: why it is refused.
+         */
+        RecordChangeOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "new" | "changed" | "same" | "refused";
+            /** Data */
+            data: string[];
+            /** Visits */
+            visits: components["schemas"]["NewVisitOut"][];
+            /** Cases */
+            cases: string[];
+            /** Faults */
+            faults: string[];
         };
         /**
          * ReplayOut
@@ -6383,9 +6473,75 @@ export interface operations {
             };
         };
     };
-    post_record: {
+    post_record_preview: {
         parameters: {
             query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": Record<string, never>;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordChangeOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_record: {
+        parameters: {
+            query?: {
+                into_existing?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -9972,6 +10128,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_progress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgressOut"];
                 };
             };
             /** @description Bad Request */

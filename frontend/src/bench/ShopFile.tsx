@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, unwrap, type ShopImport } from '@/api/client'
 import { Button, buttonClass } from '@/design/Button'
@@ -64,10 +64,7 @@ export function ShopFile() {
           </FileButton>
         </div>
         {(look.isPending || take.isPending) && (
-          <p role="status">
-            {look.isPending ? 'Holding it against the shop…' : 'Taking it in…'} a thousand engines
-            take about half a minute.
-          </p>
+          <TakingProgress words={look.isPending ? 'Holding it against the shop' : 'Taking it in'} />
         )}
         {look.error && <ErrorNotice error={look.error} />}
         {seen && (
@@ -104,6 +101,28 @@ export function ShopFile() {
   )
 }
 
+/** How far the server has come with a file, engine by engine. */
+function TakingProgress({ words }: { words: string }) {
+  const { data } = useQuery({
+    queryKey: ['shop-file', 'progress'],
+    queryFn: () => unwrap(api.GET('/api/shop-file/progress')),
+    refetchInterval: 400,
+    gcTime: 0,
+  })
+  const known = data !== undefined && data.total > 0
+  return (
+    <p role="status" className="flex items-center gap-3">
+      <progress
+        className="h-3 w-40 accent-accent"
+        aria-label="engines of the file"
+        {...(known ? { value: data.done, max: data.total } : {})}
+      />
+      {words}
+      {known ? `: ${data.done} of ${data.total} engines.` : '…'}
+    </p>
+  )
+}
+
 function Seen({
   seen,
   leaveOut,
@@ -119,6 +138,7 @@ function Seen({
     [seen.lessons, 'lessons of closed cases'],
     [seen.notebook_entries, 'notes'],
     [seen.photographs, 'photographs'],
+    [seen.knowledge.length, 'knowledge files, in use after the next start'],
   ].filter(([count]) => count !== 0)
   return (
     <div aria-label="What the file would change" role="group">
@@ -175,10 +195,7 @@ function Seen({
         .
       </p>
       {seen.knowledge_not_taken.length > 0 && (
-        <p>
-          Knowledge files are not taken in by themselves: {seen.knowledge_not_taken.join(', ')}. Put
-          them into the shop’s knowledge folder by hand.
-        </p>
+        <p>Knowledge that the shop has of its own stays: {seen.knowledge_not_taken.join(', ')}.</p>
       )}
     </div>
   )

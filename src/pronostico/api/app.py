@@ -55,6 +55,7 @@ def create_app(database: Database, static: Path) -> FastAPI:
     app.state.database = database
     app.state.reckoner = Reckoner(database)
     app.state.lanes = KeptLanes(database)
+    app.state.shop_file_progress = shop_file.Progress()
     problem = {"model": Problem, "content": {"application/problem+json": {}}}
     api = APIRouter(prefix="/api", responses=dict.fromkeys((400, 404, 409, 422), problem))
     for router in (

@@ -1,7 +1,7 @@
 """Engines and their records."""
 
 from dataclasses import asdict
-from typing import Annotated
+from typing import Annotated, Any
 from urllib.parse import quote
 
 from fastapi import APIRouter, Query, Response
@@ -27,6 +27,7 @@ from pronostico.services.lanes import EngineNameOut, engine_names
 from pronostico.services.meter import note_meter_change, take_back_meter_change
 from pronostico.services.outlook import OutlookOut, outlook
 from pronostico.services.pricing import price_of
+from pronostico.services.record_import import RecordChangeOut, import_record, look_at_record
 from pronostico.services.results import result_of
 from pronostico.services.truth import TruthOut, truth_of
 from pronostico.services.what_if import WhatIfOut, what_if
@@ -158,13 +159,21 @@ def get_crank(engine_id: str, session: SessionDep, school: School = "two-turn") 
 
 
 # The text is taken as it came: only so can broken JSON be told by line and column.
-@router.post(
-    "/records",
-    status_code=201,
-    openapi_extra={
-        "requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}
-    },
-)
-def post_record(text: RawBody, session: WriteSessionDep, today: TodayDep, now: NowDep) -> EngineOut:
-    """Take a record in as a new engine."""
-    return _engine_out(session, engines.import_record(session, text, today=today, now=now))
+_RECORD: dict[str, Any] = {
+    "requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}
+}
+
+
+@router.post("/records/preview", openapi_extra=_RECORD)
+def post_record_preview(text: RawBody, session: SessionDep, today: TodayDep) -> RecordChangeOut:
+    """What a record would change: new, changed or refused, with every fault; nothing is stored."""
+    return look_at_record(session, text, today=today)
+
+
+@router.post("/records", status_code=201, openapi_extra=_RECORD)
+def post_record(
+    text: RawBody, session: WriteSessionDep, today: TodayDep, now: NowDep, into_existing: bool = False
+) -> EngineOut:
+    """Take a record in as a new engine, or what is new in it into one that is there."""
+    engine_id = import_record(session, text, into_existing=into_existing, today=today, now=now)
+    return _engine_out(session, engines.engine_record(session, engine_id))

@@ -2,16 +2,20 @@
 
 import tempfile
 from collections.abc import AsyncIterator
+from dataclasses import dataclass
+from datetime import date, datetime
 from pathlib import Path
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Depends, Query, Request
 from fastapi.responses import FileResponse
+from sqlalchemy.orm import Session
 from starlette.background import BackgroundTask
 
 from pronostico.api.deps import NowDep, PhotographsDep, SessionDep, TodayDep, WriteSessionDep
 from pronostico.record.faults import Fault
 from pronostico.services.errors import Refused
+from pronostico.services.report_model import ReportModel
 from pronostico.services.shop_file import write_shop_file
 from pronostico.services.shop_import import ImportOut, take_in
 from pronostico.settings import Settings
@@ -60,43 +64,89 @@ def get_shop_file(session: SessionDep, photographs: PhotographsDep, today: Today
     )
 
 
-@router.post("/preview", openapi_extra=_ZIP)
-def post_preview(
+@dataclass(slots=True)
+class Progress:
+    """How far taking in or looking at a shop's file has come; the page asks for it meanwhile."""
+
+    done: int = 0
+    total: int = 0
+
+    def tell(self, done: int, total: int) -> None:
+        """So many engines of so many were held against the shop."""
+        self.done, self.total = done, total
+
+
+class ProgressOut(ReportModel):
+    """How many engines of a file are done, of how many; 0 of 0 while none is under way."""
+
+    done: int
+    total: int
+
+
+@dataclass(frozen=True, slots=True)
+class Taking:
+    """What a shop's file is held against, and what is to be done with it."""
+
+    path: Path
+    photographs: Path
+    today: date
+    now: datetime
+    leave_out: frozenset[str]
+    progress: Progress
+
+    def run(self, session: Session, *, store: bool) -> ImportOut:
+        """Look at the file, or store it; the progress is told meanwhile."""
+        try:
+            return take_in(
+                session,
+                self.path,
+                photographs=self.photographs,
+                knowledge=Settings().knowledge,
+                today=self.today,
+                now=self.now,
+                store=store,
+                leave_out=self.leave_out,
+                told=self.progress.tell,
+            )
+        finally:
+            self.progress.tell(0, 0)
+
+
+def _progress(request: Request) -> Progress:
+    progress: Progress = request.app.state.shop_file_progress
+    return progress
+
+
+ProgressDep = Annotated[Progress, Depends(_progress)]
+
+
+def _taking(
     path: SentFile,
-    session: SessionDep,
     photographs: PhotographsDep,
     today: TodayDep,
     now: NowDep,
+    progress: ProgressDep,
     leave_out: Engines = [],  # noqa: B006 - FastAPI copies it
-) -> ImportOut:
+) -> Taking:
+    return Taking(path, photographs, today, now, frozenset(leave_out), progress)
+
+
+TakingDep = Annotated[Taking, Depends(_taking)]
+
+
+@router.get("/progress")
+def get_progress(progress: ProgressDep) -> ProgressOut:
+    """How far a shop's file that is being held against the shop has come."""
+    return ProgressOut(done=progress.done, total=progress.total)
+
+
+@router.post("/preview", openapi_extra=_ZIP)
+def post_preview(taking: TakingDep, session: SessionDep) -> ImportOut:
     """What a shop's file would change; nothing is stored."""
-    return take_in(
-        session,
-        path,
-        photographs=photographs,
-        today=today,
-        now=now,
-        store=False,
-        leave_out=frozenset(leave_out),
-    )
+    return taking.run(session, store=False)
 
 
 @router.post("", openapi_extra=_ZIP)
-def post_shop_file(
-    path: SentFile,
-    session: WriteSessionDep,
-    photographs: PhotographsDep,
-    today: TodayDep,
-    now: NowDep,
-    leave_out: Engines = [],  # noqa: B006 - FastAPI copies it
-) -> ImportOut:
+def post_shop_file(taking: TakingDep, session: WriteSessionDep) -> ImportOut:
     """Take a shop's file in: all of it, or nothing."""
-    return take_in(
-        session,
-        path,
-        photographs=photographs,
-        today=today,
-        now=now,
-        store=True,
-        leave_out=frozenset(leave_out),
-    )
+    return taking.run(session, store=True)

@@ -2,23 +2,26 @@
 
 import hashlib
 import lzma
+import shutil
+import tempfile
 import zipfile
 import zlib
 from collections.abc import Iterator
-from dataclasses import dataclass, field
 from datetime import date, datetime
 from pathlib import Path
-from typing import Literal, TypeVar
+from typing import TypeVar
 
 from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
+from pronostico.knowledge.in_use import knowledge_from
 from pronostico.record.faults import Fault, fault_from_pydantic
-from pronostico.record.models import CaseModel, Record, RecordModel, VisitModel
+from pronostico.record.models import RecordModel
 from pronostico.record.reading_in import NotARecord, read_record
 from pronostico.services.errors import Refused
 from pronostico.services.learning import lesson_from
 from pronostico.services.notebook import LARGEST_PHOTOGRAPH, kind_of
+from pronostico.services.record_import import HeldRecord, State, held_against, store_held
 from pronostico.services.report_model import ReportModel
 from pronostico.services.shop import ShopSettings
 from pronostico.services.shop_file import (
@@ -47,7 +50,6 @@ from pronostico.store.shim_box import count_of, put_count
 from pronostico.store.shop import put_shop_data, shop_data
 
 Model = TypeVar("Model", bound=RecordModel)
-State = Literal["new", "changed", "same", "refused"]
 # What unpacking a damaged or strangely packed file may raise.
 _DAMAGED = (zipfile.BadZipFile, zlib.error, lzma.LZMAError, OSError, EOFError, NotImplementedError)
 _MOST_FILES = 200_000
@@ -76,20 +78,9 @@ class ImportOut(ReportModel):
     lessons: int
     notebook_entries: int
     photographs: int
+    knowledge: list[str]
     knowledge_not_taken: list[str]
     faults: list[str]
-
-
-@dataclass(slots=True)
-class _Engine:
-    """One record of the file, and what of it is not in the shop yet."""
-
-    record: Record
-    file: str
-    state: State
-    visits: list[VisitModel] = field(default_factory=list)
-    cases: list[CaseModel] = field(default_factory=list)
-    faults: list[str] = field(default_factory=list)
 
 
 class ShopArchive:
@@ -200,45 +191,9 @@ def _is_ours(name: str) -> bool:
     return any(known.match(name) for known in (ENGINE_FILE, PHOTOGRAPH_FILE, KNOWLEDGE_FILE))
 
 
-def _new_of(known: list[Model], brought: list[Model], what: str, faults: list[str]) -> list[Model]:
-    """What is not there yet; one that is there and differs is a fault."""
-    by_id = {getattr(one, "id"): one for one in known}  # noqa: B009 - visits and cases alike
-    new = []
-    for one in brought:
-        identifier = getattr(one, "id")  # noqa: B009
-        old = by_id.get(identifier)
-        if old is None:
-            new.append(one)
-        elif old != one:
-            faults.append(f"{what} {identifier} differs from the shop's; the shop's stays as it is")
-    return new
-
-
-def _held_against(session: Session, record: Record, file: str, today: date) -> _Engine:
-    known = records.load_record(session, record.engine.id)
-    session.expunge_all()
-    if known is None:
-        return _Engine(record, file, "new", list(record.visits), list(record.cases))
-    one = _Engine(record, file, "same")
-    one.visits = _new_of(known.visits, record.visits, "visit", one.faults)
-    one.cases = _new_of(known.cases, record.cases, "case", one.faults)
-    changed = known.engine != record.engine
-    if one.faults:
-        one.state = "refused"
-    elif changed or one.visits or one.cases:
-        one.state = "changed"
-        visits = sorted([*known.visits, *one.visits], key=lambda visit: (visit.usage, visit.date))
-        together = record.model_copy(update={"visits": visits, "cases": [*known.cases, *one.cases]})
-        try:
-            read_record(together.model_dump_json(exclude_none=True), today=today)
-        except NotARecord as error:
-            one.state, one.faults = "refused", [f"with the shop's: {fault}" for fault in error.faults]
-    return one
-
-
 def _planned(
     session: Session, archive: ShopArchive, today: date, told: Told | None
-) -> Iterator[_Engine | str]:
+) -> Iterator[HeldRecord | str]:
     """Every record held against the shop; a text: the faults of one that is none."""
     names = list(archive.engines())
     seen: dict[str, str] = {}
@@ -253,12 +208,12 @@ def _planned(
                 yield f"{name} $.engine.id: '{record.engine.id}' is in {seen[record.engine.id]} already"
             else:
                 seen[record.engine.id] = name
-                yield _held_against(session, record, name, today)
+                yield held_against(session, record, name, today)
         if told is not None:
             told(number, len(names))
 
 
-def _out(one: _Engine) -> EngineChangeOut:
+def _out(one: HeldRecord) -> EngineChangeOut:
     engine = one.record.engine
     return EngineChangeOut(
         id=engine.id,
@@ -271,24 +226,12 @@ def _out(one: _Engine) -> EngineChangeOut:
     )
 
 
-def _store_engine(session: Session, one: _Engine, now: datetime) -> None:
-    engine = one.record.engine
-    if one.state == "new":
-        records.add_record(session, one.record.model_copy(update={"shim_box": None}), now=now)
-    else:
-        records.put_engine(session, engine)
-        records.add_visits(session, engine.id, one.visits, now=now)
-        for case in one.cases:
-            records.add_case(session, engine.id, case)
-    session.flush()
-    session.expunge_all()
-
-
 def take_in(
     session: Session,
     path: Path,
     *,
     photographs: Path,
+    knowledge: Path,
     today: date,
     now: datetime,
     store: bool,
@@ -298,6 +241,7 @@ def take_in(
     """Hold a shop's file against the shop, and store what is new in it.
 
     Args:
+        photographs, knowledge: the folders of both, which need not be there.
         store: store it; else only what would change is told.
         leave_out: engines of the file that are passed over.
         told: told after each engine that was held against the shop.
@@ -307,7 +251,7 @@ def take_in(
     """
     archive = ShopArchive(path)
     try:
-        return _take_in(session, archive, photographs, today, now, store, leave_out, told)
+        return _take_in(session, archive, photographs, knowledge, today, now, store, leave_out, told)
     finally:
         archive.close()
 
@@ -316,6 +260,7 @@ def _take_in(
     session: Session,
     archive: ShopArchive,
     photographs: Path,
+    knowledge: Path,
     today: date,
     now: datetime,
     store: bool,
@@ -338,19 +283,24 @@ def _take_in(
             brought.update((one.record.engine.id, case.id) for case in one.cases)
             # Written as it is read, so that a large shop never stands in memory; it is kept only as a whole.
             if store and one.state != "refused":
-                _store_engine(session, one, now)
+                store_held(session, one, now)
     refused = [f"{one.file} ({one.name}): {fault}" for one in engines for fault in one.faults]
     if store and (faults or refused):
         session.rollback()
         raise Refused([Fault("$", fault) for fault in [*faults, *refused]])
-    told_of = _beside(session, archive, photographs, brought, store)
+    told_of = _beside(session, archive, photographs, knowledge, brought, store)
     if store:
         session.commit()
     return ImportOut(engines=engines, same=same, faults=faults, **told_of)
 
 
 def _beside(
-    session: Session, archive: ShopArchive, photographs: Path, brought: set[tuple[str, str]], store: bool
+    session: Session,
+    archive: ShopArchive,
+    photographs: Path,
+    knowledge: Path,
+    brought: set[tuple[str, str]],
+    store: bool,
 ) -> dict[str, int | list[str]]:
     """Blade sets, shims, settings, lessons, notebooks, photographs: what is there already stays as it is.
 
@@ -378,6 +328,7 @@ def _beside(
         and ((one.engine, one.case) in brought or records.has_case(session, one.engine, one.case))
     ]
     pictures = _pictures(archive, photographs)
+    own_knowledge = _knowledge(archive, knowledge)
     settings = _settings(archive)
     if store:
         if settings is not None and not shop_data(session):
@@ -393,13 +344,19 @@ def _beside(
         for name in pictures:
             photographs.mkdir(parents=True, exist_ok=True)
             (photographs / Path(name).name).write_bytes(archive.read(name))
+        for name in own_knowledge:
+            knowledge.mkdir(parents=True, exist_ok=True)
+            (knowledge / name).write_bytes(archive.read(f"knowledge/{name}"))
     return {
         "blade_sets": len(new_sets),
         "shim_sizes": len(new_shims),
         "lessons": len(new_lessons),
         "notebook_entries": len(lines),
         "photographs": len(pictures),
-        "knowledge_not_taken": [Path(name).name for name in archive.knowledge()],
+        "knowledge": own_knowledge,
+        "knowledge_not_taken": [
+            name for one in archive.knowledge() if (name := Path(one).name) not in own_knowledge
+        ],
     }
 
 
@@ -415,6 +372,27 @@ def _pictures(archive: ShopArchive, photographs: Path) -> list[str]:
             kind_of(archive.read(name))
         except Refused as error:
             raise Refused([Fault(name, fault.message) for fault in error.faults]) from error
+    return new
+
+
+def _knowledge(archive: ShopArchive, folder: Path) -> list[str]:
+    """The knowledge files that the shop has not got of its own; what it has stays as it is.
+
+    Raises:
+        Refused: with them the knowledge could not be used; which file and which line.
+    """
+    brought = [Path(name).name for name in archive.knowledge()]
+    new = [name for name in brought if not (folder / name).exists()]
+    if not new:
+        return []
+    with tempfile.TemporaryDirectory(prefix="pronostico-") as tried:
+        for name in new:
+            (Path(tried) / name).write_bytes(archive.read(f"knowledge/{name}"))
+        for kept in folder.glob("*.toml") if folder.is_dir() else ():
+            shutil.copy(kept, Path(tried) / kept.name)
+        fault = knowledge_from(Path(tried)).source.fault
+    if fault is not None:
+        raise Refused([Fault("knowledge", fault)])
     return new
 
 
