@@ -1,4 +1,5 @@
 import json
+import zipfile
 from datetime import date
 
 import pytest
@@ -207,3 +208,15 @@ def test_analyse_of_lifters_has_nothing_to_foretell(tmp_path):
     report = json.loads(run("analyse", path, "--json").stdout)
     assert report["next_check"] is None
     assert all(valve["now"] is None and valve["crossing"] is None for valve in report["valves"])
+
+
+def test_the_tables_of_a_record_are_written_with_their_descriptor(record_file, tmp_path):
+    made = tmp_path / "mule.zip"
+    done = run("tables", record_file, made)
+    assert done.exit_code == 0, done.output
+    with zipfile.ZipFile(made) as archive:
+        described = json.loads(archive.read("datapackage.json"))
+        assert {one["path"] for one in described["resources"]} < set(archive.namelist())
+        assert archive.read("visits.csv").decode().count("\r\n") == 3
+    nowhere = run("tables", record_file, tmp_path / "no" / "where.zip")
+    assert nowhere.exit_code == 1 and "No such file" in nowhere.output

@@ -155,6 +155,24 @@ def set_(
 
 
 @app.command()
+def tables(
+    record: RecordFile,
+    file: Annotated[Path, typer.Argument(help="The file to write (zip).", metavar="FILE")],
+) -> None:
+    """Write visits, readings, drift and cases as CSV, with their data package descriptor, into a zip."""
+    from pronostico.services.data_package import package
+
+    read = _read(record)
+    with _input_faults(record):
+        content = package(read, analyse_with_drift(read), now=datetime.now(UTC))
+    try:
+        file.write_bytes(content)
+    except OSError as error:
+        _fail(f"{file}: {error.strerror}")
+    typer.echo(f"{file}: four tables and datapackage.json")
+
+
+@app.command()
 def serve(
     port: Port = DEFAULT_PORT,
     database: Annotated[Path | None, typer.Option(help="The database file; made if it is not there.")] = None,

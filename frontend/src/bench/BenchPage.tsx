@@ -4,6 +4,7 @@ import { buttonClass } from '@/design/Button'
 import { useTitle } from '@/design/useTitle'
 import { BladeSets } from './BladeSets'
 import { CalendarFeed } from './CalendarFeed'
+import { InstrumentList } from './InstrumentList'
 import { ShimBox } from './ShimBox'
 import { ShopFile } from './ShopFile'
 import { ShopFigures } from './ShopFigures'
@@ -23,6 +24,7 @@ export function BenchPage() {
         <div className="flex flex-col gap-4">
           <BladeSets />
           <ShimBox />
+          <InstrumentList />
         </div>
         <div className="flex flex-col gap-4">
           <ShopFigures />

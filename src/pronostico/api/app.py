@@ -65,6 +65,7 @@ def create_app(database: Database, static: Path) -> FastAPI:
         visits.router,
         tested.router,
         instruments.router,
+        instruments.kinds_router,
         cases.router,
         notebook.router,
         lessons.router,

@@ -17,11 +17,13 @@ from pronostico.instruments.kinds import Kind
 from pronostico.instruments.samples import InstrumentLost, Trouble
 from pronostico.record.models import CylinderNumber, Identifier
 from pronostico.services.instruments import (
+    InstrumentOut,
     InstrumentsOut,
     Reading,
     ReplayOut,
     instruments_at,
     keep_trace,
+    kinds_alone,
     read_simulated,
     replay,
 )
@@ -86,6 +88,15 @@ async def events(reading: Reading, speed: float) -> AsyncIterator[ServerSentEven
         yield ServerSentEvent(event="lost", data=str(lost))
         return
     yield ServerSentEvent(event="end", data="")
+
+
+kinds_router = APIRouter(tags=["instruments"])
+
+
+@kinds_router.get("/instrument-kinds")
+def get_instrument_kinds() -> list[InstrumentOut]:
+    """The kinds of instruments that ship, with the columns of a file that each can be replayed from."""
+    return kinds_alone()
 
 
 @router.get("")

@@ -17,7 +17,7 @@ from pronostico.instruments.kinds import Kind
 from pronostico.record.models import BladeMm, CylinderNumber, Identifier
 from pronostico.services import practice
 from pronostico.services.instruments import Reading
-from pronostico.services.practice import HintOut, PracticeOut, RunOut
+from pronostico.services.practice_report import HintOut, PracticeOut, RunOut
 
 router = APIRouter(prefix="/practice", tags=["practice"])
 Name = Annotated[str, Field(min_length=1, max_length=80, pattern=r"^\S(.*\S)?$")]

@@ -14,11 +14,11 @@ from pronostico.services.results import result_of
 from pronostico.services.spreadsheet.cells import DateOrder, Unit
 from pronostico.services.spreadsheet.columns import ROLES
 from pronostico.services.spreadsheet.readings import (
-    ReadingsOut,
     example_sheet,
     look_at_readings,
     take_in_readings,
 )
+from pronostico.services.spreadsheet.report import ReadingsOut
 from pronostico.services.spreadsheet.sheet import Delimiter, Encoding
 from pronostico.services.spreadsheet.understood import Choices
 

@@ -3,7 +3,6 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
-from statistics import median
 from typing import Literal
 
 import numpy as np
@@ -11,27 +10,23 @@ from sqlalchemy.orm import Session
 
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.crank import CrankTask
-from pronostico.core.engine import Side
-from pronostico.instruments.figures import TraceFigures, figures_of
+from pronostico.instruments.figures import TraceFigures
 from pronostico.instruments.kinds import KINDS, HeldAt, HeldTo, Kind, channels_of, read, simulated_bench
 from pronostico.instruments.replay import NotATrace, read_trace
 from pronostico.instruments.samples import Channel, Sample, Trouble, troubled
 from pronostico.record.faults import Fault
-from pronostico.record.models import Compression, EngineModel, FindingModel, Leakdown, Number, TryModel
+from pronostico.record.models import EngineModel
 from pronostico.services.at_hand import condition_at
 from pronostico.services.cranking import events_of, firing_of
 from pronostico.services.engines import engine_record
 from pronostico.services.errors import Refused
-from pronostico.services.findings import note_visit_finding
 from pronostico.services.preparing import visit_of
 from pronostico.services.report_model import ReportModel
+from pronostico.services.taking_over import TakingOver, cylinders_of, trace_figures
 from pronostico.services.visit_notes import InstrumentNote, notes_of, with_notes
-from pronostico.store import tries
 from pronostico.store.visit_data import put_visit_data
 
 _MOST_SAMPLES = 2000
-# A lobe that lifts so much less than the others of its side is low.
-_LOW_LIFT_SHARE = 0.88
 
 
 class ChannelOut(ReportModel):
@@ -106,9 +101,9 @@ def kinds_out(cylinders: tuple[int, ...]) -> list[InstrumentOut]:
     ]
 
 
-def cylinders_of(engine: EngineModel) -> tuple[int, ...]:
-    """The cylinders of an engine, ascending."""
-    return tuple(sorted({valve.cylinder for valve in engine.valves}))
+def kinds_alone() -> list[InstrumentOut]:
+    """Every kind by itself, on no engine in particular: with the channels of a single cylinder."""
+    return kinds_out((1,))
 
 
 def check_held(engine: EngineModel, kind: Kind, valve: str | None, cylinder: int | None) -> None:
@@ -184,17 +179,6 @@ def replay(session: Session, engine_id: str, kind: Kind, content: bytes) -> Repl
     )
 
 
-def _samples_of(note: InstrumentNote) -> list[Sample]:
-    return [Sample(row[0] or 0.0, tuple(row[1:])) for row in note.samples]
-
-
-def _figures(engine: EngineModel, note: InstrumentNote, altitude_m: float) -> TraceFigures:
-    channels = channels_of(note.kind, cylinders_of(engine))
-    if not note.samples:
-        return TraceFigures({}, "nothing came of it")
-    return figures_of(note.kind, channels, _samples_of(note), altitude_m=altitude_m)
-
-
 _WORDS = {
     "clearance_mm": "clearance {:.3f} mm",
     "lift_mm": "lift {:.2f} mm",
@@ -218,7 +202,7 @@ def _told(figures: TraceFigures) -> list[str]:
 
 
 def _trace_out(engine: EngineModel, note: InstrumentNote, altitude_m: float) -> TraceOut:
-    figures = _figures(engine, note, altitude_m)
+    figures = trace_figures(engine, note, altitude_m)
     return TraceOut(
         id=note.id,
         kind=note.kind,
@@ -280,167 +264,8 @@ def keep_trace(
     kept = [one for one in notes.instruments if one.id != note.id]
     visit = with_notes(visit, notes.model_copy(update={"instruments": [*kept, note]}))
     put_visit_data(session, engine_id, visit)
-    figures = _figures(record.engine, note, visit.altitude_m or 0.0)
+    figures = trace_figures(record.engine, note, visit.altitude_m or 0.0)
     if note.taken and figures.values:
         session.flush()
-        _Taking(session, record.engine, visit_id, note, figures, constants).take()
+        TakingOver(session, record.engine, visit_id, note, figures, constants).take()
     session.commit()
-
-
-class _Taking:
-    """A trace's figures on their way into the record."""
-
-    def __init__(
-        self,
-        session: Session,
-        engine: EngineModel,
-        visit_id: str,
-        note: InstrumentNote,
-        figures: TraceFigures,
-        constants: Constants,
-    ) -> None:
-        self._session = session
-        self._engine = engine
-        self._visit = visit_of(engine_record(session, engine.id), visit_id)
-        self._note = note
-        self._values = figures.values
-        self._constants = constants
-        self._entered = {"instrument": note.instrument, "at": note.at.isoformat()}
-
-    def take(self) -> None:
-        match self._note.kind:
-            case "dial-clearance":
-                self._clearance()
-            case "dial-lift":
-                self._lift()
-            case "compression":
-                self._compression()
-            case "leakdown":
-                self._leakdown()
-            case "reader":
-                self._reader()
-            case "thermometer":
-                self._put(temperature_c=self._values["head_c"])
-
-    def _put(self, **changed: object) -> None:
-        put_visit_data(self._session, self._engine.id, self._visit.model_copy(update=changed))
-
-    def _clearance(self) -> None:
-        """A dial's figure as the blades that would bracket it: the record knows tries and nothing else."""
-        reads_mm, valve = self._values["clearance_mm"], self._note.valve or ""
-        half = 2.0 * self._constants.feel_sd_straight_mm
-        answers = [
-            (
-                "not",
-                TryModel(
-                    blades_mm=[round(reads_mm + half + self._constants.refuse_below_mm, 4)], felt="no-go"
-                ),
-            )
-        ]
-        went_mm = round(reads_mm - half + self._constants.refuse_below_mm, 4)
-        if went_mm > 0.0:
-            answers.insert(0, ("went", TryModel(blades_mm=[went_mm], felt="go")))
-        for name, one in answers:
-            tries.add_try(
-                self._session,
-                self._engine.id,
-                self._visit.id,
-                f"{self._note.id}-{name}",
-                valve=valve,
-                phase=self._note.phase,
-                crank_turn=1,
-                one=one.model_copy(update={"entered": f"{reads_mm:.3f} mm on {self._note.instrument}"}),
-                now=self._note.at,
-            )
-        self._session.flush()
-        tries.note_instrument(
-            self._session,
-            self._engine.id,
-            self._visit.id,
-            valve=valve,
-            phase=self._note.phase,
-            name=self._note.instrument,
-            entered={**self._entered, "reads_mm": reads_mm},
-        )
-
-    def _number(self, id: str, value: float, unit: str, cylinder: int | None = None) -> Number:
-        return Number(
-            id=id, value=value, unit=unit, cylinder=cylinder, phase="before", entered=dict(self._entered)
-        )
-
-    def _with_numbers(self, new: list[Number]) -> list[Number]:
-        replaced = {(one.id, one.cylinder) for one in new}
-        rest = [
-            one
-            for one in self._visit.numbers
-            if one.phase == "after" or (one.id, one.cylinder) not in replaced
-        ]
-        return [*rest, *new]
-
-    def _reader(self) -> None:
-        numbers = [
-            self._number("trims-long", self._values["trim_long_percent"], "percent"),
-            self._number("vacuum", self._values["vacuum_kpa"], "kPa"),
-            self._number("idle-speed", self._values["idle_per_min"], "1/min"),
-        ]
-        for name, value in self._values.items():
-            if name.startswith("misfires_"):
-                cylinder = int(name.removeprefix("misfires_"))
-                numbers.append(self._number("misfires", value, "count", cylinder))
-        self._put(numbers=self._with_numbers(numbers))
-
-    def _compression(self) -> None:
-        cylinder, kpa = self._note.cylinder or 1, self._values["pressure_kpa"]
-        known = next((one for one in self._visit.compression if one.cylinder == cylinder), None)
-        one = Compression(cylinder=cylinder) if known is None else known
-        state = "wet" if self._note.oiled else "dry"
-        before = one.entered if isinstance(one.entered, dict) else {}
-        one = one.model_copy(
-            update={f"{state}_kpa": kpa, "throttle_open": True, "entered": {**before, state: self._entered}}
-        )
-        rest = [each for each in self._visit.compression if each.cylinder != cylinder]
-        self._put(compression=sorted([*rest, one], key=lambda each: each.cylinder))
-
-    def _leakdown(self) -> None:
-        cylinder = self._note.cylinder or 1
-        known = {"intake", "exhaust", "crankcase", "coolant", "neighbour"}
-        one = Leakdown.model_validate(
-            {
-                "cylinder": cylinder,
-                "percent": self._values["lost_percent"],
-                "heard": [place for place in self._note.heard if place in known],
-                "entered": dict(self._entered),
-            }
-        )
-        rest = [each for each in self._visit.leakdown if each.cylinder != cylinder]
-        self._put(leakdown=sorted([*rest, one], key=lambda each: each.cylinder))
-
-    def _lift(self) -> None:
-        """The lift is kept with its trace; one that is low beside the others of its side is a finding."""
-        valve = next(one for one in self._engine.valves if one.id == self._note.valve)
-        others = self._lifts(valve.side, without=valve.id)
-        if len(others) < 2 or self._values["lift_mm"] >= _LOW_LIFT_SHARE * median(others):
-            return
-        note_visit_finding(
-            self._session,
-            self._engine.id,
-            self._visit.id,
-            FindingModel(
-                id="low-lift",
-                state="present",
-                cylinder=valve.cylinder,
-                side=valve.side,
-                note=f"{self._values['lift_mm']:.2f} mm, the others {median(others):.2f} mm",
-            ),
-        )
-
-    def _lifts(self, side: Side, *, without: str) -> list[float]:
-        """The lift last taken of each other valve of a side."""
-        sides = {one.id: one.side for one in self._engine.valves}
-        lifts: dict[str, float] = {}
-        for note in notes_of(self._visit).instruments:
-            if note.kind == "dial-lift" and note.taken and note.valve and note.valve != without:
-                figures = _figures(self._engine, note, 0.0)
-                if sides.get(note.valve) == side and "lift_mm" in figures.values:
-                    lifts[note.valve] = figures.values["lift_mm"]
-        return list(lifts.values())

@@ -7,7 +7,6 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
 from math import inf
-from typing import Literal
 from uuid import uuid4
 
 from sqlalchemy.orm import Session
@@ -18,10 +17,16 @@ from pronostico.record.models import ReadingModel, Record, TryModel, VisitModel
 from pronostico.record.reading_in import NotARecord, read_record
 from pronostico.services.engines import engine_record
 from pronostico.services.errors import Refused
-from pronostico.services.report_model import ReportModel
-from pronostico.services.spreadsheet.cells import DateOrder, Unit
 from pronostico.services.spreadsheet.columns import ROLE_WORDS, Role
-from pronostico.services.spreadsheet.sheet import Delimiter, Encoding
+from pronostico.services.spreadsheet.report import (
+    ColumnOut,
+    DoubtOut,
+    ReadingsOut,
+    RowFaultOut,
+    RowOut,
+    VisitChangeOut,
+    VisitState,
+)
 from pronostico.services.spreadsheet.understood import (
     Choices,
     Doubt,
@@ -33,81 +38,6 @@ from pronostico.services.spreadsheet.understood import (
 from pronostico.store import records, tries
 
 _SHOWN_FAULTS, _SHOWN_VISITS, _SHOWN_ROWS = 1000, 300, 8
-VisitState = Literal["new", "added to", "same"]
-
-
-class ColumnOut(ReportModel):
-    """A column of the sheet: its head, what it is taken for, and the first thing in it."""
-
-    index: int
-    head: str
-    role: Role | None
-    example: str
-
-
-class DoubtOut(ReportModel):
-    """What has to be chosen before rows can be read."""
-
-    setting: Literal["unit", "dates"]
-    message: str
-    suggestion: str | None
-
-
-class RowFaultOut(ReportModel):
-    """Why a row cannot be taken."""
-
-    line: int
-    column: str
-    message: str
-
-
-class RowOut(ReportModel):
-    """A row as it was understood; thicknesses in mm."""
-
-    line: int
-    valve: str
-    phase: Phase
-    day: date
-    usage: float
-    answers: list[TryModel]
-
-
-class VisitChangeOut(ReportModel):
-    """What would become of one visit."""
-
-    id: str
-    date: date
-    usage: float
-    state: VisitState
-    readings: int
-
-
-class ReadingsOut(ReportModel):
-    """What a spreadsheet would bring, or has brought.
-
-    `missing`: what has to be among the columns. `fault_count` counts all, `faults` shows the first of them.
-    """
-
-    encoding: Encoding
-    not_utf_8: int | None
-    delimiter: Delimiter
-    decimal_comma: bool
-    unit: Unit | None
-    dates: DateOrder | None
-    columns: list[ColumnOut]
-    missing: list[str]
-    doubts: list[DoubtOut]
-    rows: int
-    rows_good: int
-    rows_empty: int
-    rows_of_other_engines: int
-    readings_new: int
-    readings_same: int
-    visits: list[VisitChangeOut]
-    visit_count: int
-    sample: list[RowOut]
-    faults: list[RowFaultOut]
-    fault_count: int
 
 
 @dataclass(slots=True)

@@ -1,0 +1,36 @@
+import { queryOptions, useQuery } from '@tanstack/react-query'
+import { api, unwrap } from '@/api/client'
+import { ErrorNotice, Loading } from '@/design/Notice'
+import { Sheet } from '@/design/Sheet'
+
+const kindsQuery = queryOptions({
+  queryKey: ['instrument-kinds'],
+  staleTime: Infinity,
+  queryFn: () => unwrap(api.GET('/api/instrument-kinds')),
+})
+
+/** The instruments that ship: what each is held to, its caution, and the file that it can be replayed from. */
+export function InstrumentList() {
+  const { data, error } = useQuery(kindsQuery)
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the instruments" />
+  return (
+    <Sheet
+      title="Instruments"
+      aside={
+        <span className="text-sm text-ink-soft">used at a visit, from Tests with numbers</span>
+      }
+    >
+      <ul>
+        {data.map((one) => (
+          <li key={one.id} className="border-b border-rule px-4 py-2 last:border-0">
+            <strong>{one.label}</strong>, held to the {one.held_to}. {one.how}
+            <p className="text-sm text-loose">{one.caution}</p>
+            <p className="text-sm text-ink-soft">
+              file: <code>{['at_s', ...one.channels.map((channel) => channel.id)].join(',')}</code>
+            </p>
+          </li>
+        ))}
+      </ul>
+    </Sheet>
+  )
+}

@@ -1,0 +1,198 @@
+"""A trace's figures taken over into the record: where each belongs, with the instrument's name and time."""
+
+from statistics import median
+
+from sqlalchemy.orm import Session
+
+from pronostico.core.constants import Constants
+from pronostico.core.engine import Side
+from pronostico.instruments.figures import TraceFigures, figures_of
+from pronostico.instruments.kinds import channels_of
+from pronostico.instruments.samples import Sample
+from pronostico.record.models import Compression, EngineModel, FindingModel, Leakdown, Number, TryModel
+from pronostico.services.engines import engine_record
+from pronostico.services.findings import note_visit_finding
+from pronostico.services.preparing import visit_of
+from pronostico.services.visit_notes import InstrumentNote, notes_of
+from pronostico.store import tries
+from pronostico.store.visit_data import put_visit_data
+
+# A lobe that lifts so much less than the others of its side is low.
+_LOW_LIFT_SHARE = 0.88
+
+
+def cylinders_of(engine: EngineModel) -> tuple[int, ...]:
+    """The cylinders of an engine, ascending."""
+    return tuple(sorted({valve.cylinder for valve in engine.valves}))
+
+
+def _samples_of(note: InstrumentNote) -> list[Sample]:
+    return [Sample(row[0] or 0.0, tuple(row[1:])) for row in note.samples]
+
+
+def trace_figures(engine: EngineModel, note: InstrumentNote, altitude_m: float) -> TraceFigures:
+    """What a trace that is kept comes to."""
+    channels = channels_of(note.kind, cylinders_of(engine))
+    if not note.samples:
+        return TraceFigures({}, "nothing came of it")
+    return figures_of(note.kind, channels, _samples_of(note), altitude_m=altitude_m)
+
+
+class TakingOver:
+    """A trace's figures on their way into the record."""
+
+    def __init__(
+        self,
+        session: Session,
+        engine: EngineModel,
+        visit_id: str,
+        note: InstrumentNote,
+        figures: TraceFigures,
+        constants: Constants,
+    ) -> None:
+        self._session = session
+        self._engine = engine
+        self._visit = visit_of(engine_record(session, engine.id), visit_id)
+        self._note = note
+        self._values = figures.values
+        self._constants = constants
+        self._entered = {"instrument": note.instrument, "at": note.at.isoformat()}
+
+    def take(self) -> None:
+        """Put the figures where they belong; not committed yet."""
+        match self._note.kind:
+            case "dial-clearance":
+                self._clearance()
+            case "dial-lift":
+                self._lift()
+            case "compression":
+                self._compression()
+            case "leakdown":
+                self._leakdown()
+            case "reader":
+                self._reader()
+            case "thermometer":
+                self._put(temperature_c=self._values["head_c"])
+
+    def _put(self, **changed: object) -> None:
+        put_visit_data(self._session, self._engine.id, self._visit.model_copy(update=changed))
+
+    def _clearance(self) -> None:
+        """A dial's figure as the blades that would bracket it: the record knows tries and nothing else."""
+        reads_mm, valve = self._values["clearance_mm"], self._note.valve or ""
+        half = 2.0 * self._constants.feel_sd_straight_mm
+        answers = [
+            (
+                "not",
+                TryModel(
+                    blades_mm=[round(reads_mm + half + self._constants.refuse_below_mm, 4)], felt="no-go"
+                ),
+            )
+        ]
+        went_mm = round(reads_mm - half + self._constants.refuse_below_mm, 4)
+        if went_mm > 0.0:
+            answers.insert(0, ("went", TryModel(blades_mm=[went_mm], felt="go")))
+        for name, one in answers:
+            tries.add_try(
+                self._session,
+                self._engine.id,
+                self._visit.id,
+                f"{self._note.id}-{name}",
+                valve=valve,
+                phase=self._note.phase,
+                crank_turn=1,
+                one=one.model_copy(update={"entered": f"{reads_mm:.3f} mm on {self._note.instrument}"}),
+                now=self._note.at,
+            )
+        self._session.flush()
+        tries.note_instrument(
+            self._session,
+            self._engine.id,
+            self._visit.id,
+            valve=valve,
+            phase=self._note.phase,
+            name=self._note.instrument,
+            entered={**self._entered, "reads_mm": reads_mm},
+        )
+
+    def _number(self, id: str, value: float, unit: str, cylinder: int | None = None) -> Number:
+        return Number(
+            id=id, value=value, unit=unit, cylinder=cylinder, phase="before", entered=dict(self._entered)
+        )
+
+    def _with_numbers(self, new: list[Number]) -> list[Number]:
+        replaced = {(one.id, one.cylinder) for one in new}
+        rest = [
+            one
+            for one in self._visit.numbers
+            if one.phase == "after" or (one.id, one.cylinder) not in replaced
+        ]
+        return [*rest, *new]
+
+    def _reader(self) -> None:
+        numbers = [
+            self._number("trims-long", self._values["trim_long_percent"], "percent"),
+            self._number("vacuum", self._values["vacuum_kpa"], "kPa"),
+            self._number("idle-speed", self._values["idle_per_min"], "1/min"),
+        ]
+        for name, value in self._values.items():
+            if name.startswith("misfires_"):
+                cylinder = int(name.removeprefix("misfires_"))
+                numbers.append(self._number("misfires", value, "count", cylinder))
+        self._put(numbers=self._with_numbers(numbers))
+
+    def _compression(self) -> None:
+        cylinder, kpa = self._note.cylinder or 1, self._values["pressure_kpa"]
+        known = next((one for one in self._visit.compression if one.cylinder == cylinder), None)
+        one = Compression(cylinder=cylinder) if known is None else known
+        state = "wet" if self._note.oiled else "dry"
+        before = one.entered if isinstance(one.entered, dict) else {}
+        one = one.model_copy(
+            update={f"{state}_kpa": kpa, "throttle_open": True, "entered": {**before, state: self._entered}}
+        )
+        rest = [each for each in self._visit.compression if each.cylinder != cylinder]
+        self._put(compression=sorted([*rest, one], key=lambda each: each.cylinder))
+
+    def _leakdown(self) -> None:
+        cylinder = self._note.cylinder or 1
+        known = {"intake", "exhaust", "crankcase", "coolant", "neighbour"}
+        one = Leakdown.model_validate(
+            {
+                "cylinder": cylinder,
+                "percent": self._values["lost_percent"],
+                "heard": [place for place in self._note.heard if place in known],
+                "entered": dict(self._entered),
+            }
+        )
+        rest = [each for each in self._visit.leakdown if each.cylinder != cylinder]
+        self._put(leakdown=sorted([*rest, one], key=lambda each: each.cylinder))
+
+    def _lift(self) -> None:
+        """The lift is kept with its trace; one that is low beside the others of its side is a finding."""
+        valve = next(one for one in self._engine.valves if one.id == self._note.valve)
+        others = self._lifts(valve.side, without=valve.id)
+        if len(others) < 2 or self._values["lift_mm"] >= _LOW_LIFT_SHARE * median(others):
+            return
+        note_visit_finding(
+            self._session,
+            self._engine.id,
+            self._visit.id,
+            FindingModel(
+                id="low-lift",
+                state="present",
+                cylinder=valve.cylinder,
+                side=valve.side,
+                note=f"{self._values['lift_mm']:.2f} mm, the others {median(others):.2f} mm",
+            ),
+        )
+
+    def _lifts(self, side: Side, *, without: str) -> list[float]:
+        """The lift last taken of each other valve of a side."""
+        sides = {one.id: one.side for one in self._engine.valves}
+        lifts: dict[str, float] = {}
+        for note in notes_of(self._visit).instruments:
+            if note.kind == "dial-lift" and note.taken and note.valve and note.valve != without:
+                figures = trace_figures(self._engine, note, 0.0)
+                if sides.get(note.valve) == side and "lift_mm" in figures.values:
+                    lifts[note.valve] = figures.values["lift_mm"]
+        return list(lifts.values())
