@@ -12,7 +12,9 @@ from benchmarks import (
     faults,
     locking,
     page,
+    practice,
     sampling,
+    sheets,
     shop,
     technicians,
 )
@@ -25,7 +27,7 @@ def _speed() -> Table:
     table.add_column("what")
     table.add_column("ms", justify="right")
     table.add_column("yardsticks", justify="right")
-    for family in (computation, page):
+    for family in (computation, page, sheets):
         for what, ms in family.figures():
             table.add_row(what, f"{ms:.2f}", f"{ms / yardstick:.2f}")
     return table
@@ -35,8 +37,10 @@ def _technicians() -> Table:
     table = Table(title="measuring by advice, and by walking the set until bracketed")
     for heading in ("set", "way", "verdict given", "right where given", "tries a valve"):
         table.add_column(heading)
+    practised = dict(practice.rows())
     for name, advice, ladder in technicians.rows():
-        for way, tally in (("advice", advice), ("ladder", ladder)):
+        ways = (("advice", advice), ("ladder", ladder), ("advice, practice engine", practised[name]))
+        for way, tally in ways:
             table.add_row(
                 name,
                 way,

@@ -51,7 +51,9 @@ def serve_application(database_path: Path, static: Path, port: int) -> None:
     gc.freeze()
     application.state.reckoner.ask()
     try:
-        uvicorn.Server(uvicorn.Config(application, log_level="warning")).run(sockets=[listener])
+        # A trace that is still being drawn does not hold up the end.
+        config = uvicorn.Config(application, log_level="warning", timeout_graceful_shutdown=3)
+        uvicorn.Server(config).run(sockets=[listener])
     finally:
         application.state.reckoner.close()
         database.close()

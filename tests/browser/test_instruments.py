@@ -45,3 +45,12 @@ def test_a_lost_instrument_is_said_and_a_file_replayed(page, server, tmp_path):
     wrong.write_text("time,pressure\n0,1\n")
     page.get_by_label("A recorded trace").set_input_files(wrong)
     expect(page.get_by_role("alert")).to_contain_text("no column at_s, lost_percent")
+
+
+def test_an_instrument_that_cannot_begin_says_why(page, server):
+    record = page.request.get(server.address + "/api/engines/resurfacer-1/record").json()
+    record["engine"].update(id="no-order", name="No order", firing_order=None)
+    assert page.request.post(server.address + "/api/records", data=record).status == 201
+    page.goto(server.address + "/engines/no-order/visits/v8/instruments")
+    page.get_by_role("button", name="Begin").click()
+    expect(page.get_by_role("status")).to_contain_text("firing order")

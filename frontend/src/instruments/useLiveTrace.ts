@@ -26,6 +26,23 @@ const begun = (): LiveTrace => ({
   samples: [],
 })
 
+const GONE = 'the connection to it is gone'
+
+/** Why a trace did not even begin: a stream does not say, the same address asked plainly does. */
+async function refusalOf(address: string): Promise<string> {
+  const asking = new AbortController()
+  try {
+    const answer = await fetch(address, { signal: asking.signal })
+    if (answer.ok) return GONE
+    const problem = (await answer.json()) as { detail?: string; title?: string }
+    return problem.detail ?? problem.title ?? GONE
+  } catch {
+    return GONE
+  } finally {
+    asking.abort()
+  }
+}
+
 /** A trace as it comes from a server, or out of a file: begun, stopped, lost; what came of it stays. */
 export function useLiveTrace(onEnd: (trace: LiveTrace) => void) {
   const [trace, setTrace] = useState<LiveTrace>()
@@ -66,7 +83,11 @@ export function useLiveTrace(onEnd: (trace: LiveTrace) => void) {
     )
     source.addEventListener('end', () => change({ status: 'whole' }))
     // Without this the browser would begin again from the start by itself.
-    source.onerror = () => change({ status: 'lost', told: 'the connection to it is gone' })
+    source.onerror = () => {
+      source.close()
+      if (running.current?.trace.instrument) change({ status: 'lost', told: GONE })
+      else void refusalOf(address).then((told) => change({ status: 'lost', told }))
+    }
   }
 
   /** Draw a recorded trace as it once came, ten times as fast. */
