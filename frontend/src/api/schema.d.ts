@@ -8415,6 +8415,7 @@ export interface operations {
             header?: never;
             path: {
                 engine_id: string;
+                visit_id: string;
                 kind: "dial-clearance" | "dial-lift" | "compression" | "leakdown" | "reader" | "thermometer";
             };
             cookie?: never;

@@ -140,9 +140,11 @@ async def get_trace(
 
 
 @router.post("/{kind}/replay", openapi_extra=_CSV)
-def post_replay(engine_id: str, kind: Kind, content: RawBody, session: SessionDep) -> ReplayOut:
+def post_replay(
+    engine_id: str, visit_id: str, kind: Kind, content: RawBody, session: SessionDep
+) -> ReplayOut:
     """A recorded trace, read and checked; nothing is stored."""
-    return replay(session, engine_id, kind, content)
+    return replay(session, engine_id, visit_id, kind, content)
 
 
 @router.put("/traces/{trace_id}")

@@ -161,14 +161,15 @@ def read_simulated(
     return Reading(name, channels, heard, troubled(samples, trouble, rng))
 
 
-def replay(session: Session, engine_id: str, kind: Kind, content: bytes) -> ReplayOut:
-    """A recorded trace of an instrument.
+def replay(session: Session, engine_id: str, visit_id: str, kind: Kind, content: bytes) -> ReplayOut:
+    """A recorded trace of an instrument, for a visit.
 
     Raises:
-        NotThere: there is no such engine.
+        NotThere: there is no such engine or visit.
         Refused: the file is no trace of it.
     """
     record = engine_record(session, engine_id)
+    visit_of(record, visit_id)
     try:
         recorded = read_trace(content, channels_of(kind, cylinders_of(record.engine)))
     except NotATrace as error:
