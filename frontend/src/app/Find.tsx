@@ -57,7 +57,7 @@ export function Find() {
           ref={input}
           aria-label="Find an engine or a case"
           placeholder="Find ( / )"
-          className="h-9 w-56 rounded-card border border-rule-strong bg-sheet px-3 placeholder:text-ink-soft"
+          className="h-9 w-40 rounded-card lg:w-56 border border-rule-strong bg-sheet px-3 placeholder:text-ink-soft"
           value={text}
           onChange={(event) => setText(event.target.value)}
         />

@@ -34,7 +34,7 @@ export function Frame() {
       >
         Skip to the page
       </a>
-      <header className="no-print flex h-13 items-center gap-6 border-b-2 border-ink px-5">
+      <header className="no-print flex h-13 items-center gap-3 border-b-2 lg:gap-6 border-ink px-5">
         <Link to="/" className="text-lg font-bold tracking-tight text-ink no-underline">
           Pronostico
         </Link>
@@ -59,7 +59,7 @@ export function Frame() {
         <HelpDialog />
         <button
           type="button"
-          className="min-h-11 px-1 text-accent"
+          className="min-h-11 px-1 whitespace-nowrap text-accent"
           onClick={() => setUnit(unit === 'mm' ? 'thou' : 'mm')}
           aria-label={`Lengths in ${unit === 'mm' ? 'millimetres' : 'thou'}; change to ${unit === 'mm' ? 'thou' : 'millimetres'}`}
         >

@@ -24,12 +24,12 @@ export function BenchPage() {
         <div className="flex flex-col gap-4">
           <BladeSets />
           <ShimBox />
-          <InstrumentList />
         </div>
         <div className="flex flex-col gap-4">
           <ShopFigures />
           <ShopFile />
           <CalendarFeed />
+          <InstrumentList />
         </div>
       </div>
     </div>

@@ -28,7 +28,7 @@ export function HelpDialog() {
     <>
       <button
         type="button"
-        className="min-h-11 px-1 text-accent"
+        className="min-h-11 px-1 whitespace-nowrap text-accent"
         onClick={() => setOpen(true)}
         aria-label="Help of this page"
       >
