@@ -196,6 +196,8 @@ def test_days_that_could_be_read_either_way_are_asked_about(bare):
         ("1E,2024-02-01,,0.2,0.23,", "usage (h)", "is empty"),
         ("1E,2024-02-01,260,0.25,0.2,", "did not go (mm)", "should be thicker"),
         ("1E,2024-02-01,260,0.2,x,", "did not go (mm)", "'x' is no clearance"),
+        ("1E,2024-02-01,260,0,0.23,", "went (mm)", "write '<' and the thinnest"),
+        ('"1E,2024-02-01,260,0.2,0.23,', "the whole row", "quotation mark not closed"),
         ("1E,2024-02-01,260,0.2,0.23,mushy", "felt", "'mushy' is no feel"),
         ("1E,2024-02-01,260,0.2,0.23,,,7", "the whole row", "8 cells under 6 heads"),
         ("1E,2024-02-01,100,0.2,0.23,", "usage (h)", "cannot go back"),
@@ -204,7 +206,7 @@ def test_days_that_could_be_read_either_way_are_asked_about(bare):
 )
 def test_a_fault_is_told_by_line_and_column_and_nothing_is_stored(bare, row, column, said):
     head, first, *_ = PLAIN.splitlines()
-    sheet = "\n".join([head, first, row])
+    sheet = "\n".join([head, first, row, "1I,2024-01-31,250,-,,"])
     (fault,) = look(bare, sheet)["faults"]
     assert (fault["line"], fault["column"]) == (3, column) and said in fault["message"]
     refused = take(bare, sheet)

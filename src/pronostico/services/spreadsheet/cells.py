@@ -127,7 +127,9 @@ def _blade_mm(text: str, number: float, written: LengthIn | None, unit: Unit) ->
     blade_mm = round(number * _MM[taken], 4)
     if _THINNEST_MM <= blade_mm <= min(_WIDEST_MM, THICKEST_BLADE_MM):
         return blade_mm
-    likely = unit_by_size(number) if number > 0 else taken
+    if number == 0:
+        raise CellFault(f"'{text}' is no blade; for no gap write '<' and the thinnest that did not go")
+    likely = unit_by_size(number)
     if written is None and likely != taken:
         raise CellFault(
             f"{number:g} {taken} would be {blade_mm:g} mm; as {likely} it is {number * _MM[likely]:.3f} mm"

@@ -25,9 +25,10 @@ from pronostico.services.spreadsheet.cells import (
     usage_of,
 )
 from pronostico.services.spreadsheet.columns import ROLE_WORDS, Role, missing, recognised
-from pronostico.services.spreadsheet.sheet import Delimiter, Encoding, Sheet, read_sheet
+from pronostico.services.spreadsheet.sheet import DELIMITERS, Delimiter, Encoding, Sheet, read_sheet
 
 _READ: tuple[Role, ...] = ("went", "refused", "clearance")
+_NOTHING = ("-", "\u2013", "\u2014", "n/a", "?")
 
 
 @dataclass(frozen=True, slots=True)
@@ -194,16 +195,30 @@ class _Reader:
                 "the whole row",
                 f"has {len(cells)} cells under {width} heads; is a decimal comma taken for a delimiter?",
             )
+        if self._runs_on(cells):
+            told = "runs on over a line's end; is a quotation mark not closed?"
+            return RowFault(line, "the whole row", told)
         try:
             tries = self._tries(cells)
             return None if not tries else self._read(line, cells, tries)
         except CellFault as fault:
             return RowFault(line, self._rows.name(self._at), str(fault))
 
+    def _runs_on(self, cells: tuple[str, ...]) -> bool:
+        """Whether a cell has swallowed the line after it: a remark of two lines has no delimiters in it."""
+        used = set(self._rows.columns.values())
+        mark = DELIMITERS[self._rows.sheet.delimiter]
+        return any("\n" in cell and (index in used or mark in cell) for index, cell in enumerate(cells))
+
     def _cell(self, cells: tuple[str, ...], role: Role) -> str:
         """A cell; a fault from here on is one of it."""
         self._at = role
         return self._rows.cell(cells, role)
+
+    def _read_cell(self, cells: tuple[str, ...], role: Role) -> str:
+        """A cell of what was read; a dash says that nothing was."""
+        text = self._cell(cells, role)
+        return "" if text.lower() in _NOTHING else text
 
     def _needed(self, cells: tuple[str, ...], role: Role) -> str:
         text = self._cell(cells, role)
@@ -234,15 +249,15 @@ class _Reader:
         feel = self._cell(cells, "felt")
         felt: Felt | None = felt_of(feel) if feel else None
         tries = []
-        if went := self._cell(cells, "went"):
+        if went := self._read_cell(cells, "went"):
             if felt == "no-go":
                 raise CellFault(f"{went} went, so it cannot be felt as 'no-go'")
             tries.append(self._try(went, felt or "go"))
-        if refused := self._cell(cells, "refused"):
+        if refused := self._read_cell(cells, "refused"):
             tries.append(self._try(refused, "no-go"))
         if len(tries) == 2 and sum(tries[0].blades_mm) >= sum(tries[1].blades_mm):
             raise CellFault(f"{went} went although {refused} did not; the one that did not should be thicker")
-        if figure := self._cell(cells, "clearance"):
+        if figure := self._read_cell(cells, "clearance"):
             # One figure on paper is the blade that dragged; 'under' and 'over' say so.
             noted: Felt = "no-go" if figure.startswith("<") else "free" if figure.startswith(">") else "drag"
             tries.append(self._try(figure, felt or noted))
