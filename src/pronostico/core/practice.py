@@ -70,10 +70,6 @@ class Done:
     findings: tuple[str, ...] = ()
 
 
-def _class_words(click: bool) -> str:
-    return "click" if click else "dead"
-
-
 class Practice:
     """A run under way: the hidden state as the learner's steps have changed it."""
 
@@ -156,7 +152,7 @@ class Practice:
                 self.crank_deg += step.by_deg
             case "waggle":
                 click = self.condition.has_play(self.valve(step.valve), self.crank_deg)
-                felt = _class_words(click)
+                felt = "click" if click else "dead"
             case "look":
                 findings = self.hidden.shows.get(step.valve, ())
             case "blade":
