@@ -14,6 +14,7 @@ from benchmarks import (
     page,
     practice,
     sampling,
+    settling,
     sheets,
     shop,
     technicians,

@@ -63,8 +63,8 @@ def _out_of_spec(valve: ValveOut, report: AnalysisOut) -> str:
 
 
 def _sink(moved: SpreadOut | None) -> str:
-    """How far a valve has closed or opened."""
-    if moved is None:
+    """How far a valve has closed or opened; nothing after a single visit, which has nothing to add up."""
+    if moved is None or moved.sd_mm == 0.0:
         return ""
     rounded = round(moved.mean_mm, 2)
     return f"{rounded:+.2f} mm" if rounded else "0.00 mm"
@@ -96,6 +96,8 @@ def print_analysis(report: AnalysisOut) -> None:
             _out_of_spec(valve, report),
         )
     console.print(table)
+    if not report.settled:
+        console.print("The calculation of the drift did not settle: its figures are approximate.")
     check = report.next_check
     if check is not None:
         when = "now" if check.usage <= report.as_of_usage else f"at {check.usage:.0f} {report.usage_unit}"

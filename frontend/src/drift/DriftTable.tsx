@@ -93,7 +93,7 @@ function Cells({
       </td>
       <td className="px-2 py-1">{drift?.trend ?? '–'}</td>
       <td className="px-2 py-1 whitespace-nowrap">
-        {sink
+        {sink && sink.sd_mm > 0
           ? `${movement(sink.mean_mm, unit).replace('+', '')} ± ${doubt(sink.sd_mm, unit)}`
           : '–'}
       </td>

@@ -82,7 +82,7 @@ function Ahead({
         {movement(drift.mean_mm_per_interval, unit)} in {per} (give or take{' '}
         {doubt(drift.sd_mm_per_interval, unit)}). <OutOfSpec analysis={analysis} valve={valve} />
       </p>
-      {sink && (
+      {sink && sink.sd_mm > 0 && (
         <p>
           {sink.mean_mm >= 0 ? 'Closed' : 'Opened'} by{' '}
           <strong>{length(Math.abs(sink.mean_mm), unit)}</strong> in all (give or take{' '}

@@ -18,6 +18,11 @@ export function NextLook({ analysis }: { analysis: Analysis }) {
         {check.due_now.length > 0 && (
           <p>Out or not settled as they stand: {check.due_now.join(', ')}.</p>
         )}
+        {!analysis.settled && (
+          <p className="font-semibold text-loose">
+            The calculation of the drift did not settle: its figures are approximate.
+          </p>
+        )}
         {suspect.map((one) => (
           <p key={one.visit} className="font-semibold text-loose">
             At visit {one.visit} everything moved at once: look at how it was checked (cold, the

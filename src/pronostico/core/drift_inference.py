@@ -19,13 +19,28 @@ from pronostico.core.drift_tables import Table, Tables, slip_table_of, table_of
 Slip = tuple[int, int]
 """Which reading of a valve's chain, and which of its tries."""
 
-_MOST_SWEEPS = 40
+_MOST_SWEEPS = 60
+# How far each sweep goes towards what it finds: shorter steps where the longer ones do not settle.
 _DAMPING = 0.9
+_SHORTER_STEPS = ((25, 0.25), (12, 0.5))  # from which sweep on, and by how much
 _SETTLED = 1e-3  # of a posterior sd
 _NEARLY_SETTLED = 3e-2  # enough to foretell the next visit from
 _SLIGHTEST = 1e-9
 _LEAST_TAU = 1e-3
 _BEYOND_ANY = 1e60  # so large that the border of a factor never takes part
+
+
+def _damping(sweep: int) -> float:
+    """The share of the way that a sweep goes."""
+    return next((share for since, share in _SHORTER_STEPS if sweep >= since), _DAMPING)
+
+
+def _never_negative(information: FloatArray) -> FloatArray:
+    """Symmetric matrices (..., s, s) with their negative eigenvalues raised to zero."""
+    values, vectors = np.linalg.eigh(0.5 * (information + np.swapaxes(information, -1, -2)))
+    if values.min(initial=0.0) >= 0.0:
+        return information
+    return np.asarray((vectors * np.maximum(values, 0.0)[..., None, :]) @ np.swapaxes(vectors, -1, -2))
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,14 +141,7 @@ def _log_partition_of(weighted: FloatArray, precision: FloatArray) -> FloatArray
     bordered[..., :size, :size] = precision
     bordered[..., size, :size] = weighted
     bordered[..., size, size] = _BEYOND_ANY
-    try:
-        lower = np.linalg.cholesky(bordered)
-    except np.linalg.LinAlgError:
-        # A valve of two minds may for a while tell less than nothing: then this is a formal figure only.
-        inner = np.linalg.solve(precision, weighted[..., None])[..., 0]
-        return np.asarray(
-            0.5 * np.einsum("...i,...i", weighted, inner) - 0.5 * np.linalg.slogdet(precision)[1]
-        )
+    lower = np.linalg.cholesky(bordered)
     solved = lower[..., size, :size]
     log_root = np.log(np.diagonal(lower, axis1=-2, axis2=-1)[..., :size]).sum(axis=-1)
     return np.asarray(0.5 * np.einsum("...i,...i", solved, solved) - log_root)
@@ -381,11 +389,11 @@ class Inference:
         counting = tau_weight > _LEAST_TAU
         converged, sweeps = self.tables is None, 0
         while not converged and sweeps < _MOST_SWEEPS:
-            before = believed.mean
-            self._update(sites, believed)
+            before, damping = believed.mean, _damping(sweeps)
+            self._update(sites, believed, damping)
             believed = self._believe(sites, self._tell(sites), messages)
             if self.forked:
-                self._fork(believed, self._log_evidence(sites, believed), messages)
+                self._fork(believed, self._log_evidence(sites, believed), messages, damping)
             moved = np.abs(believed.mean - before)[counting] / np.sqrt(believed.variance)[counting]
             converged = bool(moved.max(initial=0.0) < (_NEARLY_SETTLED if nearly else _SETTLED))
             sweeps += 1
@@ -473,7 +481,7 @@ class Inference:
         told = self.tables.moments(seen_mean, seen_variance)
         return _Weighed(weighted, precision, sound, seen_mean, seen_variance, *told)
 
-    def _update(self, sites: Sites, believed: _Believed) -> None:
+    def _update(self, sites: Sites, believed: _Believed, damping: float) -> None:
         """Bring every site into line with its reading, given all the others."""
         one = believed.weighed
         if one is None:
@@ -484,7 +492,7 @@ class Inference:
         gap_variance = 1.0 / one.precision + share**2 * (one.variance - one.seen_variance)
         new_precision = np.maximum(1.0 / gap_variance - one.precision, _SLIGHTEST)
         new_weighted = gap_mean * (new_precision + one.precision) - one.weighted
-        keep = np.where(one.sound, _DAMPING, 0.0)
+        keep = np.where(one.sound, damping, 0.0)
         sites.precision[at] += keep * (new_precision - sites.precision[at])
         sites.weighted[at] += keep * (new_weighted - sites.weighted[at])
 
@@ -507,8 +515,19 @@ class Inference:
             total = total + [np.bincount(self.rows, weights=row, minlength=count) for row in each]
         return total
 
-    def _fork(self, believed: _Believed, log_config: FloatArray, messages: "_Messages") -> FloatArray:
-        """Weigh the configs of valves with live slips, (T, C), and tell the others each as one normal."""
+    def _fork(
+        self,
+        believed: _Believed,
+        log_config: FloatArray,
+        messages: "_Messages",
+        damping: float = _DAMPING,
+    ) -> FloatArray:
+        """Weigh the configs of valves with live slips, (T, C), and tell the others each as one normal.
+
+        Where its configs disagree about a shared normal, the mixture is wider than what the others alone
+        make of it: such a message would be negative information, and two such valves drive each other round
+        a cycle. It is raised to none, its mean kept, so that prior and messages stay positive definite.
+        """
         config_weight = np.ones(log_config.shape)
         for members in self.forked:
             logs = log_config[:, members]
@@ -521,10 +540,13 @@ class Inference:
             cov = np.einsum("tc,tcsr->tsr", weight, covs) + np.einsum("tc,tcs,tcr->tsr", weight, off, off)
             precision = np.linalg.inv(cov)
             chain = self.configs[members[0]].chain
-            new = precision - believed.without_precision[:, chain]
-            new_weighted = np.einsum("tsr,tr->ts", precision, mean) - believed.without_weighted[:, chain]
-            messages.precision[:, chain] += _DAMPING * (new - messages.precision[:, chain])
-            messages.weighted[:, chain] += _DAMPING * (new_weighted - messages.weighted[:, chain])
+            without = believed.without_precision[:, chain]
+            new = _never_negative(precision - without)
+            new_weighted = (
+                np.einsum("tsr,tr->ts", without + new, mean) - believed.without_weighted[:, chain]
+            )
+            messages.precision[:, chain] += damping * (new - messages.precision[:, chain])
+            messages.weighted[:, chain] += damping * (new_weighted - messages.weighted[:, chain])
         return config_weight
 
     def _tau_weight(

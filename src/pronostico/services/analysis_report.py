@@ -129,6 +129,8 @@ class AnalysisOut(ReportModel):
     valves: list[ValveOut]
     next_check: NextCheckOut | None = None
     assumed: AssumedOut | None = None
+    # False only where the computation of the drift did not settle: its figures are then approximate.
+    settled: bool = True
     visits: list[VisitShiftOut]
 
 
@@ -202,6 +204,7 @@ def with_drift(
         update={
             "valves": [_drifting(valve, report, at) for valve in analysis.valves],
             "assumed": AssumedOut.model_validate(report.constants),
+            "settled": report.settled,
             "next_check": report.next_check(risk=risk, margin_mm=margin_mm, due_now=due),
             "visits": [
                 VisitShiftOut(visit=one.visit, shift=shifts.get(one.visit)) for one in analysis.visits

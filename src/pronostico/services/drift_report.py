@@ -142,7 +142,7 @@ class ValveDriftOut:
 
     now: NowOut
     drift: DriftOut
-    sink: SpreadOut | None
+    sink: SpreadOut
     broke: BreakOut | None
     crossing: CrossingsOut
     forecast: list[ForecastOut]
@@ -159,6 +159,11 @@ class DriftReport:
 
     def _usage(self, intervals: float | None) -> float | None:
         return None if intervals is None else self._last + intervals * self._interval
+
+    @property
+    def settled(self) -> bool:
+        """Whether the computation settled."""
+        return self._known.converged
 
     def shifts(self) -> dict[str, ShiftOut]:
         """Each visit's shift."""
@@ -189,7 +194,7 @@ class DriftReport:
                 sd_mm_per_interval=drift.sd,
                 trend=trend_of(drift, spec, self.constants),
             ),
-            sink=None if valve.sink is None else SpreadOut(mean_mm=valve.sink.average, sd_mm=valve.sink.sd),
+            sink=_sink_out(valve.sink),
             broke=self._break_out(valve.broke),
             crossing=CrossingsOut(tight=self._crossing_out(tight), loose=self._crossing_out(loose)),
             forecast=[self._forecast_out(valve, spec, usage) for usage in at],
@@ -275,3 +280,10 @@ class DriftReport:
 
 def _now_out(now: Mixture) -> NowOut:
     return NowOut(mean_mm=now.average, sd_mm=now.sd, q05_mm=now.quantile(0.05), q95_mm=now.quantile(0.95))
+
+
+def _sink_out(sink: Mixture | None) -> SpreadOut:
+    """What an era added up to; nothing moved yet where it has a single visit."""
+    if sink is None:
+        return SpreadOut(mean_mm=0.0, sd_mm=0.0)
+    return SpreadOut(mean_mm=sink.average, sd_mm=sink.sd)
