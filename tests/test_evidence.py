@@ -128,3 +128,98 @@ def test_without_a_complaint_what_has_not_come_yet_says_nothing():
     assert all(one.presence >= 0.5 for one in alone if one.finding == "clearance-tight")
     everything = evidence_of(of, of.cases[0])
     assert any(one.finding == "tick" and one.place == Place() for one in everything)
+
+
+# A bound is no figure
+
+
+def one_reading(*answers, **fields):
+    read = {
+        "valve": "1E",
+        "phase": "found",
+        "tries": [{"blades_mm": [blade], "felt": felt} for blade, felt in answers],
+    }
+    # The other valve of the position is in spec: the crank stood where it should.
+    beside = {"valve": "1I", "phase": "found", "tries": [{"blades_mm": [0.17], "felt": "drag"}]}
+    return {"readings": [read, beside], "settings": [], **fields}
+
+
+def test_a_valve_known_only_as_a_bound_may_be_held_open():
+    found = evidence(one_reading((0.15, "no-go")))
+    assert found["clearance-tight", "1E"] > 0.9
+    # Nobody tried a thin blade: whether there is no clearance at all was not looked for.
+    assert ("clearance-none", "1E") not in found and found["clearance-very-loose", "1E"] == 0.0
+
+
+@pytest.mark.parametrize(("blade", "presence"), [(0.35, None), (0.65, 1.0)])
+def test_very_loose_is_said_only_where_the_bound_shows_it(blade, presence):
+    found = evidence(one_reading((blade, "free")))
+    assert found.get(("clearance-very-loose", "1E")) == presence
+
+
+def test_the_next_test_is_to_measure_that_valve_further():
+    of = record(one_reading((0.15, "no-go")), findings=[{"id": "cold-miss", "state": "present"}])
+    tests = {(one.test, one.where) for one in diagnose_record(of).next_tests}
+    assert ("measure-further", "1E") in tests
+    known = record(one_reading((0.15, "no-go"), (0.10, "drag")))
+    assert "measure-further" not in {one.test for one in diagnose_record(known).next_tests}
+
+
+def test_an_engine_without_any_compression_is_data():
+    read = {"compression": [{"cylinder": n, "dry_kpa": 0, "wet_kpa": 0} for n in (1, 2)]}
+    found = evidence(read)
+    assert found["compression-low", "cylinder 1"] > 0.99 and found["compression-spread", "engine"] < 0.01
+    assert ranked(read)
+
+
+# Old readings are old
+
+
+def old_case(*, opened, findings=(), **fields):
+    """A case without a visit, opened long after the last one."""
+    of = record(**fields)
+    case = {"id": "late", "opened": opened, "findings": list(findings), "confirmed": None}
+    document = of.model_dump(mode="json")
+    document["cases"] = [case]
+    return Record.model_validate(document)
+
+
+def test_a_case_years_after_the_last_visit_does_not_take_its_readings_for_todays():
+    at_visit = record(findings=[{"id": "tick", "state": "present"}])
+    assert ("clearance-tight", "1E") in {
+        (one.finding, one.place.name) for one in evidence_of(at_visit, at_visit.cases[0])
+    }
+    late = old_case(opened="2040-01-05", findings=[{"id": "tick", "state": "present"}])
+    carried = {(one.finding, one.place.name): one.presence for one in evidence_of(late, late.cases[0])}
+    # Nobody has looked since: the forecast may name what wear brought, and speaks against nothing.
+    assert not [name for name, presence in carried.items() if presence < 0.5]
+    assert ("clearance-none", "1E") not in carried and ("break-tight", "1E") not in carried
+    report = diagnose_record(late)
+    assert report.carried is not None and report.carried.days > 5000
+    assert "blade-check" in {one.test for one in report.next_tests}
+
+
+def test_an_adjuster_that_backed_off_since_is_not_ruled_out_by_an_old_reading():
+    sudden = [{"id": "tick", "state": "present", "onset": "sudden"}]
+    late = old_case(opened="2035-01-05", findings=sudden)
+    backed_off = next(
+        one
+        for one in diagnose_record(late).causes
+        if one.cause == "adjuster-backed-off" and one.where == "1E"
+    )
+    assert not [one for one in backed_off.against if one.finding.startswith("clearance")]
+
+
+def test_a_case_opened_within_days_of_a_visit_is_of_that_visit():
+    near = old_case(opened="2025-06-12")
+    assert diagnose_record(near).carried is None
+
+
+def test_access_is_charged_once_and_the_cover_is_what_was_noted_of_it():
+    def minutes(entered):
+        of = record({"entered": entered}, findings=[{"id": "cold-miss", "state": "present"}])
+        return {one.test: one.minutes for one in diagnose_record(of).next_tests}
+
+    on, off = minutes(None), minutes({"cover_off": True})
+    assert on["thread-look"] - off["thread-look"] == pytest.approx(on["lobe-look"] - off["lobe-look"])
+    assert on["thread-look"] > off["thread-look"] == 2.0

@@ -32,7 +32,8 @@ battery-weak crank-slow no-spark fuel-stale load-not-relieved sound-half-speed s
 sound-unrelated
 """
 TEST_IDS = """
-waggle blade-check thread-look roll-rods lobe-look lift-dial compression-dry compression-wet leakdown
+waggle blade-check thread-look roll-rods measure-further lobe-look lift-dial
+compression-dry compression-wet leakdown
 vacuum-gauge trims-read misfire-read plug-read battery-test crank-speed spark-test fuel-look
 relieve-load sound-record oil-look recheck-cold
 """

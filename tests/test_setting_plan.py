@@ -212,6 +212,90 @@ def test_where_the_series_ends_it_is_said():
     assert valves["1E"].note == "no shim brings it into spec"
 
 
+# A bound is no number
+
+
+BLADES = (0.05, 0.10, 0.13, 0.15, 0.18, 0.20, 0.25, 0.30)
+
+
+def answers(valve, *felt, phase="found"):
+    return {
+        "valve": valve,
+        "phase": phase,
+        "tries": [{"blades_mm": [blade], "felt": how} for blade, how in felt],
+    }
+
+
+def wide(readings, **top):
+    """Shims under buckets, spec 0.16 to 0.22 on both sides, a set from 0.05 mm."""
+    spec = {"min_mm": 0.16, "max_mm": 0.22}
+    read = shimmed(readings, **top)
+    document = read.model_dump(mode="json")
+    document["engine"]["spec"] = {"intake": spec, "exhaust": spec}
+    document["gauge_set"] = {"id": "s", "blades_mm": list(BLADES)}
+    return read_record(json.dumps(document), today=TODAY)
+
+
+BOUND = answers("1I", (0.20, "no-go"), (0.15, "no-go"))
+NUMBER = answers("1E", (0.25, "no-go"), (0.13, "free"), (0.15, "no-go"))
+
+
+def test_a_valve_known_only_as_a_bound_gets_no_shim_and_takes_none():
+    plan, valves = planned(wide([BOUND, NUMBER], shim_box=[{"shim_mm": 2.45, "count": 1}]))
+    bound, number = valves["1I"], valves["1E"]
+    assert bound.verdict == "tight" and bound.touch
+    assert bound.needs_reading is not None and 0.09 < bound.needs_reading.next_mm <= 0.13
+    assert (bound.shim, bound.from_mm, bound.p_in_after, bound.provisional) == (None, None, None, False)
+    assert "its clearance is needed" in bound.note
+    # The shim of the box goes to the valve that can use it, and nothing is ordered or freed for the other.
+    assert [(one.valve, one.shim_mm, one.source) for one in plan.shims.fit] == [("1E", 2.45, "stock")]
+    assert plan.shims.order == [] and [one.shim_mm for one in plan.shims.freed] == [2.50]
+    assert number.needs_reading is None
+
+
+def test_a_lower_bound_alone_is_no_number_either():
+    _, valves = planned(wide([answers("1I", (0.25, "free"))]))
+    assert valves["1I"].verdict == "loose"
+    assert valves["1I"].needs_reading.next_mm > 0.25 and valves["1I"].shim is None
+
+
+def test_one_more_answer_gives_the_number():
+    further = answers("1I", (0.20, "no-go"), (0.15, "no-go"), (0.13, "drag"))
+    _, valves = planned(wide([further]))
+    assert valves["1I"].needs_reading is None
+    assert valves["1I"].shim.shim_mm == pytest.approx(2.45)
+
+
+def test_where_the_thinnest_blade_is_refused_the_fit_is_provisional():
+    plan, valves = planned(wide([answers("1I", (0.15, "no-go"), (0.05, "no-go"))]))
+    one = valves["1I"]
+    assert (one.provisional, one.needs_reading, one.from_mm, one.p_in_after) == (True, None, 0.0, None)
+    # From a clearance of 0 to the middle, 0.19: a shim of 2.30 in place of 2.50.
+    assert one.shim.shim_mm == pytest.approx(2.30) and "plan again" in one.note
+    assert [fit.valve for fit in plan.shims.fit] == ["1I"]
+
+
+def test_a_screw_known_only_as_a_bound_is_set_with_the_blade_and_no_turn_is_computed():
+    read = record([answers("1I", (0.15, "no-go")), answers("1E", (0.40, "free"))])
+    _, valves = planned(read, blades_mm=BLADES)
+    for name in ("1I", "1E"):
+        assert valves[name].touch and valves[name].turn_deg is None and valves[name].from_mm is None
+        assert valves[name].set_with_mm is not None and valves[name].needs_reading is not None
+        assert "no turn can be computed" in valves[name].note
+    # Without a pitch no turn would be computed anyway: nothing has to be read for it.
+    _, plain = planned(record([answers("1I", (0.15, "no-go"))], {"adjuster_pitch_mm": None}))
+    assert plain["1I"].needs_reading is None
+
+
+def test_the_command_says_what_to_measure(tmp_path):
+    printed = run(tmp_path, wide([BOUND]), "--json")
+    assert json.loads(printed.stdout)["valves"][0]["needs_reading"]["next_mm"] <= 0.13
+    said = run(tmp_path, wide([BOUND])).stdout
+    assert "to choose a shim its clearance is needed; try 0.1 mm next" in said
+    thinnest = run(tmp_path, wide([answers("1I", (0.15, "no-go"), (0.05, "no-go"))])).stdout
+    assert "shim 2.300 mm, order; provisional, from a clearance of 0" in thinnest
+
+
 # Hydraulic
 
 
@@ -225,9 +309,9 @@ def test_hydraulic_lifters_are_told_their_preload():
         "hydraulic": {"preload_turns": 0.75, "plunger_stroke_mm": 2.8},
     }
     plan, valves = planned(record([], engine))
-    # 0.75 turns of 0.75 mm, at the pivot times 2.5: half of the stroke.
-    assert plan.preload.plunger_travel_mm == pytest.approx(1.406, abs=0.001)
-    assert plan.preload.share_of_stroke == pytest.approx(0.502, abs=0.001) and plan.preload.sound is True
+    # The valve tip stands still: 0.75 turns of 0.75 mm at the pivot move the push-rod end by 2.5 / 1.5 of it.
+    assert plan.preload.plunger_travel_mm == pytest.approx(0.9375, abs=0.001)
+    assert plan.preload.share_of_stroke == pytest.approx(0.335, abs=0.001) and plan.preload.sound is True
     assert not any(one.touch for one in valves.values())
 
 
@@ -237,7 +321,8 @@ def test_hydraulic_lifters_are_told_their_preload():
 def run(tmp_path, read, *more):
     path = tmp_path / "record.json"
     path.write_text(read.model_dump_json(), "utf-8")
-    return CliRunner().invoke(app, ["set", str(path), "--visit", "v1", *more])
+    # Wide, so that no note is broken over two lines of a table.
+    return CliRunner(env={"COLUMNS": "240"}).invoke(app, ["set", str(path), "--visit", "v1", *more])
 
 
 def test_the_command_prints_one_json_document(tmp_path):

@@ -33,8 +33,11 @@ def _reading(estimate: EstimateOut | None) -> str:
         return "not read"
     chance = {"tight": estimate.p_tight, "in": estimate.p_in, "loose": estimate.p_loose}[estimate.leaning]
     word = f"open, likely {estimate.leaning}" if estimate.verdict == "open" else estimate.verdict
-    if estimate.bracket.went_mm is None:
-        figure = f"under {estimate.bracket.refused_mm:.2f} mm"
+    went, refused = estimate.bracket.went_mm, estimate.bracket.refused_mm
+    if went is None and refused is not None:
+        figure = f"under {max(refused - estimate.correction_mm, 0.0):.2f} mm"
+    elif refused is None and went is not None and not estimate.gives_number:
+        figure = f"over {max(went - estimate.correction_mm, 0.0):.2f} mm"
     else:
         figure = f"{max(estimate.q05_mm, 0.0):.2f} to {max(estimate.q95_mm, 0.0):.2f} mm"
     mark = " (contradicts itself)" if estimate.contradiction else ""
@@ -89,7 +92,7 @@ def print_analysis(report: AnalysisOut) -> None:
     for valve in report.valves:
         table.add_row(
             valve.valve,
-            _reading(valve.found),
+            _reading(valve.found) if valve.spec is not None else "hydraulic: no clearance",
             _reading(valve.left) if valve.left is not None else "",
             _drift(valve),
             _sink(valve.sink),
@@ -98,15 +101,18 @@ def print_analysis(report: AnalysisOut) -> None:
     console.print(table)
     if not report.settled:
         console.print("The calculation of the drift did not settle: its figures are approximate.")
-    check = report.next_check
-    if check is not None:
-        when = "now" if check.usage <= report.as_of_usage else f"at {check.usage:.0f} {report.usage_unit}"
-        console.print(
-            f"Look again {when}: the chance that a valve is out by more than {check.margin_mm:g} mm is over "
-            f"{percent(check.risk)}, {check.limiting_valve} most likely."
-        )
-        if check.due_now:
-            console.print(f"Due as they stand: {' '.join(check.due_now)}.")
+    look, check = report.next_look, report.next_check
+    if look is not None:
+        when = "now" if look.now else f"at {look.usage:.0f} {report.usage_unit}"
+        console.print(f"Next check {when}: {look.why or 'chosen at the last visit'}.")
+    if check is not None and check.due_now:
+        console.print(f"Out of spec or not settled: {' '.join(check.due_now)}.")
+    for position in report.positions:
+        if position.suspect:
+            console.print(
+                f"{' '.join(position.valves)}: the crank may have stood one turn off "
+                f"({percent(position.p_one_turn_off)} likely). Turn it one whole turn and read them again."
+            )
     for one in report.visits:
         if one.shift is not None and one.shift.suspect:
             console.print(
@@ -175,12 +181,15 @@ def _sizes(counted: list[CountOut]) -> str:
 
 def _doing(valve: SetValveOut) -> str:
     """What to do with a valve, in words."""
-    if valve.note is not None:
+    if valve.needs_reading is not None and valve.needs_reading.next_mm is not None:
+        return f"{valve.note}; try {valve.needs_reading.next_mm:g} mm next"
+    if valve.note is not None and not valve.provisional:
         return valve.note
     if not valve.touch:
         return "leave it"
     if valve.shim is not None:
-        return f"shim {valve.shim.shim_mm:.3f} mm, {valve.shim.source}"
+        provisional = f"; {valve.note}" if valve.provisional else ""
+        return f"shim {valve.shim.shim_mm:.3f} mm, {valve.shim.source}{provisional}"
     turned = "" if valve.turn_deg is None else words.turn(valve.turn_deg)
     if valve.set_with_mm is None:
         return turned

@@ -176,4 +176,4 @@ def test_one_visit_alone_is_a_forecast_from_what_is_believed_of_any_valve(client
     assert read["drift"]["sd_mm_per_interval"] > 0.03
     # A valve that was never read is only as well known as any.
     assert never["now"]["sd_mm"] > 0.1 > read["now"]["sd_mm"]
-    assert read["sink"] is None and read["break"] is None
+    assert read["sink"] == {"mean_mm": 0.0, "sd_mm": 0.0} and read["break"] is None

@@ -116,9 +116,13 @@ def test_an_engine_without_its_firing_order_is_told_so_unless_its_manual_has_a_t
     document = record_document()
     document["engine"]["firing_order"] = None
     empty_client.post("/api/records", content=json.dumps(document), headers=JSON)
-    refused = empty_client.get("/api/engines/mule/crank")
+    refused = empty_client.get("/api/engines/mule/crank?school=two-turn")
     assert refused.status_code == 422
     assert "firing order is not noted" in refused.json()["detail"]
+    # Without an order the engine is turned cylinder by cylinder: that needs none.
+    by_cylinder = empty_client.get("/api/engines/mule/crank").json()
+    assert by_cylinder["school"] == "each-cylinder"
+    assert [one["crank_deg"] for one in by_cylinder["stations"]] == [None, None]
     document["engine"].update(id="with-table", stations=[{"crank_deg": 0, "mark": "T", "valves": ["1I"]}])
     empty_client.post("/api/records", content=json.dumps(document), headers=JSON)
     plan = empty_client.get("/api/engines/with-table/crank").json()

@@ -6,8 +6,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.stats import norm
 
-from pronostico.core.advice import next_blade, prior_for_advice, stacks_at_hand
-from pronostico.core.reading import Prior, estimate
+from pronostico.core.advice import (
+    expected_variance_share,
+    next_blade,
+    number_advice,
+    prior_for_advice,
+    stacks_at_hand,
+)
+from pronostico.core.engine import Spec
+from pronostico.core.reading import Prior, estimate, posterior_of
 from pronostico.core.thermal import Correction
 from pronostico.core.visits import Reading, Try
 from tests.builders import EXHAUST, INTAKE, found
@@ -68,7 +75,8 @@ def test_the_gain_is_the_expected_fall_in_entropy(answered):
 def test_no_single_blade_is_expected_to_tell_more_than_a_near_tie(answered):
     reading = found("1E", *answered)
     advice, prior = advise(reading), prior_for_advice(EXHAUST, None)
-    best = max(gain_by_hand(blade, 0.006, reading.tries, EXHAUST, prior) for blade in SET)
+    new = set(SET) - {one.thickness_mm for one in reading.tries}
+    best = max(gain_by_hand(blade, 0.006, reading.tries, EXHAUST, prior) for blade in new)
     assert advice.gain_bits >= 0.95 * best - 2e-3
 
 
@@ -145,3 +153,64 @@ def test_whatever_was_answered_there_is_an_advice_or_a_reason(answered, awkward)
     if advice.blades_mm is not None:
         assert set(advice.blades_mm) <= set(SET)
         assert 0.02 <= advice.gain_bits <= 1.6
+
+
+def test_a_thickness_is_only_repeated_where_it_tells_a_quarter_more_than_the_best_new_one():
+    # Two blades alone: after 0.25 dragged, offering it again tells more than 0.40 ever could.
+    reading = found("1E", (0.25, "drag"))
+    assert advise(reading, blades=(0.25, 0.40)).blades_mm == (0.25,)
+    # With 0.24 in the set a new blade comes near, and goes first.
+    assert advise(reading, blades=(0.24, 0.25)).blades_mm == (0.24,)
+
+
+# The clearance itself, to choose a shim by
+
+
+WIDE = Spec(0.16, 0.22)
+
+
+def test_a_tight_valve_is_read_on_until_there_is_a_number():
+    reading = found("1I", (0.20, "no-go"), (0.15, "no-go"))
+    assert advise(reading, spec=WIDE).end == "settled"
+    advice = next_blade(reading, SET, WIDE, NONE, prior_for_advice(WIDE, None), by_amount=True)
+    assert advice.for_number and advice.end is None
+    assert 0.08 <= sum(advice.blades_mm) <= 0.14
+    known = found("1I", (0.20, "no-go"), (0.15, "no-go"), (0.13, "free"))
+    done = next_blade(known, SET, WIDE, NONE, prior_for_advice(WIDE, None), by_amount=True)
+    assert (done.end, done.blades_mm) == ("settled", None)
+
+
+def test_a_valve_in_spec_needs_no_number():
+    reading = found("1I", (0.18, "free"), (0.20, "no-go"))
+    assert next_blade(reading, SET, WIDE, NONE, prior_for_advice(WIDE, None), by_amount=True).end == "settled"
+
+
+def test_the_share_of_the_variance_is_that_of_a_plain_sum():
+    prior = prior_for_advice(WIDE, None)
+    reading = found("1I", (0.15, "no-go"))
+    posterior = posterior_of(reading.tries, "straight", prior, NONE)
+    gap = 0.5 * (posterior.low_mm + posterior.high_mm)
+    share = expected_variance_share(posterior, gap, thickness_mm=np.array([0.10]), sd_mm=np.array([0.006]))
+    c = np.arange(-1.0, 1.2, 0.0005)
+    density = norm.pdf(c, prior.mean_mm, prior.sd_mm) * norm.cdf((0.147 - c) / 0.006)
+    density /= density.sum()
+    whole = density @ (c - density @ c) ** 2
+    left = 0.0
+    below, above = norm.cdf((0.097 - c) / 0.006), norm.cdf((0.115 - c) / 0.006)
+    for answer in (below, above - below, 1.0 - above):
+        mass = density * answer
+        middle = mass @ c / mass.sum()
+        left += mass @ (c - middle) ** 2
+    assert share[0] == pytest.approx(1.0 - left / whole, abs=2e-3)
+
+
+@pytest.mark.parametrize("set_mm", [(0.15, 0.20, 0.25), (0.05, 0.15, 0.20)])
+def test_where_no_blade_gives_a_number_it_ends_and_says_so(set_mm):
+    reading = found("1I", (0.20, "no-go"), (min(set_mm), "no-go"))
+    done = next_blade(reading, set_mm, WIDE, NONE, prior_for_advice(WIDE, None), by_amount=True)
+    assert (done.end, done.blades_mm, done.for_number) == ("no-number", None, True)
+
+
+def test_after_eight_more_tries_it_gives_up():
+    many = found("1I", (0.15, "no-go"), *[(0.14, "no-go")] * 8)
+    assert number_advice(many, SET, WIDE, NONE, prior_for_advice(WIDE, None)).end == "no-number"

@@ -64,3 +64,10 @@ def test_every_figure_is_a_probability(kpa, altitude):
     found = judged((1, kpa, kpa * 1.05), (2, kpa / 2.0, None), altitude=altitude)
     every = [*found.low.values(), *found.wet_gain.values(), *found.wet_no_gain.values(), found.spread]
     assert all(0.0 <= one <= 1.0 for one in every)
+
+
+def test_all_cylinders_at_zero_are_low_and_not_apart():
+    found = judged((1, 0.0, 0.0), (2, 0.0, None), (3, 0.0, 0.0))
+    assert min(found.low.values()) > 0.99
+    assert found.spread == pytest.approx(0.0, abs=1e-3)
+    assert found.wet_no_gain[1] > 0.99

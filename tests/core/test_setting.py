@@ -12,6 +12,7 @@ from pronostico.core.setting import (
     Drift,
     lash_per_turn_mm,
     p_in_after_setting,
+    plunger_travel_mm,
     preload,
     target_mm,
     turn_deg,
@@ -88,7 +89,22 @@ def test_a_set_valve_is_in_spec_the_surer_the_nearer_the_middle():
 
 
 def test_preload_leaves_the_plunger_between_a_quarter_and_three_quarters():
-    assert preload(0.5, 1.8, 1.8).sound is True
-    assert preload(0.5, 1.8, 1.8).plunger_travel_mm == pytest.approx(0.9)
+    assert preload(0.5, 0.9, 1.8).sound is True
+    assert preload(0.5, 0.9, 1.8).plunger_travel_mm == pytest.approx(0.9)
     assert preload(1.0, 1.8, 2.0).sound is False
     assert preload(1.0, None, 2.0).sound is None and preload(1.0, 1.8, None).share_of_stroke is None
+
+
+# By hand: with the tip held still, the far end of the lever moves by both arms over the valve's.
+@pytest.mark.parametrize(
+    ("at", "ratio", "travel"),
+    [
+        ("pivot", 1.6, 0.795 * 2.6 / 1.6),
+        ("pushrod", None, 0.795),
+        ("valve", 1.5, 0.53),
+        ("pivot", None, None),
+    ],
+)
+def test_preload_moves_the_plunger_by_the_levers_of_the_rocker(at, ratio, travel):
+    found = plunger_travel_mm(0.75, pitch_mm=1.06, at=at, rocker_ratio=ratio)
+    assert found == (None if travel is None else pytest.approx(travel))

@@ -6,8 +6,8 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-
 from benchmarks.settling import random_engine
+
 from pronostico.core import drift_inference
 from pronostico.core.constants import DEFAULT
 from pronostico.core.drift import drifts

@@ -40,9 +40,18 @@ def test_an_unknown_length_gives_no_correction_but_a_doubt(unknown):
     assert got == Correction(0.0, pytest.approx(0.003))
 
 
-def test_an_engine_without_a_reference_temperature_is_as_if_none_was_noted():
-    unknown = engine(**IN_HEAD, reference_temperature_c=None)
-    assert correction_at(unknown, "intake", 35.0) == Correction(0.0, 0.003)
+def test_a_reference_temperature_that_the_manual_does_not_state_is_uncertain_by_six_kelvin():
+    stated = correction_at(engine(**IN_HEAD), "intake", 35.0)
+    unstated = correction_at(engine(**IN_HEAD, reference_temperature_c=None), "intake", 35.0)
+    per_k = stated.correction_mm / 15.0
+    assert unstated.correction_mm == pytest.approx(stated.correction_mm)
+    # sqrt((15 / 2)^2 + 6^2) kelvin of uncertainty.
+    assert unstated.uncertainty_mm == pytest.approx(abs(per_k) * 92.25**0.5)
+    # At the assumed 20 degrees only the doubt of the reference itself is left.
+    at_20 = correction_at(engine(**IN_HEAD, reference_temperature_c=None), "intake", 20.0)
+    assert at_20 == Correction(0.0, pytest.approx(6.0 * abs(per_k)))
+    not_noted = correction_at(engine(**IN_HEAD, reference_temperature_c=None), "intake", None)
+    assert not_noted == Correction(0.0, 0.003)
 
 
 def test_a_temperature_that_was_not_noted_gives_a_small_doubt():

@@ -241,7 +241,7 @@ export interface paths {
         };
         /**
          * Get Crank
-         * @description Where to turn the crank, and which valves to measure there.
+         * @description Where to turn the crank, and what to measure there; without a school by that of the engine.
          */
         get: operations["get_crank"];
         put?: never;
@@ -530,6 +530,66 @@ export interface paths {
          */
         put: operations["put_visit_finding"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/school": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put School
+         * @description Choose how the crank is turned.
+         */
+        put: operations["put_school"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/cover": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Cover
+         * @description Note whether the valve cover is off.
+         */
+        put: operations["put_cover"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/positions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Position
+         * @description Say of a position that looks one turn off that its readings stand, or that they are taken again.
+         */
+        post: operations["post_position"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1770,9 +1830,11 @@ export interface components {
             /** Gain Bits */
             gain_bits: number;
             /** End */
-            end: ("settled" | "no-gain" | "enough-tries") | null;
+            end: ("settled" | "no-gain" | "enough-tries" | "no-number") | null;
             /** Would Settle Mm */
             would_settle_mm: number | null;
+            /** For Number */
+            for_number: boolean;
         };
         /**
          * AllowanceOut
@@ -1811,9 +1873,17 @@ export interface components {
             /** Valves */
             valves: components["schemas"]["ValveOut"][];
             next_check?: components["schemas"]["NextCheckOut"] | null;
+            next_look?: components["schemas"]["NextLookOut"] | null;
             assumed?: components["schemas"]["AssumedOut"] | null;
+            /**
+             * Settled
+             * @default true
+             */
+            settled: boolean;
             /** Visits */
             visits: components["schemas"]["VisitShiftOut"][];
+            /** Positions */
+            positions?: components["schemas"]["PositionOut"][];
         };
         /**
          * AnswerOut
@@ -1824,6 +1894,19 @@ export interface components {
             blades_mm: number[];
             /** Felt */
             felt: string;
+        };
+        /**
+         * AnsweredOut
+         * @description One valve after an answer, and whether the crank seems to stand where it should.
+         */
+        AnsweredOut: {
+            /** Valve */
+            valve: string;
+            found: components["schemas"]["MeasuredPhaseOut"];
+            left: components["schemas"]["MeasuredPhaseOut"];
+            swing: components["schemas"]["SwingOut"] | null;
+            /** Positions */
+            positions: components["schemas"]["PositionOut"][];
         };
         /**
          * ApartOut
@@ -1980,7 +2063,7 @@ export interface components {
         };
         /**
          * CardPriceOut
-         * @description How long it took and what that costs; `noted`: by the clock, else by the shop's times.
+         * @description How long it took and what that costs; `noted`: by the clock, else estimated by the shop's times.
          */
         CardPriceOut: {
             /** Minutes */
@@ -2017,6 +2100,18 @@ export interface components {
             skipped: string | null;
             /** Reason */
             reason: string | null;
+        };
+        /**
+         * CarriedOut
+         * @description From which visit the clearances are carried forward to the case, and how far.
+         */
+        CarriedOut: {
+            /** Visit */
+            visit: string;
+            /** Days */
+            days: number;
+            /** Intervals */
+            intervals: number;
         };
         /**
          * CaseIn
@@ -2305,6 +2400,14 @@ export interface components {
             count: number;
         };
         /**
+         * CoverIn
+         * @description Whether the valve cover is off.
+         */
+        CoverIn: {
+            /** Off */
+            off: boolean;
+        };
+        /**
          * CrankOut
          * @description A plan of stations; `school` is 'manual' where the engine's own table overrides the schools.
          */
@@ -2420,6 +2523,8 @@ export interface components {
         /**
          * DiagnosisOut
          * @description One case diagnosed; `in_valve_train`: how likely any cause of the valves and their drive is there.
+         *
+         *     `carried`: from which earlier visit the clearances are carried forward, null where they were read now.
          */
         DiagnosisOut: {
             /** Case */
@@ -2436,6 +2541,7 @@ export interface components {
             contradictions: components["schemas"]["ContradictionOut"][];
             /** Next Tests */
             next_tests: components["schemas"]["NextTestOut"][];
+            carried: components["schemas"]["CarriedOut"] | null;
         };
         /**
          * DoneOut
@@ -2686,7 +2792,10 @@ export interface components {
         };
         /**
          * EstimateOut
-         * @description One reading on its own.
+         * @description One reading on its own, at the reference temperature; `bracket` is as felt, at that of the visit.
+         *
+         *     `gives_number`: well enough known to compute with. `correction_mm`: what the temperature added to the gap.
+         *     `verdict_as_read`: what it would be without the correction, where that is large enough to be told of.
          */
         EstimateOut: {
             /** Mean Mm */
@@ -2716,6 +2825,12 @@ export interface components {
             /** Contradiction */
             contradiction: boolean;
             bracket: components["schemas"]["BracketOut"];
+            /** Gives Number */
+            gives_number: boolean;
+            /** Correction Mm */
+            correction_mm: number;
+            /** Verdict As Read */
+            verdict_as_read: ("tight" | "in" | "loose" | "open") | null;
         };
         /**
          * Events
@@ -2990,7 +3105,7 @@ export interface components {
         };
         /**
          * FittedShimOut
-         * @description So many shims of one size that were fitted; `bought`: neither from the box nor from another valve.
+         * @description So many new shims of one size that were fitted; `bought`: for this job, else from the box.
          */
         FittedShimOut: {
             /** Shim Mm */
@@ -3180,6 +3295,9 @@ export interface components {
         /**
          * JobCardOut
          * @description Everything that stands on a job card.
+         *
+         *     `meter`: what the meter showed, `usage` the running total. `work_done`: what was really done, in words.
+         *     `unread`: valves that were not read as found.
          */
         JobCardOut: {
             /** Engine */
@@ -3189,6 +3307,11 @@ export interface components {
             /** Source */
             source: string | null;
             layout: components["schemas"]["Layout"] | null;
+            /**
+             * Adjustment
+             * @enum {string}
+             */
+            adjustment: "screw-rocker" | "screw-pushrod" | "pivot-nut" | "shim-under-bucket" | "shim-over-bucket" | "hydraulic";
             /** Usage Unit */
             usage_unit: string;
             /** Visit */
@@ -3200,6 +3323,8 @@ export interface components {
             date: string;
             /** Usage */
             usage: number;
+            /** Meter */
+            meter: number;
             /** Temperature C */
             temperature_c: number | null;
             /** Technician */
@@ -3209,14 +3334,23 @@ export interface components {
              * @enum {string}
              */
             work: "check" | "check-and-set" | "head-work";
+            /** Work Done */
+            work_done: string;
             /** Duty */
             duty: string | null;
+            /** Customers Words */
+            customers_words: string[];
+            /** Unread */
+            unread: string[];
+            preload: components["schemas"]["PreloadOut"] | null;
             /** Notes */
             notes: string | null;
             /** Valves */
             valves: components["schemas"]["CardValveOut"][];
             /** Shims */
             shims: components["schemas"]["FittedShimOut"][];
+            /** Moved Shims */
+            moved_shims: components["schemas"]["MovedShimOut"][];
             /** Parts */
             parts: components["schemas"]["Part"][];
             /** Torque */
@@ -3259,11 +3393,13 @@ export interface components {
              * Because
              * @enum {string}
              */
-            because: "in-spec" | "out-of-spec" | "contradiction" | "swings" | "shift" | "open" | "not-read";
+            because: "in-spec" | "out-of-spec" | "contradiction" | "swings" | "shift" | "open" | "not-read" | "position";
             advice: components["schemas"]["AdviceOut"] | null;
             /** Skipped */
             skipped: string | null;
             decided: components["schemas"]["Decided"] | null;
+            /** Needs Number */
+            needs_number: boolean;
         };
         /**
          * JudgementOut
@@ -3281,6 +3417,31 @@ export interface components {
             temperature_c: number | null;
             /** Reference Temperature C */
             reference_temperature_c: number | null;
+            /** Positions */
+            positions: components["schemas"]["PositionOut"][];
+        };
+        /**
+         * LaneLookOut
+         * @description When to check next, as everywhere; `fan`: the usages at other risks.
+         */
+        LaneLookOut: {
+            /** Usage */
+            usage: number;
+            /** Day */
+            day?: string | null;
+            /** Now */
+            now: boolean;
+            /**
+             * Because
+             * @enum {string}
+             */
+            because: "out" | "unsettled" | "unread" | "risk" | "steady" | "chosen" | "head-work" | "interval";
+            /** Valves */
+            valves: string[];
+            /** Why */
+            why: string;
+            /** Fan */
+            fan: components["schemas"]["RiskAtOut"][];
         };
         /**
          * LaneOut
@@ -3308,8 +3469,6 @@ export interface components {
             result: components["schemas"]["LaneResult"] | null;
             /** Look Day */
             look_day: string | null;
-            /** Look Is Recheck */
-            look_is_recheck: boolean;
             /** Fan */
             fan: components["schemas"]["FanDayOut"][];
         };
@@ -3327,10 +3486,9 @@ export interface components {
             tightening: string[];
             /** Loosening */
             loosening: string[];
-            next_look: components["schemas"]["NextLookOut"] | null;
+            next_look: components["schemas"]["LaneLookOut"] | null;
             /** Changed */
             changed: components["schemas"]["ChangedOut"][];
-            recheck: components["schemas"]["RecheckOut"] | null;
             /** Building Up */
             building_up: components["schemas"]["BuildingUpOut"][];
         };
@@ -3642,6 +3800,26 @@ export interface components {
             words: string;
         };
         /**
+         * MovedShimOut
+         * @description A shim that was moved from one valve of the engine to another: no new part.
+         */
+        MovedShimOut: {
+            /** Shim Mm */
+            shim_mm: number;
+            /** Moved From */
+            moved_from: string;
+            /** Valve */
+            valve: string;
+        };
+        /**
+         * NeedsReadingOut
+         * @description Known only as a bound: the thickness to try next, mm; null where none of the set would do.
+         */
+        NeedsReadingOut: {
+            /** Next Mm */
+            next_mm: number | null;
+        };
+        /**
          * NewMeterIn
          * @description The meter was replaced or rolled over: what the old one showed last, and the new one first.
          */
@@ -3686,23 +3864,26 @@ export interface components {
         };
         /**
          * NextLookOut
-         * @description When to look again, and which valve asks for it; `fan`: the usages at other risks.
+         * @description The next check: at which running total, and why.
          *
-         *     `out_now`, `unsettled`: valves that are tight or loose, and open, as they stand.
+         *     `day`: by the engine's own rate of use. `now`: due at once. `valves`: those it is for.
          */
         NextLookOut: {
             /** Usage */
             usage: number;
-            /** Risk */
-            risk: number;
-            /** Limiting Valve */
-            limiting_valve: string;
-            /** Out Now */
-            out_now: string[];
-            /** Unsettled */
-            unsettled: string[];
-            /** Fan */
-            fan: components["schemas"]["RiskAtOut"][];
+            /** Day */
+            day?: string | null;
+            /** Now */
+            now: boolean;
+            /**
+             * Because
+             * @enum {string}
+             */
+            because: "out" | "unsettled" | "unread" | "risk" | "steady" | "chosen" | "head-work" | "interval";
+            /** Valves */
+            valves: string[];
+            /** Why */
+            why: string;
         };
         /**
          * NextTestOut
@@ -3969,6 +4150,35 @@ export interface components {
             intervals: number | null;
         };
         /**
+         * PositionIn
+         * @description The valves of a position that looks wrong, and what is done: kept as they are, or read again.
+         */
+        PositionIn: {
+            /** Valves */
+            valves: string[];
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "confirm" | "read-again";
+        };
+        /**
+         * PositionOut
+         * @description A position of the crank at a visit, the valves read there, and how likely it stood one turn off.
+         */
+        PositionOut: {
+            /** Visit */
+            visit: string;
+            /** Crank Deg */
+            crank_deg: number | null;
+            /** Valves */
+            valves: string[];
+            /** P One Turn Off */
+            p_one_turn_off: number;
+            /** Suspect */
+            suspect: boolean;
+        };
+        /**
          * PracticeOut
          * @description The lessons with a learner's progress, and what free practice can be of.
          */
@@ -4115,6 +4325,8 @@ export interface components {
             held_open: string[];
             /** Unmeasured */
             unmeasured: string[];
+            /** Unread */
+            unread: string[];
             recheck: components["schemas"]["RecheckOut"];
             /** Minutes */
             minutes: number | null;
@@ -4221,13 +4433,15 @@ export interface components {
         };
         /**
          * RecheckOut
-         * @description When to look again; `day` by the engine's own rate of use; `kept`: chosen, and not just proposed.
+         * @description When to check next; `day` by the engine's own rate of use; `now`: it is due at once; `kept`: chosen.
          */
         RecheckOut: {
             /** Usage */
             usage: number;
             /** Day */
             day: string | null;
+            /** Now */
+            now: boolean;
             /** Reason */
             reason: string;
             /** Kept */
@@ -4500,6 +4714,17 @@ export interface components {
             presence: number;
         };
         /**
+         * SchoolIn
+         * @description How the crank is turned at this visit.
+         */
+        SchoolIn: {
+            /**
+             * School
+             * @enum {string}
+             */
+            school: "two-turn" | "each-cylinder" | "lobe-away";
+        };
+        /**
          * SetInUseIn
          * @description Which set of blades is at hand.
          */
@@ -4555,7 +4780,9 @@ export interface components {
          *     the one that should drag after, which differs where locking is known to move it. `shim_now_mm`: the shim
          *     that is in it, where that is known. `verdict`: how it stands now.
          *     `intervals_in_spec`: how long it then stays in spec with probability 0.9; `intervals_left`: how long the
-         *     shims of the series make up for the drift; both in check intervals. `note` says why something is not told.
+         *     shims of the series make up for the drift; both in check intervals. `needs_reading`: what to measure
+         *     before a shim or a turn can be chosen; `provisional`: even the thinnest blade would not go, and the shim
+         *     or turn is only to bring about a clearance that can be read. `note` says why something is not told.
          */
         SetValveOut: {
             /** Valve */
@@ -4575,6 +4802,9 @@ export interface components {
             /** Shim Now Mm */
             shim_now_mm: number | null;
             shim: components["schemas"]["ShimOut"] | null;
+            needs_reading: components["schemas"]["NeedsReadingOut"] | null;
+            /** Provisional */
+            provisional: boolean;
             /** Verdict */
             verdict: ("tight" | "in" | "loose" | "open") | null;
             /** P In After */
@@ -4925,11 +5155,11 @@ export interface components {
         };
         /**
          * StationOut
-         * @description One crank position and the valves to measure there.
+         * @description One crank position and the valves to measure there; no angle where no firing order is known.
          */
         StationOut: {
             /** Crank Deg */
-            crank_deg: number;
+            crank_deg: number | null;
             /** Mark */
             mark: string;
             /** Valves */
@@ -5484,7 +5714,9 @@ export interface components {
          * VisitOut
          * @description A visit under way; `usage` is the running total, `meter` what the meter showed.
          *
-         *     `not_cold`: why it is no cold check. `done`: the stops at which something was noted.
+         *     `not_cold`: why it is no cold check. `done`: the stops at which something was noted. `positions`: where
+         *     the crank stood when the valves were read. `school`: how it is turned.
+         *     `adjusted`: valves that were set at it.
          */
         VisitOut: {
             /** Id */
@@ -5529,6 +5761,19 @@ export interface components {
             blade_set: components["schemas"]["BladeSetOut"] | null;
             /** Valves */
             valves: components["schemas"]["MeasuredValveOut"][];
+            /** Positions */
+            positions: components["schemas"]["PositionOut"][];
+            /**
+             * School
+             * @enum {string}
+             */
+            school: "two-turn" | "each-cylinder" | "lobe-away";
+            /** Adjusted */
+            adjusted: string[];
+            /** Cover Off */
+            cover_off: boolean;
+            /** Reference Temperature C */
+            reference_temperature_c: number | null;
         };
         /**
          * VisitShiftOut
@@ -6432,7 +6677,7 @@ export interface operations {
     get_crank: {
         parameters: {
             query?: {
-                school?: "two-turn" | "each-cylinder" | "lobe-away";
+                school?: ("two-turn" | "each-cylinder" | "lobe-away") | null;
             };
             header?: never;
             path: {
@@ -7477,6 +7722,207 @@ export interface operations {
             };
         };
     };
+    put_school: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SchoolIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_cover: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CoverIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_position: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PositionIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     put_try: {
         parameters: {
             query?: never;
@@ -7500,7 +7946,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MeasuredValveOut"];
+                    "application/json": components["schemas"]["AnsweredOut"];
                 };
             };
             /** @description Bad Request */
@@ -7564,7 +8010,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MeasuredValveOut"];
+                    "application/json": components["schemas"]["AnsweredOut"];
                 };
             };
             /** @description Bad Request */
@@ -7632,7 +8078,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MeasuredValveOut"];
+                    "application/json": components["schemas"]["AnsweredOut"];
                 };
             };
             /** @description Bad Request */

@@ -3,7 +3,9 @@ import { Link, NavLink, Outlet, useLocation } from 'react-router'
 import { BENCH_ADDRESS, HANDBOOK_ADDRESS } from '@/api/addresses'
 import { usePreferences } from '@/design/preferences'
 import { HelpDialog } from '@/help/HelpDialog'
+import { useOutboxSender } from '@/visit/useOutboxSender'
 import { Find } from './Find'
+import { Unsent } from './Unsent'
 
 const PLACES = [
   { to: '/', label: 'Shop' },
@@ -15,6 +17,7 @@ const PLACES = [
 export function Frame() {
   const { theme, setTheme, unit, setUnit } = usePreferences()
   const main = useRef<HTMLElement>(null)
+  useOutboxSender()
   const place = useLocation().pathname.split('/').slice(0, 5).join('/')
 
   // A new place is read from its top, by eye and by screen reader alike.
@@ -55,6 +58,7 @@ export function Frame() {
           ))}
         </nav>
         <div className="flex-1" />
+        <Unsent />
         <Find />
         <HelpDialog />
         <button

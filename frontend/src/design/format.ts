@@ -39,9 +39,13 @@ export function movement(mm: number, unit: LengthUnit): string {
   return `${mm < 0 ? '−' : '+'}${figure}`
 }
 
+/** A usage without its unit, in thousands held together by hard spaces: it must not break across lines. */
+export function usageFigure(value: number): string {
+  return value.toLocaleString('en-GB', { maximumFractionDigits: 1 }).replaceAll(',', '\u00a0')
+}
+
 export function usage(value: number, unit: string): string {
-  // Held together by hard spaces: a figure must not break across lines.
-  return `${Math.round(value).toLocaleString('en-GB').replaceAll(',', '\u00a0')}\u00a0${unit}`
+  return `${usageFigure(Math.round(value))}\u00a0${unit}`
 }
 
 export function day(isoDate: string): string {

@@ -1,4 +1,3 @@
-import { useId } from 'react'
 import type { ValveAnalysis } from '@/api/client'
 import { day, usage, type LengthUnit } from '@/design/format'
 import { VERDICT_COLOUR } from '@/design/shapes'
@@ -78,14 +77,9 @@ export function ChartMarks({
 }
 
 function Fan({ chart }: { chart: Chart }) {
-  const clip = useId()
   if (!chart.fan) return null
-  const { left, right, top, bottom } = chart.plot
   return (
-    <g clipPath={`url(#${clip})`}>
-      <clipPath id={clip}>
-        <rect x={left} y={top} width={right - left} height={bottom - top} />
-      </clipPath>
+    <g>
       <path d={chart.fan.outer} fill="var(--color-accent)" opacity={0.13} />
       <path d={chart.fan.inner} fill="var(--color-accent)" opacity={0.2} />
       <path d={chart.fan.middle} fill="none" stroke="var(--color-accent)" strokeWidth={1.2} />
@@ -110,19 +104,26 @@ function Reading({
   unit: LengthUnit
   usageUnit: string
 }) {
-  const { x, low, high, mean, state, kind } = bracket
+  const { x, low, high, mean, felt, state, kind } = bracket
   const estimate = state[kind]
   if (!estimate) return null
-  const colour = VERDICT_COLOUR[estimate.verdict]
+  const gap = gapOf(estimate)
+  const colour = VERDICT_COLOUR[gap.verdict]
   return (
     <g stroke={colour} strokeWidth={1.6} fill="none">
       <title>
-        {`${state.visit}, ${day(state.date)}, ${usage(state.usage, usageUnit)}, as ${kind}: ${estimate.verdict}, ${gapText(gapOf(estimate), unit)}`}
+        {`${state.visit}, ${day(state.date)}, ${usage(state.usage, usageUnit)}, as ${kind}: ${gap.verdict}, ${gapText(gap, unit)}`}
       </title>
+      {felt && (
+        <path d={`M${x + 3} ${felt.low} V${felt.high}`} strokeDasharray="2 2" opacity={0.5} />
+      )}
       <path
         d={`M${x} ${low} V${high}${bracket.footLow ? ` M${x - 4} ${low} h8` : ''}${bracket.footHigh ? ` M${x - 4} ${high} h8` : ''}`}
       />
-      <circle cx={x} cy={mean} r={3.4} fill={kind === 'left' ? colour : 'var(--color-sheet)'} />
+      {/* Where only a bound is known there is no estimate to mark. */}
+      {gap.isNumber && (
+        <circle cx={x} cy={mean} r={3.4} fill={kind === 'left' ? colour : 'var(--color-sheet)'} />
+      )}
     </g>
   )
 }

@@ -3,6 +3,7 @@ import { driftAddress } from '@/api/addresses'
 import type { Analysis, ValveAnalysis } from '@/api/client'
 import { doubt, lengthRange, movement, usage, type LengthUnit } from '@/design/format'
 import { VerdictMark } from '@/design/shapes'
+import { gapOf } from '@/head-plan/gap'
 
 const HEADS = [
   'valve',
@@ -81,7 +82,7 @@ function Cells({
   return (
     <>
       <td className="px-2 py-1">
-        {standing ? <VerdictMark verdict={standing.verdict} /> : 'not read'}
+        {standing ? <VerdictMark verdict={gapOf(standing).verdict} /> : 'not read'}
       </td>
       <td className="px-2 py-1 whitespace-nowrap">
         {now ? lengthRange(now.q05_mm, now.q95_mm, unit) : '–'}

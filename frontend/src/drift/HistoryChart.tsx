@@ -1,10 +1,12 @@
 import { useMemo } from 'react'
 import type { ValveAnalysis } from '@/api/client'
-import { lengthFigure, type LengthUnit } from '@/design/format'
+import { lengthFigure, usageFigure, type LengthUnit } from '@/design/format'
 import { chartGeometry, type Truth } from './chartGeometry'
 import { ChartMarks } from './ChartMarks'
 
 const SIZE = { width: 600, height: 330 }
+/** Half of what the longest figure of an axis takes. */
+const LABEL_HALF = 20
 
 /** One valve along its usage: readings as upright brackets, settings as steps, the line ahead as a fan. */
 export function HistoryChart({
@@ -43,8 +45,13 @@ export function HistoryChart({
         {chart.xTicks.map((tick) => (
           <g key={tick}>
             <path d={`M${x(tick)} ${plot.bottom} v5`} stroke="var(--color-rule-strong)" />
-            <text x={x(tick)} y={plot.bottom + 18} textAnchor="middle">
-              {tick}
+            {/* A long figure at the end of the axis stays within the picture. */}
+            <text
+              x={x(tick)}
+              y={plot.bottom + 18}
+              textAnchor={x(tick) > plot.right - LABEL_HALF ? 'end' : 'middle'}
+            >
+              {usageFigure(tick)}
             </text>
           </g>
         ))}

@@ -1,7 +1,8 @@
 import { useMemo } from 'react'
 import type { Estimate, ValveAnalysis } from '@/api/client'
-import { lengthFigure, movement, type LengthUnit } from '@/design/format'
+import { lengthFigure, movement, usageFigure, type LengthUnit } from '@/design/format'
 import { VerdictMark } from '@/design/shapes'
+import { gapOf } from '@/head-plan/gap'
 import { chartGeometry, type Scales, type Truth } from './chartGeometry'
 import { ChartMarks } from './ChartMarks'
 
@@ -36,7 +37,7 @@ export function SmallChart({
       <span className="flex items-center gap-x-2 overflow-hidden text-left">
         <strong>{valve.valve}</strong>
         <VerdictMark
-          verdict={valve.standing?.verdict ?? 'blank'}
+          verdict={valve.standing ? gapOf(valve.standing).verdict : 'blank'}
           word={valve.standing ? standingWord(valve.standing) : 'not read'}
         />
       </span>
@@ -65,7 +66,7 @@ export function SmallChart({
               y={plot.bottom + 15}
               textAnchor={index === 0 ? 'start' : 'end'}
             >
-              {tick}
+              {usageFigure(tick)}
             </text>
           ))}
         </g>
@@ -74,6 +75,7 @@ export function SmallChart({
   )
 }
 
-function standingWord({ verdict, leaning }: Estimate): string {
+function standingWord({ verdict, leaning, contradiction }: Estimate): string {
+  if (contradiction) return 'contradictory'
   return verdict === 'open' ? `open, ${leaning}` : verdict
 }

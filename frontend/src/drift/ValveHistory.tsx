@@ -3,7 +3,7 @@ import type { Analysis, Estimate, StateAtVisit, ValveAnalysis } from '@/api/clie
 import { day, doubt, length, lengthRange, movement, usage, type LengthUnit } from '@/design/format'
 import { Sheet } from '@/design/Sheet'
 import { VerdictMark } from '@/design/shapes'
-import { gapOf, gapText, verdictText } from '@/head-plan/gap'
+import { feltText, gapOf, gapText, verdictText } from '@/head-plan/gap'
 import { evenOdds, type Truth } from './chartGeometry'
 import { RestsOn } from './RestsOn'
 import { HistoryChart } from './HistoryChart'
@@ -28,7 +28,7 @@ export function ValveHistory({
       title={`Valve ${valve.valve}: cylinder ${valve.cylinder}, ${valve.side}`}
       aside={
         valve.standing ? (
-          <VerdictMark verdict={valve.standing.verdict} word={verdictText(gapOf(valve.standing))} />
+          <StandingMark estimate={valve.standing} />
         ) : (
           <VerdictMark verdict="blank" word="not read at the last visit" />
         )
@@ -40,6 +40,9 @@ export function ValveHistory({
           <span>○ as found</span>
           <span>● as left</span>
           <span>foot below: went in; foot above: did not</span>
+          {valve.history.some((one) => one.found?.verdict_as_read ?? one.left?.verdict_as_read) && (
+            <span>dashed: as read, before the temperature is allowed for</span>
+          )}
           <span className="text-accent">fan: ahead, 50 % and 90 %</span>
         </p>
         {reckoning ? (
@@ -152,13 +155,20 @@ function HistoryTable({
 
 function Known({ estimate, unit }: { estimate: Estimate | null; unit: LengthUnit }) {
   if (!estimate) return <span className="text-ink-soft">not read</span>
+  const gap = gapOf(estimate)
   return (
     <span className="inline-flex flex-wrap items-center gap-x-2">
-      <VerdictMark verdict={estimate.verdict} />
-      {gapText(gapOf(estimate), unit)}
+      <VerdictMark verdict={gap.verdict} />
+      {gapText(gap, unit)}
+      {gap.felt && <span className="text-ink-soft">as read {feltText(gap.felt, unit)}</span>}
       {estimate.contradiction && <span className="text-tight">contradicts itself</span>}
     </span>
   )
+}
+
+function StandingMark({ estimate }: { estimate: Estimate }) {
+  const gap = gapOf(estimate)
+  return <VerdictMark verdict={gap.verdict} word={verdictText(gap)} />
 }
 
 function Left({ state, unit }: { state: StateAtVisit; unit: LengthUnit }) {

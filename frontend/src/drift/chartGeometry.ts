@@ -1,6 +1,7 @@
 import { scaleLinear, type ScaleLinear } from 'd3-scale'
 import { area, line } from 'd3-shape'
-import type { StateAtVisit, ValveAnalysis } from '@/api/client'
+import type { Estimate, StateAtVisit, ValveAnalysis } from '@/api/client'
+import { gapOf } from '@/head-plan/gap'
 
 /** Geometry of one valve's history: pure, so that the chart only draws. */
 
@@ -18,6 +19,8 @@ export type Bracket = {
   high: number
   footLow: boolean
   footHigh: boolean
+  /** As it was felt, before the temperature is allowed for; null where that hardly matters. */
+  felt: { low: number; high: number } | null
   state: StateAtVisit
 }
 export type SettingStep = { key: string; x: number; from: number; to: number }
@@ -54,18 +57,23 @@ export function scalesOf(valves: ValveAnalysis[]): Scales {
   }
 }
 
+function extentOfReading(estimate: Estimate): number[] {
+  const { wentMm, refusedMm, felt } = gapOf(estimate)
+  const ends = [wentMm, refusedMm ?? estimate.q95_mm, felt?.wentMm, felt?.refusedMm]
+  return [...ends.filter((mm) => mm != null), ...(wentMm === null ? [0] : [])]
+}
+
 function extentOf(valve: ValveAnalysis): [number, number] {
   const figures = valve.history.flatMap((state) =>
-    [state.found, state.left].flatMap((one) =>
-      one ? [one.bracket.went_mm ?? 0, one.bracket.refused_mm ?? one.q95_mm] : [],
-    ),
+    [state.found, state.left].flatMap((one) => (one ? extentOfReading(one) : [])),
   )
   const spec = valve.spec ? [valve.spec.min_mm, valve.spec.max_mm] : []
-  // The nearer half of the look ahead is always in the picture; the far end may leave it.
-  const forecast = valve.forecast ?? []
-  const near = forecast.slice(0, Math.ceil(forecast.length / 2)).map((point) => point.mean_mm)
-  const low = Math.min(...figures, ...spec, ...near, Infinity)
-  const high = Math.max(...figures, ...spec, ...near, 0.1)
+  const fan = (valve.forecast ?? []).flatMap(({ mean_mm, sd_mm }) => [
+    mean_mm - Z90 * sd_mm,
+    mean_mm + Z90 * sd_mm,
+  ])
+  const low = Math.min(...figures, ...spec, ...fan, Infinity)
+  const high = Math.max(...figures, ...spec, ...fan, 0.1)
   const pad = Math.max(0.02, (high - low) * 0.12)
   // A clearance cannot be less than none, so the scale ends there.
   return [Math.max(0, (Number.isFinite(low) ? low : 0) - pad), high + pad]
@@ -79,16 +87,20 @@ function bracketOf(
 ): Bracket | null {
   const estimate = state[kind]
   if (!estimate) return null
-  const { went_mm, refused_mm } = estimate.bracket
+  const gap = gapOf(estimate)
+  const between = ({ wentMm, refusedMm }: { wentMm: number | null; refusedMm: number | null }) => ({
+    low: y(wentMm ?? 0),
+    high: y(refusedMm ?? estimate.q95_mm),
+  })
   return {
     key: `${state.visit} ${kind}`,
     kind,
     x,
     mean: y(Math.max(estimate.mean_mm, 0)),
-    low: y(went_mm ?? 0),
-    high: y(refused_mm ?? estimate.q95_mm),
-    footLow: went_mm !== null,
-    footHigh: refused_mm !== null,
+    ...between(gap),
+    footLow: gap.wentMm !== null,
+    footHigh: gap.refusedMm !== null,
+    felt: gap.felt && between(gap.felt),
     state,
   }
 }
@@ -162,15 +174,17 @@ export function chartGeometry(
     }
   }
 
+  // A clearance cannot be less than none: there the fan ends.
+  const yFrom = (mm: number) => y(Math.max(mm, 0))
   const band = (z: number) =>
     area<(typeof ahead)[number]>()
       .x((point) => x(point.usage))
-      .y0((point) => y(point.mean_mm - z * point.sd_mm))
-      .y1((point) => y(point.mean_mm + z * point.sd_mm))(ahead) ?? ''
+      .y0((point) => yFrom(point.mean_mm - z * point.sd_mm))
+      .y1((point) => yFrom(point.mean_mm + z * point.sd_mm))(ahead) ?? ''
   const middle =
     line<(typeof ahead)[number]>()
       .x((point) => x(point.usage))
-      .y((point) => y(point.mean_mm))(ahead) ?? ''
+      .y((point) => yFrom(point.mean_mm))(ahead) ?? ''
   const last = valve.history.at(-1)
   return {
     x,
@@ -179,7 +193,7 @@ export function chartGeometry(
     brackets,
     settings,
     fan: ahead.length > 1 ? { outer: band(Z90), inner: band(Z50), middle } : null,
-    xTicks: x.ticks(6),
+    xTicks: x.ticks(5),
     yTicks: y.ticks(6),
     now: last ? x(last.usage) : null,
     crossing: crossingOf(valve, x, y),

@@ -6,6 +6,7 @@ import {
   engineDataAddress,
   measureAddress,
   sheetAddress,
+  stopAddress,
   tablesAddress,
   valveAddress,
 } from '@/api/addresses'
@@ -90,7 +91,14 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
             Tables
           </Link>
           {last && (
-            <Link to={measureAddress(engine.id, last.visit)} className={buttonClass()}>
+            <Link
+              to={
+                engine.adjustment === 'hydraulic'
+                  ? stopAddress(engine.id, last.visit, 'set')
+                  : measureAddress(engine.id, last.visit)
+              }
+              className={buttonClass()}
+            >
               Go on with visit {last.visit}
             </Link>
           )}

@@ -4,6 +4,7 @@ import type { Analysis, EngineDetail, Estimate } from '@/api/client'
 import { day, usage } from '@/design/format'
 import { Empty } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
+import { gapOf } from '@/head-plan/gap'
 
 type Row = {
   visit: string
@@ -26,8 +27,10 @@ function rowsOf(analysis: Analysis): Row[] {
   }))
 }
 
-function counts(found: (Estimate | null)[]): string {
-  const of = (verdict: string) => found.filter((one) => one?.verdict === verdict).length
+function counts({ found, set }: Row, hydraulic: boolean): string {
+  if (hydraulic) return set.length > 0 ? `${set.length} preloaded` : 'no preload set'
+  const of = (verdict: string) =>
+    found.filter((one) => one && gapOf(one).verdict === verdict).length
   const parts = (['tight', 'loose', 'open', 'in'] as const)
     .map((verdict) => [of(verdict), verdict] as const)
     .filter(([count]) => count > 0)
@@ -77,7 +80,9 @@ export function VisitTable({ analysis, detail }: { analysis: Analysis; detail: E
                 </td>
                 <td className="px-4 py-2">{day(row.date)}</td>
                 <td className="px-4 py-2">{usage(row.usage, analysis.usage_unit)}</td>
-                <td className="px-4 py-2">{counts(row.found)}</td>
+                <td className="px-4 py-2">
+                  {counts(row, detail.engine.adjustment === 'hydraulic')}
+                </td>
                 <td className="px-4 py-2">{row.set.join(', ') || '–'}</td>
                 <td className="px-4 py-2">
                   {detail.cases

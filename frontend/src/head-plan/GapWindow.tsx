@@ -135,6 +135,17 @@ function Reading({
           gap.refusedMm === null ? '' : ` M-8 ${high} H0`
         }`}
       />
+      {gap.felt && (
+        // As it was felt, before the temperature is allowed for.
+        <path
+          d={`M${inside - 5} ${gap.felt.wentMm === null ? bottom : y(gap.felt.wentMm)} V${
+            gap.felt.refusedMm === null ? y(gap.highMm) : y(gap.felt.refusedMm)
+          }`}
+          strokeWidth={1.2}
+          strokeDasharray="2 2"
+          opacity={0.6}
+        />
+      )}
       {isNone(gap) ? (
         <path d={`M3 ${bottom - 9} L7.5 ${bottom - 1} L12 ${bottom - 9} Z`} fill={colour} />
       ) : mean <= top + 0.5 ? (
@@ -142,7 +153,8 @@ function Reading({
       ) : mean >= bottom - 0.5 ? (
         <path d={`M3 ${bottom - 9} L7.5 ${bottom - 1} L12 ${bottom - 9} Z`} fill={colour} />
       ) : (
-        <path d={`M${1 - inside} ${mean} H${inside - 1}`} strokeWidth={3} />
+        // Where only a bound is known there is no estimate to mark.
+        gap.isNumber && <path d={`M${1 - inside} ${mean} H${inside - 1}`} strokeWidth={3} />
       )}
     </g>
   )

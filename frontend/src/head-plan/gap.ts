@@ -9,8 +9,13 @@ export type Gap = {
   meanMm: number
   lowMm: number
   highMm: number
+  /** What went and what did not, at the same temperature as the estimate. */
   wentMm: number | null
   refusedMm: number | null
+  /** The same as they were felt; null where the temperature hardly moved them. */
+  felt: { wentMm: number | null; refusedMm: number | null } | null
+  /** Whether it is known well enough to be given as a figure, and not as a bound. */
+  isNumber: boolean
   contradiction: boolean
 }
 
@@ -35,11 +40,17 @@ export type EstimateLike = {
   p_loose: number
   contradiction: boolean
   bracket: { went_mm: number | null; refused_mm: number | null }
+  gives_number: boolean
+  correction_mm: number
+  verdict_as_read: 'tight' | 'in' | 'loose' | 'open' | null
 }
 
 export function gapOf(estimate: EstimateLike): Gap {
+  const { went_mm: wentMm, refused_mm: refusedMm } = estimate.bracket
+  const moved = (mm: number | null) => (mm === null ? null : mm - estimate.correction_mm)
   return {
-    verdict: estimate.verdict,
+    // Answers that contradict each other settle nothing, whatever they would come to.
+    verdict: estimate.contradiction ? 'open' : estimate.verdict,
     leaning: estimate.leaning,
     probability: { tight: estimate.p_tight, in: estimate.p_in, loose: estimate.p_loose }[
       estimate.leaning
@@ -47,8 +58,10 @@ export function gapOf(estimate: EstimateLike): Gap {
     meanMm: estimate.mean_mm,
     lowMm: estimate.q05_mm,
     highMm: estimate.q95_mm,
-    wentMm: estimate.bracket.went_mm,
-    refusedMm: estimate.bracket.refused_mm,
+    wentMm: moved(wentMm),
+    refusedMm: moved(refusedMm),
+    felt: estimate.verdict_as_read === null ? null : { wentMm, refusedMm },
+    isNumber: estimate.gives_number,
     contradiction: estimate.contradiction,
   }
 }
@@ -56,6 +69,11 @@ export function gapOf(estimate: EstimateLike): Gap {
 /** Whether nothing went in: all that is known is 'less than that'. */
 export function onlyUnder(gap: Gap): boolean {
   return gap.wentMm === null && gap.refusedMm !== null
+}
+
+/** Whether all that is known is 'more than that'. */
+export function onlyOver(gap: Gap): boolean {
+  return gap.refusedMm === null && gap.wentMm !== null && !gap.isNumber
 }
 
 /** Whether no gap is left as far as can be told; shown as a word, never as a negative number. */
@@ -67,11 +85,13 @@ export function isNone(gap: Gap): boolean {
 export function gapFigure(gap: Gap, unit: LengthUnit): string {
   if (isNone(gap)) return 'none'
   if (onlyUnder(gap)) return `<${lengthFigure(gap.refusedMm ?? 0, unit)}`
+  if (onlyOver(gap)) return `>${lengthFigure(gap.wentMm ?? 0, unit)}`
   return lengthFigure(Math.max(gap.meanMm, 0), unit)
 }
 
 /** The verdict in words with the figure behind it: 'open, likely in, 75 %'. */
 export function verdictText(gap: Gap): string {
+  if (gap.contradiction) return 'contradictory answers'
   const figure = chance(gap.probability)
   return gap.verdict === 'open'
     ? `open, leaning ${gap.leaning}: ${figure}`
@@ -84,7 +104,46 @@ export function gapText(gap: Gap, unit: LengthUnit): string {
     const under = `under ${length(gap.refusedMm ?? 0, unit)}`
     return isNone(gap) ? `none (${under})` : under
   }
+  if (onlyOver(gap)) return `over ${length(gap.wentMm ?? 0, unit)}`
   return lengthRange(gap.lowMm, gap.highMm, unit)
+}
+
+/** A gap as it was felt: what went and what did not. */
+export function feltText(
+  { wentMm, refusedMm }: NonNullable<Gap['felt']>,
+  unit: LengthUnit,
+): string {
+  if (wentMm === null) return `under ${length(refusedMm ?? 0, unit)}`
+  if (refusedMm === null) return `${length(wentMm, unit)} or more`
+  return lengthRange(wentMm, refusedMm, unit)
+}
+
+/** The temperature of a visit, and the one that its figures are told at; °C, null where it is not noted. */
+export type Temperatures = { at: number | null; reference: number | null }
+
+/** The reference temperature where the manual states none. */
+export const ASSUMED_REFERENCE_C = 20
+
+/**
+ * What the temperature did to a reading, where that decides something: as it was felt, what that is at the
+ * manual's temperature, and whether the verdict rests on it. Null where it hardly matters.
+ */
+export function temperatureText(
+  estimate: EstimateLike,
+  { at, reference }: Temperatures,
+  unit: LengthUnit,
+): string | null {
+  const gap = gapOf(estimate)
+  if (!gap.felt || at === null) return null
+  const named =
+    reference === null
+      ? `${ASSUMED_REFERENCE_C} °C (assumed: the manual states none)`
+      : `the manual's ${reference} °C`
+  const told = `read ${feltText(gap.felt, unit)} at ${at} °C; at ${named} ${gapText(gap, unit)}`
+  const before = estimate.verdict_as_read
+  if (before === estimate.verdict || gap.contradiction) return told
+  const words = { tight: 'tight', in: 'in spec', loose: 'loose', open: 'inconclusive' }
+  return `${told}. The verdict rests on the temperature: as read it would be ${words[before ?? 'open']}`
 }
 
 /** The spoken label of a valve. */

@@ -21,11 +21,13 @@ export function JobCardPage() {
   return <Card card={data} />
 }
 
-const WORK = { check: 'checked', 'check-and-set': 'checked and set', 'head-work': 'head off' }
-
 function read(estimate: EstimateLike | null, unit: LengthUnit): string {
   if (!estimate) return ''
-  const word = estimate.verdict === 'open' ? `open, leaning ${estimate.leaning}` : estimate.verdict
+  const word = estimate.contradiction
+    ? 'contradictory answers'
+    : estimate.verdict === 'open'
+      ? `open, leaning ${estimate.leaning}`
+      : estimate.verdict
   return `${gapFigure(gapOf(estimate), unit)}, ${word}`
 }
 
@@ -53,13 +55,17 @@ function Card({ card }: { card: JobCard }) {
         <span>
           visit {card.visit}, {day(card.date)}
         </span>
-        <span>{usage(card.usage, card.usage_unit)}</span>
+        <span>
+          {card.meter === card.usage
+            ? usage(card.usage, card.usage_unit)
+            : `meter ${usage(card.meter, card.usage_unit)}, running total ${usage(card.usage, card.usage_unit)}`}
+        </span>
         <span>
           {card.temperature_c === null
             ? 'temperature not noted'
             : `soaked at ${card.temperature_c} °C`}
         </span>
-        <span>{WORK[card.work]}</span>
+        <span>{card.work_done}</span>
         <span>by {card.technician ?? '…'}</span>
       </p>
       <p className="text-sm text-ink-soft">
@@ -67,9 +73,17 @@ function Card({ card }: { card: JobCard }) {
       </p>
       <Plans card={card} unit={unit} />
       <ValveTable card={card} unit={unit} />
+      {card.unread.length > 0 && (
+        <p className="mt-1">
+          <strong>Not read:</strong> {card.unread.join(' ')}.
+        </p>
+      )}
       <div className="mt-3 grid grid-cols-2 gap-x-8">
         <div>
           <Part title="The complaint">
+            {card.customers_words.map((words) => (
+              <p key={words}>“{words}”</p>
+            ))}
             {proof.complaints.map((one) => (
               <p key={one.finding}>
                 <strong>{one.label}</strong>: {one.proved?.outcome ?? 'not tried yet'}
@@ -88,7 +102,13 @@ function Card({ card }: { card: JobCard }) {
           <Part title="Parts">
             {card.shims.map((one) => (
               <p key={`${one.shim_mm} ${one.bought}`}>
-                {one.count} shim {one.shim_mm.toFixed(3)} mm{one.bought && ', bought'}
+                {one.count} new {one.count === 1 ? 'shim' : 'shims'} {one.shim_mm.toFixed(3)} mm,{' '}
+                {one.bought ? 'bought' : 'from the box'}
+              </p>
+            ))}
+            {card.moved_shims.map((one) => (
+              <p key={one.valve}>
+                shim {one.shim_mm.toFixed(3)} mm moved from {one.moved_from} to {one.valve}
               </p>
             ))}
             {card.parts.map((part, index) => (
@@ -97,7 +117,7 @@ function Card({ card }: { card: JobCard }) {
                 {part.came_from && `, ${part.came_from}`}: {part.back ? 'back' : 'still out'}
               </p>
             ))}
-            {card.shims.length + card.parts.length === 0 && (
+            {card.shims.length + card.moved_shims.length + card.parts.length === 0 && (
               <p className="text-ink-soft">None noted.</p>
             )}
           </Part>
@@ -116,15 +136,13 @@ function Card({ card }: { card: JobCard }) {
               </p>
             )}
           </Part>
-          <Part title="Closed up and proved">
-            <Ticked card={card} />
-          </Part>
+          <Ticked card={card} />
         </div>
       </div>
       <Part title="Time and price">
         <p>
-          {Math.round(card.price.minutes)} minutes{' '}
-          {card.price.noted ? 'by the clock' : "by the shop's times"}
+          {Math.round(card.price.minutes)} minutes
+          {!card.price.noted && ", estimated from the shop's times"}
           {card.price.cost !== null &&
             `: ${card.price.cost.toFixed(2)} ${card.price.currency}, parts not counted`}
         </p>
@@ -201,11 +219,17 @@ function ValveTable({ card, unit }: { card: JobCard; unit: LengthUnit }) {
             <td className="px-2 py-0.5">
               {one.found
                 ? read(one.found, unit)
-                : `not read${one.skipped ? `: ${one.skipped}` : ''}`}
+                : card.adjustment === 'hydraulic'
+                  ? 'hydraulic'
+                  : `not read${one.skipped ? `: ${one.skipped}` : ''}`}
             </td>
             <td className="px-2 py-0.5">
               {one.settings.map((done) => doneText(done, unit)).join('; then ') ||
-                (one.found?.verdict === 'in' ? 'left alone' : 'not set')}
+                (card.adjustment === 'hydraulic'
+                  ? 'not touched'
+                  : one.found?.verdict === 'in'
+                    ? 'left alone'
+                    : 'not set')}
               {one.reason && <span className="text-ink-soft"> ({one.reason})</span>}
             </td>
             <td className="px-2 py-0.5">
@@ -228,20 +252,21 @@ const MOST_OPEN = 4
 function Ticked({ card }: { card: JobCard }) {
   const { ticks } = card.proof
   const open = ticks.filter((one) => !one.done)
+  // Where nobody noted anything there is nothing to say.
+  if (open.length === ticks.length) return null
   return (
-    <>
-      <p>
-        {ticks.length - open.length} of {ticks.length} ticked off.
-      </p>
-      {open.length < ticks.length && (
+    <Part title="Closed up and proved">
+      {open.length === 0 ? (
+        <p>All of it is done.</p>
+      ) : (
         <ul className="list-disc pl-5 text-sm">
           {open.slice(0, MOST_OPEN).map((one) => (
-            <li key={one.id}>not ticked: {one.text}</li>
+            <li key={one.id}>not noted as done: {one.text}</li>
           ))}
-          {open.length > MOST_OPEN && <li>and {open.length - MOST_OPEN} more</li>}
+          {open.length > MOST_OPEN && <li>and more that is not noted as done</li>}
         </ul>
       )}
-    </>
+    </Part>
   )
 }
 
@@ -250,8 +275,11 @@ function Next({ card }: { card: JobCard }) {
   return (
     <Part title="What comes next">
       <p>
-        <strong>Look again at {usage(recheck.usage, card.usage_unit)}</strong>
-        {recheck.day && `, about ${day(recheck.day)} at the use so far`}: {recheck.reason}.
+        <strong>
+          Next check {recheck.now ? 'now' : `at ${usage(recheck.usage, card.usage_unit)}`}
+        </strong>
+        {!recheck.now && recheck.day && `, about ${day(recheck.day)} at the use so far`}
+        {recheck.reason && `: ${recheck.reason}`}.
       </p>
       {unmeasured.length > 0 && (
         <p>

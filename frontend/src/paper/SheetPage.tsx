@@ -10,15 +10,13 @@ import { useTitle } from '@/design/useTitle'
 import { specsOf } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
 import { crankQuery } from '@/visit/queries'
-import { useSchool } from '@/visit/school'
 
 /** A blank sheet for the bench: the plan of the head, the crank positions in order, boxes to write in. */
 export function SheetPage() {
   const { engineId = '' } = useParams()
-  const [school] = useSchool()
   const engine = useQuery(engineQuery(engineId))
   const analysis = useQuery(analysisQuery(engineId))
-  const crank = useQuery(crankQuery(engineId, school))
+  const crank = useQuery(crankQuery(engineId))
   const error = engine.error ?? analysis.error
   if (!engine.data || !analysis.data || crank.isPending) {
     return error ? <ErrorNotice error={error} /> : <Loading what="the sheet" />

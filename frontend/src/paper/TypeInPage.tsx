@@ -18,7 +18,6 @@ import { Sheet } from '@/design/Sheet'
 import { measuringOrder } from '@/visit/order'
 import { PhaseChoice } from '@/visit/PhaseChoice'
 import { crankQuery, useTypeIn, visitQuery } from '@/visit/queries'
-import { useSchool } from '@/visit/school'
 import { StopPage } from '@/visit/StopPage'
 import { blankLine, isBlank, readLine, type Line } from './paperLine'
 
@@ -32,8 +31,7 @@ export function TypeInPage() {
 }
 
 function Fetching({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
-  const [school] = useSchool()
-  const crank = useQuery(crankQuery(detail.engine.id, school))
+  const crank = useQuery(crankQuery(detail.engine.id, visit.school))
   if (crank.isPending) return null
   return <TypeIn detail={detail} visit={visit} plan={crank.data} />
 }

@@ -71,50 +71,19 @@ function NextLook({ lane, today, failed }: { lane: Lane; today: string; failed: 
       <p className="text-ink-soft">being reckoned…</p>
     )
   }
-  const last = lane.visits.at(-1)
-  if (!last) return <p>Never looked at: begin with a first visit.</p>
-  const { next_look: look, recheck } = result
-  if (lane.look_is_recheck && recheck) {
-    return (
-      <p>
-        <strong>{lookDay ? day(lookDay) : usage(recheck.usage, lane.usage_unit)}</strong>
-        <br />
-        <span className="text-ink-soft">recheck, {recheck.reason}</span>
-      </p>
-    )
-  }
+  if (lane.visits.length === 0) return <p>Never looked at: begin with a first visit.</p>
+  const { next_look: look } = result
   if (!look) return <p className="text-ink-soft">no clearance to foretell</p>
-  const open = look.unsettled.length > 0 && (
-    <>
-      <br />
-      <span className="text-ink-soft">not settled: {look.unsettled.join(', ')}</span>
-    </>
-  )
-  if (look.out_now.length > 0 || look.usage <= last.usage) {
-    return (
-      <p>
-        <strong>now</strong>
-        <br />
-        <span className="text-ink-soft">
-          {look.out_now.length > 0
-            ? `out as it stands: ${look.out_now.join(', ')}`
-            : `risk over ${percent(look.risk)} as it stands, ${look.limiting_valve}`}
-        </span>
-        {open}
-      </p>
-    )
-  }
   const at = usage(look.usage, lane.usage_unit)
+  const reached = lookDay !== null && lookDay <= today
   return (
     <p>
-      <strong>{lookDay === null ? at : lookDay <= today ? 'now' : day(lookDay)}</strong>
+      <strong>{look.now || reached ? 'now' : lookDay === null ? at : day(lookDay)}</strong>
       <br />
       <span className="text-ink-soft">
-        {lookDay !== null && `at ${at}; `}
-        {lookDay !== null && lookDay <= today && `foreseen for ${day(lookDay)}; `}
-        risk {percent(look.risk)}, {look.limiting_valve}
+        {!look.now && lookDay !== null && `at ${at}${reached ? `, about ${day(lookDay)}` : ''}; `}
+        {look.why}
       </span>
-      {open}
     </p>
   )
 }

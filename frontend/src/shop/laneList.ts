@@ -27,9 +27,7 @@ function daysUntil(isoDay: string, today: string): number {
 
 /** Whether an engine wants a look now: its day has come, or a valve is out as it stands. */
 export function isDue(lane: Lane, today: string): boolean {
-  const look = lane.result?.next_look
-  const last = lane.visits.at(-1)?.usage
-  if (look && last !== undefined && (look.out_now.length > 0 || look.usage <= last)) return true
+  if (lane.result?.next_look?.now) return true
   return lane.look_day !== null && daysUntil(lane.look_day, today) <= 0
 }
 

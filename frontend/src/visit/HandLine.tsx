@@ -43,7 +43,11 @@ export function HandLine({
         <strong>
           {bladeFigure(thicknessMm(hand), unit)} {unit}
         </strong>
-        {advised && <span className="text-accent">, advised</span>}
+        {advised && (
+          <span className="text-accent">
+            {hand.length > 1 ? `, advised: ${hand.length} blades stacked` : ', advised'}
+          </span>
+        )}
       </p>
       <Button look="quiet" className="min-h-12 px-2!" onClick={onStack}>
         {stacked ? 'unstack ( − )' : 'stack one more ( + )'}

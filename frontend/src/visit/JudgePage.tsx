@@ -9,17 +9,26 @@ import { ErrorNotice, Loading } from '@/design/Notice'
 import { usePreferences } from '@/design/preferences'
 import { Sheet } from '@/design/Sheet'
 import { PriceLines } from '@/engine/PriceLines'
-import { gapOf } from '@/head-plan/gap'
+import { ASSUMED_REFERENCE_C, gapOf } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
 import { JudgedTable } from './JudgedTable'
+import { PositionAlert } from './PositionAlert'
 import { judgementQuery, useDecide } from './queries'
+import { PreloadStand } from './PreloadStand'
 import { StopPage } from './StopPage'
+import { isHydraulic } from './WorkLine'
 
 /** What the readings come to, each beside its neighbours and last time; what is to be done with each valve. */
 export function JudgePage() {
   return (
     <StopPage at="judge" title="Judge">
-      {(detail, visit) => <Fetching detail={detail} visit={visit} />}
+      {(detail, visit) =>
+        isHydraulic(detail.engine) ? (
+          <PreloadStand detail={detail} visit={visit} />
+        ) : (
+          <Fetching detail={detail} visit={visit} />
+        )
+      }
     </StopPage>
   )
 }
@@ -44,6 +53,7 @@ function Judging({
   const decide = useDecide(engine.id, visit.id)
   const { valves } = judgement
   const undecided = valves.filter((one) => !one.decided)
+  const wanted = valves.filter((one) => one.needs_number && one.advice?.blades_mm)
   const again = valves.filter((one) => one.advised === 'look-again' && one.standing !== null)
 
   const note = (judged: JudgedValve, decided: Decided | null) =>
@@ -79,6 +89,18 @@ function Judging({
         </div>
       </div>
       {decide.error && <ErrorNotice error={decide.error} />}
+      <PositionAlert engineId={engine.id} visitId={visit.id} positions={judgement.positions} />
+      {wanted[0] && (
+        <p role="status" className="mb-2 border-2 border-accent bg-sheet px-4 py-2">
+          <strong>
+            To choose a shim the clearance of {wanted.map((one) => one.valve).join(' ')} is needed;
+          </strong>{' '}
+          so far only a bound is known.{' '}
+          <Link to={measureAddress(engine.id, visit.id, wanted[0].valve)}>
+            Measure {wanted.map((one) => one.valve).join(' ')} further
+          </Link>
+        </p>
+      )}
       <div className="grid gap-4 items-start lg:grid-cols-[minmax(0,26rem)_minmax(0,1fr)] lg:grid-rows-[auto_1fr]">
         <Sheet title="The head as judged">
           <div className="p-3">
@@ -108,6 +130,10 @@ function Judging({
         >
           <JudgedTable
             valves={valves}
+            temperatures={{
+              at: judgement.temperature_c,
+              reference: judgement.reference_temperature_c,
+            }}
             unit={unit}
             engineId={engine.id}
             visitId={visit.id}
@@ -141,7 +167,9 @@ function Effects({ judgement, unit }: { judgement: Judgement; unit: LengthUnit }
             : correction_mm === 0 && uncertainty_mm === 0
               ? 'nothing corrected.'
               : `${movement(correction_mm, unit)} for ${at} °C${
-                  reference === null ? '' : ` against ${reference} °C`
+                  reference === null
+                    ? ` against an assumed ${ASSUMED_REFERENCE_C} °C (the manual states none)`
+                    : ` against ${reference} °C`
                 }, give or take ${doubt(uncertainty_mm, unit)}.`}
         </p>
       ))}

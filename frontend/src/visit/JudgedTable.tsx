@@ -3,12 +3,13 @@ import { measureAddress } from '@/api/addresses'
 import type { Decided, JudgedValve } from '@/api/client'
 import { doubt, length, movement, type LengthUnit } from '@/design/format'
 import { VerdictMark } from '@/design/shapes'
-import { gapOf, gapText, verdictText } from '@/head-plan/gap'
+import { gapOf, gapText, temperatureText, verdictText, type Temperatures } from '@/head-plan/gap'
 import { DecisionCell } from './DecisionCell'
 
 /** Every valve of the visit: its verdict in words, its neighbours, last time, what is decided. */
 export function JudgedTable({
   valves,
+  temperatures,
   unit,
   engineId,
   visitId,
@@ -16,6 +17,7 @@ export function JudgedTable({
   onDecide,
 }: {
   valves: JudgedValve[]
+  temperatures: Temperatures
   unit: LengthUnit
   engineId: string
   visitId: string
@@ -54,7 +56,7 @@ export function JudgedTable({
               </Link>
             </th>
             <td className="px-2 py-1.5">
-              <Standing judged={judged} unit={unit} />
+              <Standing judged={judged} temperatures={temperatures} unit={unit} />
             </td>
             <td className="px-2 py-1.5">
               <Neighbours judged={judged} unit={unit} />
@@ -70,19 +72,32 @@ export function JudgedTable({
   )
 }
 
-function Standing({ judged, unit }: { judged: JudgedValve; unit: LengthUnit }) {
-  const { standing, phase, swing, advice, skipped } = judged
+function Standing({
+  judged,
+  temperatures,
+  unit,
+}: {
+  judged: JudgedValve
+  temperatures: Temperatures
+  unit: LengthUnit
+}) {
+  const { standing, phase, swing, advice, skipped, needs_number } = judged
   if (!standing) {
     return <span className="text-ink-soft">{skipped ? `passed over: ${skipped}` : 'not read'}</span>
   }
   const gap = gapOf(standing)
+  const temperature = temperatureText(standing, temperatures, unit)
   return (
     <>
-      <VerdictMark verdict={standing.verdict} word={verdictText(gap)} />
+      <VerdictMark verdict={gap.verdict} word={verdictText(gap)} />
       <div className="text-sm">
         {gapText(gap, unit)}
         {phase === 'left' && ', as left'}
       </div>
+      {temperature && <div className="text-sm text-ink-soft">{temperature}</div>}
+      {needs_number && advice && (
+        <div className="text-sm font-semibold text-accent">{numberWords(advice, unit)}</div>
+      )}
       {standing.contradiction && (
         <div className="text-sm font-semibold text-tight">≠ contradicts itself: measure again</div>
       )}
@@ -96,6 +111,13 @@ function Standing({ judged, unit }: { judged: JudgedValve; unit: LengthUnit }) {
       )}
     </>
   )
+}
+
+/** What to measure before a shim can be chosen. */
+function numberWords(advice: NonNullable<JudgedValve['advice']>, unit: LengthUnit): string {
+  if (!advice.blades_mm) return 'no number is to be had with these blades: its shim is provisional'
+  const blades = advice.blades_mm.map((blade) => length(blade, unit)).join(' + ')
+  return `to choose a shim its clearance is needed: try ${blades}`
 }
 
 /** Which blade would settle an open valve. */

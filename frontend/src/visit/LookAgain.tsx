@@ -17,8 +17,9 @@ export function LookAgain({ usageUnit, ...place }: Place & { usageUnit: string }
   return (
     <Sheet title="Look again">
       <p className="px-4 pt-2">
-        <strong>{usage(recheck.usage, usageUnit)}</strong>
-        {recheck.day && `, about ${day(recheck.day)} at the use so far`}: {recheck.reason}
+        <strong>{recheck.now ? 'Now' : usage(recheck.usage, usageUnit)}</strong>
+        {!recheck.now && recheck.day && `, about ${day(recheck.day)} at the use so far`}:{' '}
+        {recheck.reason}
         {!recheck.kept && ' (proposed)'}.
       </p>
       <RecheckForm key={`${recheck.usage} ${recheck.reason}`} {...place} usageUnit={usageUnit} />

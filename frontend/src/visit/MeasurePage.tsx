@@ -1,20 +1,20 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
+import { Link } from 'react-router'
+import { stopAddress } from '@/api/addresses'
 import { analysisQuery } from '@/api/queries'
-import { ErrorNotice, Loading } from '@/design/Notice'
+import { Empty, ErrorNotice, Loading } from '@/design/Notice'
 import { BladeSetChoice } from './BladeSetChoice'
 import { Measuring } from './Measuring'
 import { crankQuery } from './queries'
-import { useSchool } from './school'
 import { useVisit } from './useVisit'
-import { WorkLine } from './WorkLine'
+import { isHydraulic, WorkLine } from './WorkLine'
 
 export function MeasurePage() {
   const { engineId, visitId, detail, visit, error: noVisit } = useVisit()
   const analysis = useQuery(analysisQuery(engineId))
   const [choosing, setChoosing] = useState(false)
-  const [school] = useSchool()
-  const crank = useQuery(crankQuery(engineId, school))
+  const crank = useQuery({ ...crankQuery(engineId, visit?.school), enabled: visit !== undefined })
   const error = noVisit ?? analysis.error
   // An engine whose crank positions cannot be told is measured all the same, in its own order.
   if (!detail || !visit || !analysis.data || crank.isPending) {
@@ -23,7 +23,12 @@ export function MeasurePage() {
   return (
     <div className="mx-auto max-w-[1400px]">
       <WorkLine engine={detail.engine} visit={visit} at="measure" />
-      {!visit.blade_set || choosing ? (
+      {isHydraulic(detail.engine) ? (
+        <Empty>
+          Hydraulic lifters have no clearance to measure: their preload is set from zero lash,{' '}
+          <Link to={stopAddress(engineId, visitId, 'set')}>position by position at Set</Link>.
+        </Empty>
+      ) : !visit.blade_set || choosing ? (
         <BladeSetChoice
           engineId={engineId}
           visitId={visitId}

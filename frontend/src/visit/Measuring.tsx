@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
-import { measureAddress, typeInAddress } from '@/api/addresses'
+import { measureAddress, stopAddress, typeInAddress } from '@/api/addresses'
 import type { Analysis, BladeSet, CrankPlan, EngineDetail, Phase, Visit } from '@/api/client'
 import { Button } from '@/design/Button'
 import { length, lengthFigure } from '@/design/format'
@@ -16,8 +16,9 @@ import { feltAt, inHand } from './bladeChoice'
 import { FailureNotice } from './FailureNotice'
 import { HandLine } from './HandLine'
 import { LastTime } from './LastTime'
-import { firstUnread, measuringOrder, nextValve } from './order'
+import { firstUnread, isDone, measuringOrder, nextValve, valvesOf } from './order'
 import { PhaseChoice } from './PhaseChoice'
+import { PositionAlert } from './PositionAlert'
 import { useSkip } from './queries'
 import { ReadingLine } from './ReadingLine'
 import { SkipValve } from './SkipValve'
@@ -38,6 +39,22 @@ function isElsewhere(target: EventTarget | null): boolean {
 }
 
 const DEFAULT_START_MM = 0.2
+
+/** What was read as found, once nothing is left to read. */
+function readWords(visit: Visit): string {
+  const skipped = visit.valves.filter((one) => one.found.skipped && one.found.tries.length === 0)
+  const read = visit.valves.length - skipped.length
+  const passed =
+    skipped.length > 0 ? `; passed over: ${skipped.map((one) => one.valve).join(' ')}` : ''
+  return `${skipped.length > 0 ? `${read} of ${visit.valves.length}` : `All ${read}`} valves are read${passed}. Enter goes on to Judge.`
+}
+
+/** What was measured again, once every adjusted valve is. */
+function leftWords(visit: Visit): string {
+  return visit.adjusted.length === 0
+    ? 'No valve was adjusted at this visit: nothing to measure as left. Enter goes on to Prove.'
+    : `All ${visit.adjusted.length} adjusted valves are measured as left. Enter goes on to Prove.`
+}
 
 /** One valve after the other: the blade in the hand, what it felt like, what that comes to. */
 export function Measuring({
@@ -88,12 +105,13 @@ export function Measuring({
   const estimate = measured?.estimate ?? null
   const middle = known?.spec ? (known.spec.min_mm + known.spec.max_mm) / 2 : DEFAULT_START_MM
   const bladesMm = useMemo(() => [...bladeSet.blades_mm].sort((a, b) => a - b), [bladeSet])
-  const { choice, take, walkOn } = useBladeInHand({
+  const { choice, take } = useBladeInHand({
     place: `${place} ${turn}`,
     bladesMm,
     startMm: stored?.[phase].estimate?.mean_mm ?? middle,
     tries,
     advice,
+    away: waiting && measuring.isAway,
   })
   const gaps = useMemo(
     () =>
@@ -111,23 +129,30 @@ export function Measuring({
     setAnsweredAt('')
     void navigate(measureAddress(engine.id, visit.id, id), { replace: true })
   }
-  const goOn = () => goTo(nextValve(order, visit, phase, valve))
-  const settled =
-    !waiting && estimate !== null && estimate.verdict !== 'open' && !estimate.contradiction
-  const goingOn = useGoingOn(settled && answeredAt === place, goOn)
+  const next = nextValve(order, visit, phase, valve)
+  // Once there is nothing left to measure the work goes on at the next step.
+  const after = phase === 'found' ? ('judge' as const) : ('prove' as const)
+  const isLast =
+    next === null &&
+    !waiting &&
+    (isDone(visit, phase, valve) || valvesOf(order, visit, phase).length === 0)
+  const goOn = () => {
+    if (next !== null) goTo(next)
+    else if (isLast) void navigate(stopAddress(engine.id, visit.id, after))
+  }
+  const settled = !waiting && isDone(visit, phase, valve) && estimate?.verdict !== 'open'
+  const goingOn = useGoingOn(settled && answeredAt === place && next !== null, goOn)
 
   const hand = inHand(choice)
   function answer(felt: 'no-go' | 'drag' | 'free') {
     setAnsweredAt(place)
     // Typed in their own unit, where they are none of the set's.
     const entered = choice.typed ? choice.typed.map((mm) => length(mm, unit)).join(' + ') : null
-    measuring.answer({ valve, phase, blades_mm: hand, felt, crank_turn: turn, entered }, () =>
-      walkOn({ type: 'unadvised', felt, tried: [...tries, { blades_mm: hand, felt }] }),
-    )
+    measuring.answer({ valve, phase, blades_mm: hand, felt, crank_turn: turn, entered })
   }
   function takeBack(id = tries.at(-1)?.id) {
     setAnsweredAt('')
-    if (id !== undefined) void measuring.takeBack(id)
+    if (id !== undefined) measuring.takeBack(id)
   }
   function turnRound() {
     setAnsweredAt('')
@@ -168,145 +193,161 @@ export function Measuring({
   const station = stationOf(plan, valve)
   const advised = advice?.blades_mm ?? []
   return (
-    <div className="grid gap-x-6 gap-y-2 lg:grid-cols-[minmax(0,1.15fr)_minmax(0,1fr)]">
-      <div className="min-w-0">
-        <StationLine
-          plan={plan}
-          station={station}
-          engineId={engine.id}
-          visitId={visit.id}
-          cautions={cautions.filter((one) => one.step === 'measure').map((one) => one.text)}
-        />
-        <HeadPlan
-          valves={engine.valves}
-          layout={engine.layout}
-          specs={specsOf(analysis)}
-          gaps={gaps}
-          unit={unit}
-          selected={valve}
-          onSelect={goTo}
-          marked={station && new Set(station.valves)}
-          label={`Plan of the head, readings as ${phase}`}
-          className="max-h-[20vh] lg:max-h-[440px]"
-        />
-        <LastTime analysis={analysis} valve={valve} visit={visit} engineId={engine.id} />
-        <div className="mt-1 flex flex-wrap items-center justify-between gap-x-6 text-sm">
-          <Button
-            look="quiet"
-            className="-ml-4 min-h-12"
-            onClick={onOtherBlades}
-            aria-label={`Other blades; at hand: ${bladeSet.name}`}
-          >
-            Blades: {bladeSet.name}
-          </Button>
-          <Link to={typeInAddress(engine.id, visit.id)}>type in a sheet of paper</Link>
-          <label className="flex min-h-12 items-center gap-2">
-            <input
-              type="checkbox"
-              className="size-5 accent-accent"
-              checked={goingOn.on}
-              onChange={(event) => {
-                // What was settled before the switch was thrown carries nobody away.
-                setAnsweredAt('')
-                goingOn.setOn(event.target.checked)
-              }}
-            />
-            go on by itself when settled
-          </label>
+    <>
+      <PositionAlert engineId={engine.id} visitId={visit.id} positions={visit.positions} />
+      <div className="grid gap-x-6 gap-y-2 lg:grid-cols-[minmax(0,1.15fr)_minmax(0,1fr)]">
+        <div className="min-w-0">
+          <StationLine
+            plan={plan}
+            station={station}
+            engineId={engine.id}
+            visitId={visit.id}
+            cautions={cautions.filter((one) => one.step === 'measure').map((one) => one.text)}
+          />
+          <HeadPlan
+            valves={engine.valves}
+            layout={engine.layout}
+            specs={specsOf(analysis)}
+            gaps={gaps}
+            unit={unit}
+            selected={valve}
+            onSelect={goTo}
+            marked={station && new Set(station.valves)}
+            label={`Plan of the head, readings as ${phase}`}
+            className="max-h-[20vh] lg:max-h-[440px]"
+          />
+          <LastTime analysis={analysis} valve={valve} visit={visit} engineId={engine.id} />
+          <div className="mt-1 flex flex-wrap items-center justify-between gap-x-6 text-sm">
+            <Button
+              look="quiet"
+              className="-ml-4 min-h-12"
+              onClick={onOtherBlades}
+              aria-label={`Other blades; at hand: ${bladeSet.name}`}
+            >
+              Blades: {bladeSet.name}
+            </Button>
+            <Link to={typeInAddress(engine.id, visit.id)}>type in a sheet of paper</Link>
+            <label className="flex min-h-12 items-center gap-2">
+              <input
+                type="checkbox"
+                className="size-5 accent-accent"
+                checked={goingOn.on}
+                onChange={(event) => {
+                  // What was settled before the switch was thrown carries nobody away.
+                  setAnsweredAt('')
+                  goingOn.setOn(event.target.checked)
+                }}
+              />
+              go on by itself when settled
+            </label>
+          </div>
+          <ValveNotes
+            valve={engine.valves.find((one) => one.id === valve)}
+            measured={stored}
+            phase={phase}
+            unit={unit}
+          />
         </div>
-        <ValveNotes
-          valve={engine.valves.find((one) => one.id === valve)}
-          measured={stored}
-          phase={phase}
-          unit={unit}
-        />
-      </div>
-      <section aria-label={`Measuring valve ${valve}`} className="flex min-w-0 flex-col gap-2">
-        <div className="flex items-center justify-between gap-2">
-          <h1 className="min-w-0">
-            {valve}{' '}
-            <span className="text-base font-normal text-ink-soft">
-              cylinder {known.cylinder}, {known.side}
-              {known.spec &&
-                `, spec ${lengthFigure(known.spec.min_mm, unit)} to ${length(known.spec.max_mm, unit)}${engine.source ? '' : ', hearsay'}`}
-              {turn > 1 && `, turn ${turn} of the crank`}
-            </span>
-          </h1>
-          <PhaseChoice phase={phase} onChange={setPhase} />
-        </div>
-        <BladeFan
-          bladesMm={choice.bladesMm}
-          chosen={choice.typed ? -1 : choice.at}
-          felt={feltAt(choice.bladesMm, tries)}
-          advisedMm={advised}
-          prints={printsOf(bladeSet.unit, unit)}
-          onChoose={(at) => take({ type: 'choose', at })}
-        />
-        <HandLine
-          key={place}
-          hand={hand}
-          advised={advised.length > 0 && advised.join() === hand.join()}
-          stacked={choice.stacked.length > 0}
-          bladesMm={bladesMm}
-          unit={unit}
-          typing={typing}
-          onTyping={setTyping}
-          onStack={stack}
-          onTyped={(blades) => {
-            take({ type: 'typed', bladesMm: blades })
-            setTyping(false)
-          }}
-        />
-        <AnswerButtons onAnswer={answer} />
-        <ReadingLine
-          valve={valve}
-          phase={phase}
-          tries={tries}
-          estimate={estimate}
-          advice={advice}
-          judged={known.spec !== null}
-          skipped={measured?.skipped ?? null}
-          unit={unit}
-          onTakeBack={takeBack}
-        />
-        <div className="flex flex-wrap justify-between gap-1.5">
-          <Button
-            onClick={() => takeBack()}
-            disabled={tries.length === 0}
-            className="min-h-12 px-2.5!"
-            title="Backspace"
-          >
-            Take back
-          </Button>
-          <SkipValve
+        <section aria-label={`Measuring valve ${valve}`} className="flex min-w-0 flex-col gap-2">
+          <div className="flex items-center justify-between gap-2">
+            <h1 className="min-w-0">
+              {valve}{' '}
+              <span className="text-base font-normal text-ink-soft">
+                cylinder {known.cylinder}, {known.side}
+                {known.spec &&
+                  `, spec ${lengthFigure(known.spec.min_mm, unit)} to ${length(known.spec.max_mm, unit)}${engine.source ? '' : ', hearsay'}`}
+                {turn > 1 && `, turn ${turn} of the crank`}
+              </span>
+            </h1>
+            <PhaseChoice phase={phase} onChange={setPhase} />
+          </div>
+          <BladeFan
+            bladesMm={choice.bladesMm}
+            chosen={choice.typed ? -1 : choice.at}
+            felt={feltAt(choice.bladesMm, tries)}
+            advisedMm={advised}
+            prints={printsOf(bladeSet.unit, unit)}
+            onChoose={(at) => take({ type: 'choose', at })}
+          />
+          <HandLine
+            key={place}
+            hand={hand}
+            advised={advised.length > 0 && advised.join() === hand.join()}
+            stacked={choice.stacked.length > 0}
+            bladesMm={bladesMm}
+            unit={unit}
+            typing={typing}
+            onTyping={setTyping}
+            onStack={stack}
+            onTyped={(blades) => {
+              take({ type: 'typed', bladesMm: blades })
+              setTyping(false)
+            }}
+          />
+          <AnswerButtons onAnswer={answer} />
+          <ReadingLine
             valve={valve}
+            phase={phase}
+            tries={tries}
+            estimate={estimate}
+            advice={advice}
+            judged={known.spec !== null}
             skipped={measured?.skipped ?? null}
-            error={skip.error}
-            onSkip={(reason) =>
-              // A valve passed over is done with; one that is to be read after all stays.
-              skip.mutate({ valve, phase, reason }, reason === null ? {} : { onSuccess: goOn })
-            }
+            unit={unit}
+            temperatures={{ at: visit.temperature_c, reference: visit.reference_temperature_c }}
+            onTakeBack={takeBack}
           />
-          <Button
-            onClick={turnRound}
-            disabled={tries.length === 0 || waiting}
-            className="min-h-12 px-2.5!"
-            title="Turn the crank round twice and read this valve once more: a bent rod shows by it"
-          >
-            Turned: again ( R )
-          </Button>
-          <Button look={settled ? 'main' : 'plain'} onClick={goOn} className="min-h-12 px-2.5!">
-            Next valve ( Enter )
-          </Button>
-        </div>
-        {measuring.failure && (
-          <FailureNotice
-            failure={measuring.failure}
-            onSendAgain={measuring.sendAll}
-            onLetGo={measuring.letGo}
-          />
-        )}
-      </section>
-    </div>
+          <div className="flex flex-wrap justify-between gap-1.5">
+            <Button
+              onClick={() => takeBack()}
+              disabled={tries.length === 0}
+              className="min-h-12 px-2.5!"
+              title="Backspace"
+            >
+              Take back
+            </Button>
+            <SkipValve
+              valve={valve}
+              skipped={measured?.skipped ?? null}
+              error={skip.error}
+              onSkip={(reason) =>
+                // A valve passed over is done with; one that is to be read after all stays.
+                skip.mutate({ valve, phase, reason }, reason === null ? {} : { onSuccess: goOn })
+              }
+            />
+            <Button
+              onClick={turnRound}
+              disabled={tries.length === 0 || waiting}
+              className="min-h-12 px-2.5!"
+              title="Turn the crank round twice and read this valve once more: a bent rod shows by it"
+            >
+              Turned: again ( R )
+            </Button>
+            <Button
+              look={settled ? 'main' : 'plain'}
+              onClick={goOn}
+              disabled={next === null && !isLast}
+              className="min-h-12 px-2.5!"
+            >
+              {isLast
+                ? `${phase === 'found' ? 'On to Judge' : 'On to Prove'} ( Enter )`
+                : 'Next valve ( Enter )'}
+            </Button>
+          </div>
+          {isLast && (
+            <p role="status" className="font-semibold text-in">
+              {phase === 'found' ? readWords(visit) : leftWords(visit)}
+            </p>
+          )}
+          {measuring.failure && (
+            <FailureNotice
+              failure={measuring.failure}
+              onSendAgain={measuring.sendAll}
+              onLetGo={measuring.letGo}
+            />
+          )}
+        </section>
+      </div>
+    </>
   )
 }

@@ -53,6 +53,20 @@ function Proving({ detail, visit, proof }: { detail: EngineDetail; visit: Visit;
           ))}
         </p>
       )}
+      {proof.unread.length > 0 && (
+        <p className="mb-3 border-l-6 border-loose bg-sheet px-4 py-2">
+          Not read at this visit:{' '}
+          {proof.unread.map((valve) => (
+            <Link
+              key={valve}
+              className="mr-2 font-semibold"
+              to={measureAddress(engine.id, visit.id, valve)}
+            >
+              {valve}
+            </Link>
+          ))}
+        </p>
+      )}
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.1fr)_minmax(0,1fr)]">
         <div className="flex min-w-0 flex-col gap-4">
           <ClosingUp {...at} proof={proof} stage="close" title="Close up">

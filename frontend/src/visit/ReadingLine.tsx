@@ -2,13 +2,24 @@ import type { Advice, Estimate, StoredTry } from '@/api/client'
 import { Button } from '@/design/Button'
 import { length, type LengthUnit } from '@/design/format'
 import { VERDICT_COLOUR, VerdictMark } from '@/design/shapes'
-import { gapOf, gapText, verdictText } from '@/head-plan/gap'
+import { gapOf, gapText, temperatureText, verdictText, type Temperatures } from '@/head-plan/gap'
 import { ANSWER_WORDS } from './answers'
 import { thicknessMm } from './bladeChoice'
 import { worstPair } from './contradiction'
 
+function capitalised(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1)
+}
+
 /** What to do next. */
 function whatNext(estimate: Estimate, advice: Advice | null, unit: LengthUnit): string {
+  if (advice?.for_number) {
+    const blade = advice.blades_mm ? length(thicknessMm(advice.blades_mm), unit) : null
+    if (blade !== null) return `. To choose a shim its clearance is needed: try ${blade}.`
+    return advice.would_settle_mm === null
+      ? '. No number is to be had with these blades: the first shim is provisional, to be measured again.'
+      : `. To choose a shim its clearance is needed; no blade in this set tells more, ${length(advice.would_settle_mm, unit)} would.`
+  }
   if (estimate.verdict !== 'open') return '. Settled.'
   switch (advice?.end) {
     case 'no-gain':
@@ -33,13 +44,14 @@ type Reading = {
   /** Why it is not read, where it was passed over. */
   skipped: string | null
   unit: LengthUnit
+  temperatures: Temperatures
   onTakeBack: (id: string) => void
 }
 
 /** The tries of the reading, and the verdict that they come to. */
 export function ReadingLine(reading: Reading) {
   const { tries, estimate, unit } = reading
-  const verdict = estimate?.verdict ?? 'blank'
+  const verdict = estimate ? gapOf(estimate).verdict : 'blank'
   const odd = estimate?.contradiction ? worstPair(tries) : null
   return (
     <div
@@ -56,8 +68,9 @@ export function ReadingLine(reading: Reading) {
         aria-label="Answers so far"
         className="flex min-h-6 flex-wrap items-center gap-x-4 text-sm"
       >
-        {tries.map((one) => {
-          const text = `${length(thicknessMm(one.blades_mm), unit)} ${ANSWER_WORDS[one.felt]}`
+        {tries.map((one, at) => {
+          const again = tries.slice(0, at).some((other) => isSameAnswer(other, one))
+          const text = `${length(thicknessMm(one.blades_mm), unit)} ${ANSWER_WORDS[one.felt]}${again ? ' (the same again)' : ''}`
           return (
             <li key={one.id}>
               {odd?.includes(one) ? (
@@ -80,12 +93,17 @@ export function ReadingLine(reading: Reading) {
   )
 }
 
-function Verdict({ valve, phase, estimate, advice, judged, skipped, unit }: Reading) {
+function isSameAnswer(a: StoredTry, b: StoredTry): boolean {
+  return a.felt === b.felt && Math.abs(thicknessMm(a.blades_mm) - thicknessMm(b.blades_mm)) < 1e-6
+}
+
+function Verdict({ valve, phase, estimate, advice, judged, skipped, unit, temperatures }: Reading) {
   if (estimate) {
+    const temperature = temperatureText(estimate, temperatures, unit)
     return (
       <>
         <div className="text-lg">
-          <VerdictMark verdict={estimate.verdict} word={verdictText(gapOf(estimate))} />
+          <VerdictMark verdict={gapOf(estimate).verdict} word={verdictText(gapOf(estimate))} />
         </div>
         <div>
           {estimate.contradiction ? (
@@ -97,6 +115,7 @@ function Verdict({ valve, phase, estimate, advice, judged, skipped, unit }: Read
             gapText(gapOf(estimate), unit) + whatNext(estimate, advice, unit)
           )}
         </div>
+        {temperature && <div className="text-sm">{capitalised(temperature)}.</div>}
       </>
     )
   }

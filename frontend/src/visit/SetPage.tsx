@@ -84,6 +84,7 @@ function Setting({ detail, visit, stop }: { detail: EngineDetail; visit: Visit; 
               engineId={engine.id}
               visitId={visit.id}
               stop={stop}
+              school={visit.school}
               valves={engine.valves.map((valve) => valve.id)}
             />
           ) : shown.length === 0 ? (

@@ -8,6 +8,11 @@ export function stationOf(plan: CrankPlan | undefined, valve: string): Station |
   return plan?.stations.find((station) => station.valves.includes(valve))
 }
 
+/** How far to go past top for a compression release; on its bump a valve would be measured open. */
+export function pastTopWords(past: NonNullable<CrankPlan['past_top']>): string {
+  return `Compression release: at each position go ${Math.round(past.crank_deg)} degrees past top, ${past.travel_mm} mm of piston travel, so that it has let go.`
+}
+
 /** Where the crank has to stand for the valve at hand. */
 export function StationLine({
   plan,
@@ -41,6 +46,7 @@ export function StationLine({
       {': '}
       <strong>{station.mark}</strong>
       {on !== undefined && `, ${Math.round(on * 10) / 10} degrees on from the one before`}
+      {plan.past_top && <span className="block text-sm">{pastTopWords(plan.past_top)}</span>}
       <span className="block text-sm text-loose">{cautions.join(' ')}</span>
     </p>
   )

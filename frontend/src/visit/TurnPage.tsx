@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { measureAddress } from '@/api/addresses'
+import { measureAddress, stopAddress } from '@/api/addresses'
 import type { CrankPlan, EngineDetail, Visit } from '@/api/client'
 import { analysisQuery, engineQuery } from '@/api/queries'
 import { buttonClass } from '@/design/Button'
@@ -12,18 +12,20 @@ import { useTitle } from '@/design/useTitle'
 import { gapOf } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
 import { CrankDrawing } from './CrankDrawing'
-import { crankQuery, visitQuery } from './queries'
-import { SCHOOLS, useSchool, type School } from './school'
+import { pastTopWords } from './StationLine'
+import { crankQuery, useChooseSchool, visitQuery } from './queries'
+import { SCHOOLS, type School } from './school'
 import { Cautions } from './StopPage'
-import { WorkLine } from './WorkLine'
+import { isHydraulic, WorkLine } from './WorkLine'
 
 /** Where to turn the crank, and which valves may be measured there. */
 export function TurnPage() {
   const { engineId = '', visitId = '' } = useParams()
-  const [school, setSchool] = useSchool()
   const engine = useQuery(engineQuery(engineId))
   const visit = useQuery(visitQuery(engineId, visitId))
+  const school = visit.data?.school
   const plan = useQuery(crankQuery(engineId, school))
+  const choose = useChooseSchool(engineId, visitId)
   const error = engine.error ?? visit.error
   if (!engine.data || !visit.data) {
     return error ? <ErrorNotice error={error} /> : <Loading what="the visit" />
@@ -33,7 +35,9 @@ export function TurnPage() {
       <WorkLine engine={engine.data.engine} visit={visit.data} at="turn" />
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
         <h1>Turn</h1>
-        {plan.data?.school !== 'manual' && <SchoolChoice school={school} onChange={setSchool} />}
+        {plan.data?.school !== 'manual' && (
+          <SchoolChoice school={visit.data.school} onChange={choose.mutate} />
+        )}
       </div>
       {plan.data ? (
         <Stations key={plan.data.school} plan={plan.data} detail={engine.data} visit={visit.data} />
@@ -120,7 +124,7 @@ function Stations({
       >
         <ol>
           {plan.stations.map((one, index) => (
-            <li key={one.crank_deg} className="border-b border-rule">
+            <li key={one.valves.join(' ')} className="border-b border-rule">
               <button
                 type="button"
                 aria-pressed={index === at}
@@ -145,29 +149,29 @@ function Stations({
             thumb on the plug hole is pushed off. On the wrong one the exhaust is just closing while
             the intake opens.
           </p>
-          {plan.past_top && (
-            <p>
-              At each position go {Math.round(plan.past_top.crank_deg)} degrees further,{' '}
-              {plan.past_top.travel_mm} mm of piston travel, so that the decompression cam has let
-              go.
-            </p>
-          )}
+          {plan.past_top && <p>{pastTopWords(plan.past_top)}</p>}
           {plan.lobe_position && <p>The manual says: {plan.lobe_position}</p>}
         </div>
       </Sheet>
       <Sheet
         title={`Free at ${station.mark}`}
         aside={
-          <Link
-            to={measureAddress(engine.id, visit.id, station.valves[0])}
-            className={buttonClass('main')}
-          >
-            Measure here, from {station.valves[0]}
-          </Link>
+          isHydraulic(engine) ? (
+            <Link to={stopAddress(engine.id, visit.id, 'set')} className={buttonClass('main')}>
+              Preload here
+            </Link>
+          ) : (
+            <Link
+              to={measureAddress(engine.id, visit.id, station.valves[0])}
+              className={buttonClass('main')}
+            >
+              Measure here, from {station.valves[0]}
+            </Link>
+          )
         }
       >
         <div className="flex flex-wrap items-center justify-center gap-4 p-3">
-          <CrankDrawing plan={plan} crankDeg={station.crank_deg} />
+          {station.crank_deg !== null && <CrankDrawing plan={plan} crankDeg={station.crank_deg} />}
           <div className="min-w-72 flex-1">
             <HeadPlan
               valves={engine.valves}

@@ -41,13 +41,20 @@ export function ValveToSet({
         {valve.turn_deg !== null && <TurnDial degrees={valve.turn_deg} turned={turned} />}
         <div className="min-w-52 flex-1">
           {valve.note && !unmeasured && <p className="font-semibold text-loose">{valve.note}</p>}
+          {valve.needs_reading?.next_mm != null && byShim && (
+            <p>
+              <Link to={measureAddress(engineId, visitId, valve.valve)}>
+                Measure {valve.valve} further: try {length(valve.needs_reading.next_mm, unit)}
+              </Link>
+            </p>
+          )}
           {byShim && done.length > 0 && valve.touch && (
             <p className="text-loose">It does not hold: round {round}.</p>
           )}
           <WhatToDo valve={valve} unit={unit} />
           <p className="text-sm text-ink-soft">
             {valve.from_mm !== null &&
-              `stands at ${valve.from_mm > 0 ? length(valve.from_mm, unit) : 'none'}`}
+              `stands at ${valve.from_mm > 0 ? length(valve.from_mm, unit) : 'none'}${valve.provisional ? ' (taken as 0)' : ''}`}
             {valve.p_in_after !== null &&
               `; in spec${valve.touch ? ' after' : ''}: ${chance(valve.p_in_after)}`}
             {valve.together_with.length > 0 &&
@@ -139,7 +146,8 @@ function NoteIt({
     if (mm == null) return
     const body = byShim
       ? { valve: valve.valve, shim_to_mm: mm, ...cameFrom(valve, mm) }
-      : { valve: valve.valve, target_mm: mm, turn_deg: mm === planned ? valve.turn_deg : null }
+      : // The turn that was advised is not one that anybody measured: the blade is what it was set by.
+        { valve: valve.valve, target_mm: mm, turn_deg: null }
     note.mutate(
       { id, ...body, reason, confirmed },
       {

@@ -17,15 +17,27 @@ const LABELS: Record<StopName, string> = {
   prove: 'Prove',
 }
 
+/** Whether its lifters take up their own play: there is no clearance to be measured. */
+export function isHydraulic(engine: Engine): boolean {
+  return engine.adjustment === 'hydraulic'
+}
+
+/** The stops that an engine's visit has. */
+function stopsOf(engine: Engine): StopName[] {
+  const all = Object.keys(LABELS) as StopName[]
+  return isHydraulic(engine) ? all.filter((stop) => stop !== 'measure') : all
+}
+
 /** Where the work stands: the stops of a visit as a drawn line, the one at hand inked. */
 export function WorkLine({ engine, visit, at }: { engine: Engine; visit: Visit; at: StopName }) {
   const read = visit.valves.filter((valve) => valve.found.tries.length > 0).length
+  const stops = stopsOf(engine)
   return (
     <div className="no-print mb-2 border-b border-rule pb-2">
       <div className="flex flex-wrap items-center justify-between gap-x-6 gap-y-1">
         <nav aria-label="Stops of the visit">
           <ol className="flex flex-wrap items-center gap-y-1">
-            {(Object.keys(LABELS) as StopName[]).map((stop) => (
+            {stops.map((stop) => (
               <Stop
                 key={stop}
                 label={LABELS[stop]}
@@ -33,6 +45,9 @@ export function WorkLine({ engine, visit, at }: { engine: Engine; visit: Visit; 
                 to={stop === at ? undefined : stopAddress(engine.id, visit.id, stop)}
               >
                 {stop === 'measure' && `${read} of ${visit.valves.length} read`}
+                {stop === 'set' &&
+                  isHydraulic(engine) &&
+                  `${visit.adjusted.length} of ${visit.valves.length} preloaded`}
               </Stop>
             ))}
             <Stop label="Watch" state="open" to={engineAddress(engine.id)} last />

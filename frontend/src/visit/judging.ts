@@ -15,4 +15,5 @@ export const BECAUSE_WORDS: Record<JudgedValve['because'], string> = {
   shift: 'the whole visit may be off',
   open: 'it is not settled',
   'not-read': 'it was not read',
+  position: 'the crank may have stood one turn off',
 }

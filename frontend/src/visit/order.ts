@@ -21,16 +21,29 @@ function together(order: string[], valves: Valve[]): string[] {
   )
 }
 
-/** The next valve that is not settled in this phase, round to the start; with all settled just the next. */
-export function nextValve(order: string[], visit: Visit, phase: Phase, from: string): string {
+/** Whether there is nothing more to do at a valve in a phase: it is known, passed over, or given up. */
+export function isDone(visit: Visit, phase: Phase, id: string): boolean {
+  const measured = visit.valves.find((valve) => valve.valve === id)?.[phase]
+  if (measured?.skipped) return true
+  if (!measured?.estimate || measured.estimate.contradiction) return false
+  return measured.advice ? measured.advice.end !== null : measured.estimate.verdict !== 'open'
+}
+
+/** The valves that come into question in a phase: as left only those that were adjusted. */
+export function valvesOf(order: string[], visit: Visit, phase: Phase): string[] {
+  return phase === 'found' ? order : order.filter((id) => visit.adjusted.includes(id))
+}
+
+/** The next valve with something left to do in this phase, round to the start; null where there is none. */
+export function nextValve(
+  order: string[],
+  visit: Visit,
+  phase: Phase,
+  from: string,
+): string | null {
   const start = order.indexOf(from)
   const rest = [...order.slice(start + 1), ...order.slice(0, start)]
-  const unsettled = rest.find((id) => {
-    const measured = visit.valves.find((valve) => valve.valve === id)?.[phase]
-    const verdict = measured?.estimate?.verdict
-    return !measured?.skipped && (verdict === undefined || verdict === 'open')
-  })
-  return unsettled ?? rest[0] ?? from
+  return valvesOf(rest, visit, phase).find((id) => !isDone(visit, phase, id)) ?? null
 }
 
 /** The first valve that has not been read as found, else the first of all. */

@@ -5,11 +5,10 @@ import {
   type Decided,
   type Finding,
   type Judgement,
-  type MeasuredValve,
+  type AnsweredValve,
   type Part,
   type PaperLine,
   type Phase,
-  type TryIn,
   type Visit,
   type VisitFields,
 } from '@/api/client'
@@ -28,68 +27,40 @@ export const visitQuery = (engineId: string, visitId: string) =>
       ),
   })
 
-export const crankQuery = (engineId: string, school: School) =>
+/** Where to turn the crank; without a school by the one that is kept for the engine. */
+export const crankQuery = (engineId: string, school?: School) =>
   queryOptions({
-    queryKey: ['engines', engineId, 'crank', school],
+    queryKey: ['engines', engineId, 'crank', school ?? ''],
     queryFn: () =>
       unwrap(
         api.GET('/api/engines/{engine_id}/crank', {
-          params: { path: { engine_id: engineId }, query: { school } },
+          params: { path: { engine_id: engineId }, query: school ? { school } : {} },
         }),
       ),
     // A plan that cannot be made stays so until the engine's data change.
     retry: false,
   })
 
-export type SentTry = TryIn & { id: string }
-
 /** Put one valve's new state into the visit that the page holds, and mark what follows from it as old. */
-function keep(
+export async function keepAnswered(
   queryClient: QueryClient,
   engineId: string,
   visitId: string,
-  measured: MeasuredValve,
+  { positions, ...measured }: AnsweredValve,
 ) {
   const { queryKey } = visitQuery(engineId, visitId)
+  // A fetch that is under way may have been answered before this was stored.
+  await queryClient.cancelQueries({ queryKey, exact: true })
   queryClient.setQueryData(
     queryKey,
     (visit: Visit | undefined) =>
       visit && {
         ...visit,
+        positions,
         valves: visit.valves.map((valve) => (valve.valve === measured.valve ? measured : valve)),
       },
   )
   void queryClient.invalidateQueries({ queryKey: ['engines'], refetchType: 'none' })
-}
-
-/** Answers are sent one after the other, so that what the page shows last is what was answered last. */
-export function useSendTry(engineId: string, visitId: string) {
-  const queryClient = useQueryClient()
-  return useMutation({
-    scope: { id: `tries ${engineId} ${visitId}` },
-    mutationFn: ({ id, ...body }: SentTry) =>
-      unwrap(
-        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/tries/{try_id}', {
-          params: { path: { engine_id: engineId, visit_id: visitId, try_id: id } },
-          body,
-        }),
-      ),
-    onSuccess: (measured) => keep(queryClient, engineId, visitId, measured),
-  })
-}
-
-export function useTakeBack(engineId: string, visitId: string) {
-  const queryClient = useQueryClient()
-  return useMutation({
-    scope: { id: `tries ${engineId} ${visitId}` },
-    mutationFn: (id: string) =>
-      unwrap(
-        api.DELETE('/api/engines/{engine_id}/visits/{visit_id}/tries/{try_id}', {
-          params: { path: { engine_id: engineId, visit_id: visitId, try_id: id } },
-        }),
-      ),
-    onSuccess: (measured) => keep(queryClient, engineId, visitId, measured),
-  })
 }
 
 const path = (engineId: string, visitId: string) => ({
@@ -205,6 +176,45 @@ export function useTypeIn(engineId: string, visitId: string) {
   })
 }
 
+export function useChooseSchool(engineId: string, visitId: string) {
+  const keepVisit = useKeepVisit(engineId, visitId)
+  const atOnce = useShowAtOnce(engineId, visitId)
+  return useMutation({
+    mutationKey: changeKey(engineId, visitId),
+    scope: { id: `visit ${engineId} ${visitId}` },
+    mutationFn: (school: School) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/school', {
+          params: path(engineId, visitId),
+          body: { school },
+        }),
+      ),
+    onMutate: (school) => atOnce.show(() => ({ school })),
+    onError: atOnce.fetchAnew,
+    onSuccess: keepVisit,
+  })
+}
+
+/** A position that looks one turn off: its readings stand, or they are taken again. */
+export function usePosition(engineId: string, visitId: string) {
+  const keepVisit = useKeepVisit(engineId, visitId)
+  const queryClient = useQueryClient()
+  return useMutation({
+    mutationKey: changeKey(engineId, visitId),
+    mutationFn: (body: { valves: string[]; action: 'confirm' | 'read-again' }) =>
+      unwrap(
+        api.POST('/api/engines/{engine_id}/visits/{visit_id}/positions', {
+          params: path(engineId, visitId),
+          body,
+        }),
+      ),
+    onSuccess: (visit) => {
+      keepVisit(visit)
+      void queryClient.invalidateQueries({ queryKey: judgementQuery(engineId, visitId).queryKey })
+    },
+  })
+}
+
 /** A finding as it is to be noted, and the state that the page showed before. */
 export type NotedFinding = Pick<Finding, 'id' | 'state'> &
   Partial<Pick<Finding, 'cylinder' | 'side' | 'when' | 'onset' | 'words'>> & {
@@ -263,7 +273,7 @@ export function useSkip(engineId: string, visitId: string) {
           body,
         }),
       ),
-    onSuccess: (measured) => keep(queryClient, engineId, visitId, measured),
+    onSuccess: (answered) => keepAnswered(queryClient, engineId, visitId, answered),
   })
 }
 

@@ -46,9 +46,15 @@ export function doneText(done: Done, unit: LengthUnit): string {
   } else if (done.target_mm !== null) {
     words.push(`set to ${bladeFigure(done.target_mm, unit)} ${unit}`)
   }
-  if (done.turn_deg !== null) words.push(turnWords(done.turn_deg))
+  if (done.turn_deg !== null)
+    words.push(done.target_mm === null ? preloadWords(done.turn_deg) : turnWords(done.turn_deg))
   const locked = done.lock_ups.length
   if (locked > 0) words.push(locked === 1 ? 'locked once' : `locked ${locked} times`)
   if (done.reason) words.push(done.reason)
   return words.join('; ') || 'set'
+}
+
+/** The preload of a hydraulic lifter. */
+export function preloadWords(degrees: number): string {
+  return `preloaded ${Math.abs(degrees) / 360} turns from zero lash`
 }

@@ -9,6 +9,7 @@ export function useBladeInHand({
   startMm,
   tries,
   advice,
+  away,
 }: {
   /** The valve, the phase and the turn of the crank: with another, another blade comes to hand. */
   place: string
@@ -18,6 +19,8 @@ export function useBladeInHand({
   tries: StoredTry[]
   /** Advice for these very tries; null while one is on its way. */
   advice: Advice | null
+  /** No advice can come: the server is not reached. */
+  away: boolean
 }) {
   const atPlace = { type: 'valve', bladesMm, startMm, tried: tries } as const
   const [choice, dispatch] = useReducer(bladeChoice, undefined, () =>
@@ -37,6 +40,12 @@ export function useBladeInHand({
     setFollowed(adviceKey)
     dispatch({ type: 'advised', bladesMm: advice.blades_mm })
   }
+  // Where none can come, the next leaf does, as in walking a set.
+  const last = tries.at(-1)
+  if (away && last && followed !== adviceKey) {
+    setFollowed(adviceKey)
+    dispatch({ type: 'unadvised', felt: last.felt, tried: tries })
+  }
   return {
     choice,
     /** What the technician takes in the hand stays there, even if advice comes a moment later. */
@@ -44,7 +53,5 @@ export function useBladeInHand({
       setFollowed(adviceKey)
       dispatch(action)
     },
-    /** What follows from an answer that could not be judged. */
-    walkOn: (action: Extract<BladeAction, { type: 'unadvised' }>) => dispatch(action),
   }
 }

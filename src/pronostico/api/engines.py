@@ -26,6 +26,7 @@ from pronostico.services.cranking import CrankOut, crank_stations
 from pronostico.services.lanes import EngineNameOut, engine_names
 from pronostico.services.meter import note_meter_change, take_back_meter_change
 from pronostico.services.outlook import OutlookOut, outlook
+from pronostico.services.positions import suggested_school
 from pronostico.services.pricing import price_of
 from pronostico.services.record_import import RecordChangeOut, import_record, look_at_record
 from pronostico.services.results import result_of
@@ -153,9 +154,10 @@ def get_record(engine_id: str, session: SessionDep) -> Response:
 
 
 @router.get("/engines/{engine_id}/crank")
-def get_crank(engine_id: str, session: SessionDep, school: School = "two-turn") -> CrankOut:
-    """Where to turn the crank, and which valves to measure there."""
-    return crank_stations(engines.engine_record(session, engine_id).engine, school)
+def get_crank(engine_id: str, session: SessionDep, school: School | None = None) -> CrankOut:
+    """Where to turn the crank, and what to measure there; without a school by that of the engine."""
+    record = engines.engine_record(session, engine_id)
+    return crank_stations(record.engine, school or suggested_school(record))
 
 
 # The text is taken as it came: only so can broken JSON be told by line and column.

@@ -1,18 +1,20 @@
 """What requests of a visit carry, and what a visit and its judgement answer with."""
 
 import datetime
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field
 
 from pronostico.api.blade_models import BladeSetOut
 from pronostico.api.models import Blade, Confirmed, NewIdentifier, NoGuessing, RequestModel
 from pronostico.core.advice import End
+from pronostico.core.crank import School
 from pronostico.core.engine import Side
 from pronostico.core.judging import Because, Decision
 from pronostico.core.visits import Access, Felt, Phase, Work
 from pronostico.record.models import FindingModel, Identifier
 from pronostico.services.analysis_report import EstimateOut, SpecOut
+from pronostico.services.positions import PositionOut
 from pronostico.services.report_model import ReportModel
 from pronostico.services.stops import Stop
 from pronostico.services.visit_notes import Decided, Part
@@ -100,6 +102,25 @@ class DecisionIn(RequestModel):
     was: Decided | None
 
 
+class SchoolIn(RequestModel):
+    """How the crank is turned at this visit."""
+
+    school: School
+
+
+class CoverIn(RequestModel):
+    """Whether the valve cover is off."""
+
+    off: bool
+
+
+class PositionIn(RequestModel):
+    """The valves of a position that looks wrong, and what is done: kept as they are, or read again."""
+
+    valves: Annotated[list[Identifier], Field(min_length=1, max_length=200)]
+    action: Literal["confirm", "read-again"]
+
+
 class SetInUseIn(RequestModel):
     """Which set of blades is at hand."""
 
@@ -146,6 +167,7 @@ class AdviceOut(ReportModel):
     gain_bits: float
     end: End | None
     would_settle_mm: float | None
+    for_number: bool
 
 
 class MeasuredTurnOut(ReportModel):
@@ -185,10 +207,18 @@ class MeasuredValveOut(ReportModel):
     swing: SwingOut | None
 
 
+class AnsweredOut(MeasuredValveOut):
+    """One valve after an answer, and whether the crank seems to stand where it should."""
+
+    positions: list[PositionOut]
+
+
 class VisitOut(ReportModel):
     """A visit under way; `usage` is the running total, `meter` what the meter showed.
 
-    `not_cold`: why it is no cold check. `done`: the stops at which something was noted.
+    `not_cold`: why it is no cold check. `done`: the stops at which something was noted. `positions`: where
+    the crank stood when the valves were read. `school`: how it is turned.
+    `adjusted`: valves that were set at it.
     """
 
     id: str
@@ -208,6 +238,11 @@ class VisitOut(ReportModel):
     findings: list[FindingModel]
     blade_set: BladeSetOut | None
     valves: list[MeasuredValveOut]
+    positions: list[PositionOut]
+    school: School
+    adjusted: list[str]
+    cover_off: bool
+    reference_temperature_c: float | None
 
 
 class ApartOut(ReportModel):
@@ -246,6 +281,7 @@ class JudgedValveOut(ReportModel):
     advice: AdviceOut | None
     skipped: str | None
     decided: Decided | None
+    needs_number: bool
 
 
 class CorrectionOut(ReportModel):
@@ -272,3 +308,4 @@ class JudgementOut(ReportModel):
     shift: ShiftOut | None
     temperature_c: float | None
     reference_temperature_c: float | None
+    positions: list[PositionOut]

@@ -10,8 +10,10 @@ from pronostico.api.deps import NowDep, SessionDep, TodayDep, WriteSessionDep
 from pronostico.api.models import FindingIn, NewIdentifier
 from pronostico.api.visit_models import (
     AdviceOut,
+    AnsweredOut,
     ApartOut,
     CorrectionOut,
+    CoverIn,
     DecisionIn,
     JudgedValveOut,
     JudgementOut,
@@ -20,6 +22,8 @@ from pronostico.api.visit_models import (
     PaperIn,
     PaperTryIn,
     PartsIn,
+    PositionIn,
+    SchoolIn,
     SetInUseIn,
     ShiftOut,
     SkipIn,
@@ -32,10 +36,11 @@ from pronostico.api.visit_models import (
 from pronostico.core.thermal import why_not_cold
 from pronostico.pdf import LengthUnit, job_card_pdf
 from pronostico.record.models import FindingModel, Identifier, TryModel, VisitModel
-from pronostico.services import blade_sets, findings, judging, preparing, visits
+from pronostico.services import blade_sets, findings, judging, preparing, turning, visits
 from pronostico.services.analysis_report import SpecOut, estimate_out
 from pronostico.services.engines import engine_record
 from pronostico.services.job_card import JobCardOut, job_card
+from pronostico.services.positions import school_of
 from pronostico.services.stops import done_stops
 from pronostico.services.typing_in import PaperLine, PaperTry, type_in
 from pronostico.services.visit_notes import notes_of
@@ -49,6 +54,11 @@ def _visit_out(session: Session, engine_id: str, visit_id: str) -> VisitOut:
     visit, engine = opened.visit, record.engine
     noted = findings.findings_at(record, visit_id)
     return VisitOut(
+        positions=list(opened.positions),
+        school=school_of(engine, visit),
+        adjusted=list(dict.fromkeys(one.valve for one in visit.settings)),
+        reference_temperature_c=engine.reference_temperature_c,
+        cover_off=notes_of(visit).cover_off,
         id=visit.id,
         date=visit.date,
         usage=visit.usage,
@@ -152,6 +162,46 @@ def put_visit_finding(
     return findings.findings_at(engine_record(session, engine_id), visit_id)
 
 
+@router.put("/{visit_id}/school")
+def put_school(
+    engine_id: str, visit_id: str, body: SchoolIn, writing: WriteSessionDep, session: SessionDep
+) -> VisitOut:
+    """Choose how the crank is turned."""
+    turning.choose_school(writing, engine_id, visit_id, body.school)
+    return _visit_out(session, engine_id, visit_id)
+
+
+@router.put("/{visit_id}/cover")
+def put_cover(
+    engine_id: str, visit_id: str, body: CoverIn, writing: WriteSessionDep, session: SessionDep
+) -> VisitOut:
+    """Note whether the valve cover is off."""
+    turning.note_cover(writing, engine_id, visit_id, off=body.off)
+    return _visit_out(session, engine_id, visit_id)
+
+
+@router.post("/{visit_id}/positions")
+def post_position(
+    engine_id: str,
+    visit_id: str,
+    body: PositionIn,
+    writing: WriteSessionDep,
+    session: SessionDep,
+    now: NowDep,
+) -> VisitOut:
+    """Say of a position that looks one turn off that its readings stand, or that they are taken again."""
+    if body.action == "confirm":
+        turning.confirm_position(writing, engine_id, visit_id, body.valves)
+    else:
+        turning.read_again(writing, engine_id, visit_id, body.valves, now=now)
+    return _visit_out(session, engine_id, visit_id)
+
+
+def _answered(session: Session, engine_id: str, visit_id: str, valve: str) -> AnsweredOut:
+    """A valve after an answer."""
+    return AnsweredOut.model_validate(visits.answered_valve(session, engine_id, visit_id, valve))
+
+
 # What is shown is read after the writing is done and its turn given back: nobody waits for sums.
 @router.put("/{visit_id}/tries/{try_id}")
 def put_try(
@@ -162,7 +212,7 @@ def put_try(
     writing: WriteSessionDep,
     session: SessionDep,
     now: NowDep,
-) -> MeasuredValveOut:
+) -> AnsweredOut:
     """Store one answer; sent twice it is stored once."""
     visits.note_try(
         writing,
@@ -175,7 +225,7 @@ def put_try(
         one=TryModel(blades_mm=body.blades_mm, felt=body.felt, entered=body.entered),
         now=now,
     )
-    return MeasuredValveOut.model_validate(visits.measured_valve(session, engine_id, visit_id, body.valve))
+    return _answered(session, engine_id, visit_id, body.valve)
 
 
 @router.delete("/{visit_id}/tries/{try_id}")
@@ -186,19 +236,19 @@ def delete_try(
     writing: WriteSessionDep,
     session: SessionDep,
     now: NowDep,
-) -> MeasuredValveOut:
+) -> AnsweredOut:
     """Take an answer back; it stays stored, marked."""
     valve = visits.take_back_try(writing, engine_id, visit_id, try_id, now=now)
-    return MeasuredValveOut.model_validate(visits.measured_valve(session, engine_id, visit_id, valve))
+    return _answered(session, engine_id, visit_id, valve)
 
 
 @router.put("/{visit_id}/valves/{valve}/skip")
 def put_skip(
     engine_id: str, visit_id: str, valve: str, body: SkipIn, writing: WriteSessionDep, session: SessionDep
-) -> MeasuredValveOut:
+) -> AnsweredOut:
     """Note why a valve is not read."""
     visits.skip_valve(writing, engine_id, visit_id, valve=valve, phase=body.phase, reason=body.reason)
-    return MeasuredValveOut.model_validate(visits.measured_valve(session, engine_id, visit_id, valve))
+    return _answered(session, engine_id, visit_id, valve)
 
 
 def _paper_try(body: PaperTryIn | None) -> PaperTry | None:
@@ -245,6 +295,7 @@ def _judgement_out(visit: judging.JudgedVisit) -> JudgementOut:
                 advice=None if one.advice is None else AdviceOut.model_validate(one.advice),
                 skipped=one.skipped,
                 decided=one.decided,
+                needs_number=one.needs_number,
             )
         )
     return JudgementOut(
@@ -253,6 +304,7 @@ def _judgement_out(visit: judging.JudgedVisit) -> JudgementOut:
         shift=None if visit.shift is None else ShiftOut.model_validate(visit.shift),
         temperature_c=visit.temperature_c,
         reference_temperature_c=visit.reference_temperature_c,
+        positions=visit.positions,
     )
 
 

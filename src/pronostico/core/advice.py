@@ -7,7 +7,7 @@ the three answers are weighed by how likely they are, and the entropy left after
 
 from collections import Counter
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import combinations
 from typing import Literal
 
@@ -22,7 +22,7 @@ from pronostico.core.reading import ClearancePosterior, Prior, estimate, posteri
 from pronostico.core.thermal import Correction
 from pronostico.core.visits import Reading, Try
 
-End = Literal["settled", "no-gain", "enough-tries"]
+End = Literal["settled", "no-gain", "enough-tries", "no-number"]
 
 GainsOf = Callable[[FloatArray, list[int]], FloatArray]
 """Bits gained by candidates, from their thicknesses in mm and how many blades each is made of."""
@@ -35,13 +35,15 @@ _THICKNESS_STEP_MM = 0.01  # how finely a thickness that is not in the set is lo
 class Advice:
     """The next blade or stack, or why there is none.
 
-    `would_settle_mm`: where nothing at hand helps, the thickness that would tell most, mm.
+    `would_settle_mm`: where nothing at hand helps, the thickness that would tell most, mm. `for_number`: the
+    class is known, and it is the clearance itself that is asked for, to adjust the valve by.
     """
 
     blades_mm: tuple[float, ...] | None
     gain_bits: float
     end: End | None
     would_settle_mm: float | None = None
+    for_number: bool = False
 
 
 def prior_for_advice(spec: Spec, forecast: Prior | None) -> Prior:
@@ -82,14 +84,42 @@ def expected_gain_bits(
         thickness_mm, sd_mm: shape (candidates,), each candidate's thickness and its feel's scatter.
     """
     masses = _class_masses(posterior, spec)
+    left = np.zeros(len(thickness_mm))
+    for answer in _answers(gap_mm, thickness_mm, sd_mm, constants):
+        after = answer @ masses
+        left += after.sum(axis=-1) * _entropy_bits(after)
+    return np.asarray(_entropy_bits(masses.sum(axis=0)) - left)
+
+
+def _answers(
+    gap_mm: FloatArray, thickness_mm: FloatArray, sd_mm: FloatArray, constants: Constants
+) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Probability of refused, dragging and free for each candidate in each gap; (candidates, cells)."""
     margin = gap_mm[None, :] - thickness_mm[:, None]
     refused = ndtr((-constants.refuse_below_mm - margin) / sd_mm[:, None])
     not_free = ndtr((constants.free_above_mm - margin) / sd_mm[:, None])
-    left = np.zeros(len(thickness_mm))
-    for answer in (refused, not_free - refused, 1.0 - not_free):
-        after = np.clip(answer, 0.0, 1.0) @ masses
-        left += after.sum(axis=-1) * _entropy_bits(after)
-    return np.asarray(_entropy_bits(masses.sum(axis=0)) - left)
+    return refused, np.clip(not_free - refused, 0.0, 1.0), 1.0 - not_free
+
+
+def expected_variance_share(
+    posterior: ClearancePosterior,
+    gap_mm: FloatArray,
+    *,
+    thickness_mm: FloatArray,
+    sd_mm: FloatArray,
+    constants: Constants = DEFAULT,
+) -> FloatArray:
+    """The share of the clearance's variance that each candidate is expected to take away, 0 to 1.
+
+    By the law of total variance; arguments as for `expected_gain_bits`.
+    """
+    middle = 0.5 * (posterior.low_mm + posterior.high_mm) - posterior.mean_mm
+    explained = np.zeros(len(thickness_mm))
+    for answer in _answers(gap_mm, thickness_mm, sd_mm, constants):
+        share = answer @ posterior.mass
+        mean = np.divide(answer @ (posterior.mass * middle), share, out=np.zeros_like(share), where=share > 0)
+        explained += share * mean**2
+    return np.asarray(np.clip(explained / posterior.sd_mm**2, 0.0, 1.0))
 
 
 def stacks_at_hand(blades_mm: tuple[float, ...]) -> list[tuple[float, ...]]:
@@ -108,17 +138,27 @@ def _worth_weighing(
 ) -> list[tuple[float, ...]]:
     """The stacks that can tell one class from another and were not offered too often yet.
 
-    A stack whose every answer leaves the gap on one side of both limits tells nothing. Of several with the
-    same thickness the one of fewer blades is kept.
+    A stack whose every answer leaves the gap on one side of both limits tells nothing.
     """
-    offered = Counter(tuple(sorted(one.blades_mm)) for one in tries)
     reach = _REACH_SD * (constants.feel_sd_awkward_mm + correction.uncertainty_mm)
     low = spec.min_mm + correction.correction_mm - constants.free_above_mm - reach
     high = spec.max_mm + correction.correction_mm + constants.refuse_below_mm + reach
+    return _offered(blades_mm, tries, low, high, constants)
+
+
+def _thickness(stack: tuple[float, ...]) -> float:
+    return round(sum(stack), 6)
+
+
+def _offered(
+    blades_mm: tuple[float, ...], tries: tuple[Try, ...], low_mm: float, high_mm: float, constants: Constants
+) -> list[tuple[float, ...]]:
+    """The stacks of a range of thickness not tried too often; of one thickness that of the fewest blades."""
+    tried = Counter(round(one.thickness_mm, 6) for one in tries)
     by_thickness: dict[float, tuple[float, ...]] = {}
     for stack in stacks_at_hand(blades_mm):
-        thickness = round(sum(stack), 6)
-        if low <= thickness <= high and offered[stack] < constants.most_times_one_blade:
+        thickness = _thickness(stack)
+        if low_mm <= thickness <= high_mm and tried[thickness] < constants.most_times_one_blade:
             kept = by_thickness.setdefault(thickness, stack)
             if len(stack) < len(kept):
                 by_thickness[thickness] = stack
@@ -126,12 +166,30 @@ def _worth_weighing(
 
 
 def _preferred(
-    stacks: list[tuple[float, ...]], gains: FloatArray, tries: tuple[Try, ...], start_mm: float, near: float
-) -> int:
-    """The best stack; near-ties go to the single blade, then to the one nearest the last that was tried."""
+    stacks: list[tuple[float, ...]],
+    gains: FloatArray,
+    tries: tuple[Try, ...],
+    start_mm: float,
+    *,
+    least: float,
+    constants: Constants,
+) -> int | None:
+    """The best stack that gains enough; None where none does.
+
+    A thickness already tried has to tell a good deal more than the best untried one. Near-ties go to the
+    single blade, then to the one nearest the last that was tried.
+    """
+    tried = {round(one.thickness_mm, 6) for one in tries}
+    enough = [i for i in range(len(stacks)) if gains[i] >= least]
+    new = [i for i in enough if _thickness(stacks[i]) not in tried]
+    repeat_from = constants.repeat_gain * max((float(gains[i]) for i in new), default=0.0)
+    again = [i for i in enough if i not in new and gains[i] >= repeat_from]
+    open_ones = again or new
+    if not open_ones:
+        return None
     last = tries[-1].thickness_mm if tries else start_mm
-    best = float(gains.max())
-    close = [i for i in range(len(stacks)) if gains[i] >= (1.0 - near) * best]
+    best = max(float(gains[i]) for i in open_ones)
+    close = [i for i in open_ones if gains[i] >= (1.0 - constants.near_tie) * best]
     return min(close, key=lambda i: (len(stacks[i]), abs(sum(stacks[i]) - last), -gains[i]))
 
 
@@ -141,6 +199,8 @@ def next_blade(
     spec: Spec,
     correction: Correction,
     prior: Prior,
+    *,
+    by_amount: bool = False,
     constants: Constants = DEFAULT,
 ) -> Advice:
     """The blade or stack to offer next at a reading, or why none.
@@ -149,7 +209,28 @@ def next_blade(
         reading: the tries so far (none yet is well) and the access.
         blades_mm: the set at hand, mm.
         prior: what was believed of the clearance before the first try.
+        by_amount: the valve is adjusted by a computed amount, so that one that is out, or inconclusive,
+            has to be read until there is a number to compute with.
     """
+    advice = _for_class(reading, blades_mm, spec, correction, prior, constants)
+    if advice.end is None or not by_amount:
+        return advice
+    known = estimate(reading, spec, correction, constants)
+    if known is None or known.verdict == "in" or known.gives_number:
+        return advice
+    further = number_advice(reading, blades_mm, spec, correction, prior, constants)
+    return further if further.blades_mm is not None or advice.end == "settled" else advice
+
+
+def _for_class(
+    reading: Reading,
+    blades_mm: tuple[float, ...],
+    spec: Spec,
+    correction: Correction,
+    prior: Prior,
+    constants: Constants,
+) -> Advice:
+    """The blade that tells most of the class, until there is a verdict."""
     known = estimate(reading, spec, correction, constants)
     if known is not None and known.verdict != "open":
         return Advice(None, 0.0, "settled")
@@ -185,8 +266,9 @@ def _most_telling(
     stacks = _worth_weighing(blades_mm, tries, spec, correction, constants)
     if stacks:
         gains = gains_of(np.array([sum(stack) for stack in stacks]), [len(stack) for stack in stacks])
-        at = _preferred(stacks, gains, tries, prior.mean_mm, constants.near_tie)
-        if gains[at] >= constants.least_gain_bits:
+        least = constants.least_gain_bits
+        at = _preferred(stacks, gains, tries, prior.mean_mm, least=least, constants=constants)
+        if at is not None:
             return Advice(stacks[at], float(gains[at]), None)
     return Advice(None, 0.0, "no-gain", _thickness_that_tells(gains_of, spec, correction, constants))
 
@@ -209,3 +291,60 @@ def _thickness_that_tells(
     gains = gains_of(thickness, [1] * len(thickness))
     at = int(gains.argmax())
     return round(float(thickness[at]), 2) if gains[at] >= constants.least_gain_bits else None
+
+
+def thinnest_refused(tries: tuple[Try, ...], blades_mm: tuple[float, ...]) -> bool:
+    """Whether even the thinnest blade of the set would not go: then no blade gives a number."""
+    refused = [one.thickness_mm for one in tries if one.felt == "no-go"]
+    return bool(blades_mm and refused) and min(refused) <= min(blades_mm) + 1e-9
+
+
+def _tries_for_class(reading: Reading, spec: Spec, correction: Correction, constants: Constants) -> int:
+    """After how many tries the class was known, or was given up."""
+    for count in range(1, min(len(reading.tries), constants.most_tries) + 1):
+        known = estimate(replace(reading, tries=reading.tries[:count]), spec, correction, constants)
+        if known is not None and known.verdict != "open":
+            return count
+    return min(len(reading.tries), constants.most_tries)
+
+
+def number_advice(
+    reading: Reading,
+    blades_mm: tuple[float, ...],
+    spec: Spec,
+    correction: Correction,
+    prior: Prior,
+    constants: Constants = DEFAULT,
+) -> Advice:
+    """The blade that is expected to take away most of the clearance's variance, until there is a number.
+
+    Arguments as for `next_blade`; it is asked once the class is known, or was given up.
+    """
+    nothing = Advice(None, 0.0, "no-number", for_number=True)
+    tries, access = reading.tries, reading.access
+    since = _tries_for_class(reading, spec, correction, constants)
+    if thinnest_refused(tries, blades_mm) or len(tries) - since >= constants.most_tries_for_number:
+        return nothing
+    posterior = posterior_of(tries, access, prior, correction, constants)
+    gap_mm = _gap_of_cells(posterior, prior, correction)
+
+    def shares_of(thickness_mm: FloatArray, blades: list[int]) -> FloatArray:
+        scatter = np.array([feel_sd_mm(count, access, constants) for count in blades])
+        return expected_variance_share(
+            posterior, gap_mm, thickness_mm=thickness_mm, sd_mm=scatter, constants=constants
+        )
+
+    low, high = float(gap_mm[0]), float(gap_mm[-1])
+    stacks = _offered(blades_mm, tries, low, high, constants)
+    least = constants.least_variance_share
+    if stacks:
+        shares = shares_of(np.array([sum(stack) for stack in stacks]), [len(stack) for stack in stacks])
+        at = _preferred(stacks, shares, tries, prior.mean_mm, least=least, constants=constants)
+        if at is not None:
+            return Advice(stacks[at], 0.0, None, for_number=True)
+    thickness = np.arange(max(_THICKNESS_STEP_MM, round(low, 2)), max(high, 0.02), _THICKNESS_STEP_MM)
+    shares = shares_of(thickness, [1] * len(thickness))
+    best = int(shares.argmax())
+    return replace(
+        nothing, would_settle_mm=round(float(thickness[best]), 2) if shares[best] >= least else None
+    )

@@ -13,6 +13,7 @@ from pronostico.core.causes import Evidence, Place
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.drift import Drifts, ValveDrift
 from pronostico.core.engine import SIDES, Engine, Side
+from pronostico.core.forecast import ahead, drift_ahead
 from pronostico.core.history import ValveAtVisit
 from pronostico.core.judging import neighbours_of
 from pronostico.core.reading import Estimate
@@ -46,6 +47,16 @@ def none_left(found: Estimate) -> float | None:
     return 1.0
 
 
+def _over(found: Estimate, limit_mm: float) -> float | None:
+    """Probability that a clearance is over a limit; None where a bound is known that leaves it open."""
+    if found.gives_number:
+        return float(ndtr((found.mean_mm - limit_mm) / found.sd_mm))
+    went, refused = found.bracket.went_mm, found.bracket.refused_mm
+    if refused is not None and refused <= limit_mm:
+        return 0.0
+    return 1.0 if went is not None and went >= limit_mm else None
+
+
 def _levels(at: ValveAtVisit, known: ValveDrift | None, suspect: bool) -> tuple[float, float] | None:
     """Probabilities that a clearance is tight and that it is loose; None where it was not read.
 
@@ -68,8 +79,9 @@ def _clearance_level(
     place = Place(valve=valve.valve.id)
     yield Evidence("clearance-tight", place, levels[0])
     yield Evidence("clearance-loose", place, levels[1])
-    very = float(ndtr((found.mean_mm - 2.0 * spec.max_mm) / found.sd_mm))
-    yield Evidence("clearance-very-loose", place, very)
+    very = _over(found, 2.0 * spec.max_mm)
+    if very is not None:
+        yield Evidence("clearance-very-loose", place, very)
     none = none_left(found)
     if none is not None:
         yield Evidence("clearance-none", place, none)
@@ -147,8 +159,9 @@ def _release(engine: Engine, pairs: Sequence[tuple[ValveAnalysis, ValveAtVisit]]
         return
     for valve, at in pairs:
         if valve.valve.side == "exhaust" and at.found is not None:
-            left_mm = lift - at.found.mean_mm
-            presence = float(ndtr((LEAST_RELEASE_MM - left_mm) / at.found.sd_mm))
+            presence = _over(at.found, lift - LEAST_RELEASE_MM)
+            if presence is None:
+                continue
             yield Evidence("release-swallowed", Place(cylinder=valve.valve.cylinder), presence)
 
 
@@ -169,8 +182,11 @@ def _of_side(
     for valve, at in valves:
         others = [one.found for other, one in valves if other is not valve and one.found is not None]
         apart = None if at.found is None else neighbours_of(at.found, others, constants)
-        if apart is not None:
+        if apart is not None and at.found is not None:
             presence = float(ndtr(abs(apart.z) - constants.odd_valve_z))
+            if presence < 0.5 and not at.found.gives_number:
+                # Known only as a bound it may stand apart after all.
+                continue
             yield Evidence("one-odd-valve", Place(valve=valve.valve.id), presence)
     both_ways = (_trend(drifting.valves.get(valve.valve.id), constants) for valve, _ in valves)
     trends = [trend[0] for trend in both_ways if trend is not None]
@@ -200,4 +216,58 @@ def computed_findings(
         evidence.extend(_of_side(side, of_side, drifting, suspect, constants))
     evidence.extend(_release(analysis.engine, pairs))
     evidence.extend(_of_visit(drifting, constants))
+    return tuple(evidence)
+
+
+# What is only foreseen, and was not looked at, speaks where it is likelier than not; a trend where it is
+# clear.
+_FORESEEN, _CLEAR = 0.5, 0.8
+
+
+def carried_findings(
+    analysis: Analysis, drifting: Drifts, intervals: float, constants: Constants = DEFAULT
+) -> tuple[Evidence, ...]:
+    """What the visits before say of an engine so many check intervals after the last of them.
+
+    The forecast there counts, not the reading: it names what wear has brought by then, and says nothing
+    against a fault that came since, for nobody has looked.
+    """
+    evidence: list[Evidence] = []
+    levels: dict[str, tuple[float, float]] = {}
+    closing: dict[str, float] = {}
+    for valve in analysis.valves:
+        known, spec = drifting.valves.get(valve.valve.id), valve.spec
+        if known is None or spec is None or not known.chain.readings:
+            continue
+        place = Place(valve=valve.valve.id)
+        later = ahead(known.state, intervals, constants)
+        tight, loose = later.below(spec.min_mm), 1.0 - later.below(spec.max_mm)
+        levels[valve.valve.id] = (tight, loose)
+        found = [
+            ("clearance-tight", tight, _FORESEEN),
+            ("clearance-loose", loose, _FORESEEN),
+            ("clearance-very-loose", 1.0 - later.below(2.0 * spec.max_mm), _FORESEEN),
+        ]
+        if _was_followed(known):
+            drift = drift_ahead(known.state, intervals, constants)
+            floor = constants.trend_floor_mm_per_interval
+            closing[valve.valve.id] = drift.below(-floor)
+            found += [
+                ("tightening", closing[valve.valve.id], _CLEAR),
+                ("loosening", 1.0 - drift.below(floor), _CLEAR),
+            ]
+            if known.sink is not None:
+                found.append(("high-sink", 1.0 - known.sink.below(spec.width_mm), _FORESEEN))
+        evidence += [Evidence(finding, place, p) for finding, p, least in found if p >= least]
+    for side in SIDES:
+        names = [valve.valve.id for valve in analysis.valves if valve.valve.side == side]
+        read = [levels[name] for name in names if name in levels]
+        moving = [closing[name] for name in names if name in closing]
+        of_side: list[tuple[str, float, float]] = []
+        if len(read) >= 2:
+            of_side.append(("side-tight", probability_of_most([one for one, _ in read]), _FORESEEN))
+            of_side.append(("side-loose", probability_of_most([one for _, one in read]), _FORESEEN))
+        if len(moving) >= 2:
+            of_side.append(("side-tightening", probability_of_most(moving), _CLEAR))
+        evidence += [Evidence(finding, Place(side=side), p) for finding, p, least in of_side if p >= least]
     return tuple(evidence)

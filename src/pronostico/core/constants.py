@@ -34,11 +34,23 @@ class Constants:
     verdict_rival_ratio: float = 0.30
     contradiction_ratio: float = 0.05
 
+    # A reading gives a number to choose a shim or a turn by where its 5 to 95 % range is at most this wide,
+    # or as wide as the spec where that is wider: one step of a usual shim series.
+    number_width_mm: float = 0.05
+    # Until then a further blade is worth offering where it takes away this share of the variance; so many.
+    least_variance_share: float = 0.10
+    most_tries_for_number: int = 8
+
+    # A correction for temperature of more than this share of the spec's width is told beside the figure.
+    temperature_tells_share: float = 0.1
+
     # When the advice on the next blade has said enough.
     least_gain_bits: float = 0.02
     most_tries: int = 8
     most_times_one_blade: int = 2
     near_tie: float = 0.05  # gains this close are as good as each other
+    # A thickness already tried is advised again only where it tells this much more than the best untried one.
+    repeat_gain: float = 1.25
 
     # Two readings of one valve in one state differ by this much: where on the lobe, how clean.
     reading_sd_mm: float = 0.005
@@ -84,8 +96,20 @@ class Constants:
     # are by their third visit, and sound engines hardly ever.
     building_up_probability: float = 0.25
 
+    # Where an engine's rate of use is not known: so many check intervals a year.
+    check_intervals_a_year: float = 1.0
+
     # An engine takes this long to soak through, whatever its outside feels like.
     cold_after_hours: float = 4.0
+
+    # The crank may stand a turn off: how often, where an earlier position of the visit was suspect, the
+    # clearance of a valve on its lobe, how often the lobe shows, and the share of valves that are far off.
+    one_turn_off_prior: float = 0.02
+    one_turn_off_again_prior: float = 0.3
+    on_lobe_mm: float = -0.10
+    lobe_shows: float = 0.95
+    far_off_share: float = 0.01
+    position_suspect: float = 0.5
 
     # When all readings of a visit are suspected to have moved at once.
     fewest_for_shift: int = 6
@@ -105,6 +129,9 @@ class Constants:
     expansion_intake_valve: float = 12e-6
     expansion_exhaust_valve: float = 17e-6
     expansion_pushrod: float = 12e-6
+    # Where the manual names no reference temperature: that of a workshop, and how far workshops differ.
+    reference_assumed_c: float = 20.0
+    reference_assumed_sd_k: float = 6.0
     temperature_unknown_sd_mm: float = 0.003  # the temperature was not noted
     geometry_unknown_mm_per_k: float = 0.3e-3  # a length that the correction needs is not known
 

@@ -4,7 +4,7 @@ A gauge reads against the air outside, and both that and what the engine breathe
 the absolute pressure scales with the standard atmosphere's (ISO 2533).
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from scipy.special import ndtr
@@ -59,6 +59,17 @@ def at_altitude(gauge_kpa: float, altitude_m: float) -> float:
     return (gauge_kpa + SEA_LEVEL_KPA) * outside / SEA_LEVEL_KPA - outside
 
 
+def spread_of(readings_kpa: Iterable[float]) -> float:
+    """How far cylinders lie apart, as a share of the highest; all of them at zero lie nowhere apart.
+
+    >>> spread_of([1000.0, 750.0]), spread_of([0.0, 0.0])
+    (0.25, 0.0)
+    """
+    known = list(readings_kpa)
+    highest = max(known)
+    return (highest - min(known)) / highest if highest > 0.0 else 0.0
+
+
 def judge_compression(
     readings: Sequence[Compression],
     *,
@@ -95,7 +106,6 @@ def judge_compression(
             beside[a], beside[b] = max(beside.get(a, 0.0), both), max(beside.get(b, 0.0), both)
     spread = None
     if len(dry) > 1:
-        highest, lowest = max(dry.values()), min(dry.values())
-        over = (highest - lowest) / highest - (DEFAULT_SPREAD if most_spread is None else most_spread)
+        over = spread_of(dry.values()) - (DEFAULT_SPREAD if most_spread is None else most_spread)
         spread = float(ndtr(over / (_GAUGE_SHARE * 2.0**0.5)))
     return Judged(low, gain, no_gain, beside, spread)

@@ -19,10 +19,10 @@ from pronostico.core.drift_tables import Table, Tables, slip_table_of, table_of
 Slip = tuple[int, int]
 """Which reading of a valve's chain, and which of its tries."""
 
-_MOST_SWEEPS = 60
+_MOST_SWEEPS = 150
 # How far each sweep goes towards what it finds: shorter steps where the longer ones do not settle.
 _DAMPING = 0.9
-_SHORTER_STEPS = ((25, 0.25), (12, 0.5))  # from which sweep on, and by how much
+_SHORTER_STEPS = ((60, 0.1), (25, 0.25), (12, 0.5))  # from which sweep on, and by how much
 _SETTLED = 1e-3  # of a posterior sd
 _NEARLY_SETTLED = 3e-2  # enough to foretell the next visit from
 _SLIGHTEST = 1e-9
@@ -542,9 +542,7 @@ class Inference:
             chain = self.configs[members[0]].chain
             without = believed.without_precision[:, chain]
             new = _never_negative(precision - without)
-            new_weighted = (
-                np.einsum("tsr,tr->ts", without + new, mean) - believed.without_weighted[:, chain]
-            )
+            new_weighted = np.einsum("tsr,tr->ts", without + new, mean) - believed.without_weighted[:, chain]
             messages.precision[:, chain] += damping * (new - messages.precision[:, chain])
             messages.weighted[:, chain] += damping * (new_weighted - messages.weighted[:, chain])
         return config_weight

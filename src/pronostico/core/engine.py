@@ -13,6 +13,8 @@ SIDES: tuple[Side, Side] = ("intake", "exhaust")
 Adjustment = Literal[
     "screw-rocker", "screw-pushrod", "pivot-nut", "shim-under-bucket", "shim-over-bucket", "hydraulic"
 ]
+SHIMMED: frozenset[Adjustment] = frozenset({"shim-under-bucket", "shim-over-bucket"})
+"""Adjusted by exchanging a shim: by an amount that has to be computed from a clearance that is known."""
 UsageUnit = Literal["h", "km", "mi"]
 Material = Literal["aluminium", "cast-iron"]
 

@@ -40,6 +40,12 @@ def ahead(state: Mixture, intervals: float, constants: Constants = DEFAULT) -> M
     return Mixture(later.weight, later.mean, later.cov + wander)
 
 
+def drift_ahead(state: Mixture, intervals: float, constants: Constants = DEFAULT) -> Mixture:
+    """The drift so many check intervals after the last visit, mm an interval: it has wandered since."""
+    later = state.of(0.0, 1.0)
+    return Mixture(later.weight, later.mean, later.cov + constants.drift_wander**2 * intervals)
+
+
 @dataclass(frozen=True, slots=True)
 class Crossing:
     """Intervals after the last visit at which it is out on a side with probability 0.1, 0.5 and 0.9."""
@@ -121,6 +127,16 @@ class RiskAhead:
     def reaches(self, risk: float) -> float | None:
         """The first interval at which the chance of any exceeds a risk; None: not within reach."""
         return _first(self.intervals, self.any_out, risk)
+
+    def reaches_since(self, risk: float) -> float | None:
+        """The first interval at which the chance that any went out since the last visit exceeds a risk.
+
+        What the check itself left in doubt, an entry error above all, another check at once would not take
+        away: given that none was out then, it is what is added that counts. None: not within reach.
+        """
+        at_first = float(self.any_out[0])
+        added = (self.any_out - at_first) / max(1.0 - at_first, 1e-9)
+        return _first(self.intervals, added, risk)
 
     def at(self, intervals: float) -> float:
         """The chance of any so many intervals ahead; at most those of the row."""

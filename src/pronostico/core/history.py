@@ -14,6 +14,7 @@ from pronostico.core.visits import Phase, Setting, Visit
 class ValveAtVisit:
     """What a visit knows of one valve."""
 
+    valve: str
     visit: str
     day: date
     usage: float
@@ -44,6 +45,7 @@ def at_visit(engine: Engine, valve: Valve, visit: Visit, constants: Constants = 
         return None if reading is None or spec is None else estimate(reading, spec, correction, constants)
 
     return ValveAtVisit(
+        valve=valve.id,
         visit=visit.id,
         day=visit.day,
         usage=visit.usage,

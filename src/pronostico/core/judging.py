@@ -20,7 +20,9 @@ from pronostico.core.thermal import Correction, correction_at
 from pronostico.core.visits import Visit
 
 Decision = Literal["leave", "set", "look-again"]
-Because = Literal["in-spec", "out-of-spec", "contradiction", "swings", "shift", "open", "not-read"]
+Because = Literal[
+    "in-spec", "out-of-spec", "contradiction", "swings", "shift", "open", "not-read", "position"
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -147,10 +149,14 @@ def _shift(states: dict[str, ValveAtVisit], drifting: Drifts) -> Shift | None:
     return Shift(last.mean_mm, last.sd_mm, len(foretold), last.suspect)
 
 
-def _advised(standing: Estimate | None, swing: Swing | None, shift: Shift | None) -> tuple[Decision, Because]:
+def _advised(
+    standing: Estimate | None, swing: Swing | None, shift: Shift | None, *, at_suspect_position: bool
+) -> tuple[Decision, Because]:
     """What to do with a valve as a rule: the technician decides."""
     if standing is None:
         return "look-again", "not-read"
+    if at_suspect_position:
+        return "look-again", "position"
     if standing.contradiction:
         return "look-again", "contradiction"
     if swing is not None and swing.swings:
@@ -167,12 +173,15 @@ def judge(
     before: tuple[Visit, ...],
     visit: Visit,
     drifting: Drifts,
+    *,
+    suspect: frozenset[str] = frozenset(),
     constants: Constants = DEFAULT,
 ) -> Judgement:
     """Judge a visit, given the visits before it.
 
     Args:
         drifting: the drifts of all these visits, as the last one found the valves.
+        suspect: valves that were read where the crank seems to have stood one turn off.
     """
     corrections = {side: correction_at(engine, side, visit.temperature_c, constants) for side in SIDES}
     states = {valve.id: at_visit(engine, valve, visit, constants) for valve in engine.valves}
@@ -188,7 +197,9 @@ def judge(
         ]
         history = [at_visit(engine, valve, one, constants) for one in before]
         swing = swing_of(engine, valve, visit, constants)
-        advised, because = _advised(at.standing, swing, shift)
+        as_found = at.standing is not None and at.standing is at.found
+        off = as_found and valve.id in suspect
+        advised, because = _advised(at.standing, swing, shift, at_suspect_position=off)
         neighbours = None if at.found is None else neighbours_of(at.found, others, constants)
         judged.append(Judged(valve, at, neighbours, _last_time(history, at), swing, advised, because))
     return Judgement(tuple(judged), corrections, shift)

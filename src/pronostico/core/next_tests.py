@@ -29,7 +29,8 @@ _TOO_LIKELY_TO_CRANK = 0.15
 class TestKind:
     """A test: what it costs in minutes, what it needs of the engine, which findings it can show.
 
-    `per`: made once for the engine, or for each cylinder. `cover`: the state of the valve cover that it
+    `per`: made once for the engine, for each cylinder, or at each valve read of which only a bound
+    is known. `cover`: the state of the valve cover that it
     needs. `after`: only once this finding is likely.
     """
 
@@ -39,7 +40,7 @@ class TestKind:
     label: str
     help: str
     minutes: float
-    per: Literal["engine", "cylinder"]
+    per: Literal["engine", "cylinder", "valve"]
     shows: tuple[str, ...]
     cover: Literal["on", "off"] | None = None
     cranks: bool = False
@@ -178,11 +179,13 @@ def next_tests(
     *,
     cover_is_off: bool,
     access_minutes: float,
+    bounded: Sequence[str] = (),
 ) -> tuple[NextTest, ...]:
     """All tests that are worth making, the best a minute first; near-equals by what costs less.
 
     Args:
         access_minutes: what taking the valve cover off, or putting it on, adds.
+        bounded: valves that were read, but whose clearance is known only as a bound.
     """
     asking = _Asking(network, states)
     marginals = states.marginals(len(network.candidates))
@@ -195,7 +198,7 @@ def next_tests(
             continue
         if test.after is not None and test.after not in likely:
             continue
-        for place in (ENGINE_WIDE,) if test.per == "engine" else places_of(network.engine, "cylinder"):
+        for place in _where(test, network.engine, bounded):
             made = _worth(asking, test, place)
             if made is None:
                 continue
@@ -204,6 +207,17 @@ def next_tests(
             minutes = test.minutes + (access_minutes if needs_access else 0.0)
             found.append(NextTest(test, place, gain, minutes, outcomes))
     return tuple(_ordered(found))
+
+
+def _where(test: TestKind, engine: Engine, bounded: Sequence[str]) -> tuple[Place, ...]:
+    """Where a test is made."""
+    match test.per:
+        case "engine":
+            return (ENGINE_WIDE,)
+        case "cylinder":
+            return places_of(engine, "cylinder")
+        case "valve":
+            return tuple(Place(valve=valve) for valve in bounded)
 
 
 def _worth(asking: _Asking, test: TestKind, place: Place) -> tuple[float, tuple[Outcome, ...]] | None:

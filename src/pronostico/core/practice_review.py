@@ -112,7 +112,12 @@ def advised_tries(
         reading = Reading(valve.id, "found", ())
         while True:
             advice = next_blade(
-                reading, practice.blades_mm, spec, correction, prior_for_advice(spec, None), constants
+                reading,
+                practice.blades_mm,
+                spec,
+                correction,
+                prior_for_advice(spec, None),
+                constants=constants,
             )
             if advice.blades_mm is None:
                 break
@@ -129,7 +134,12 @@ def _measured(practice: Practice, valve: Valve, constants: Constants) -> bool:
         return False
     spec, correction = practice.spec(valve), practice.correction(valve)
     advice = next_blade(
-        reading, practice.blades_mm, spec, correction, prior_for_advice(spec, None), constants
+        reading,
+        practice.blades_mm,
+        spec,
+        correction,
+        prior_for_advice(spec, None),
+        constants=constants,
     )
     return advice.blades_mm is None
 

@@ -42,7 +42,13 @@ class Bracket:
 
 @dataclass(frozen=True, slots=True)
 class Estimate:
-    """One reading on its own: the clearance at the reference temperature, mm, and its verdict."""
+    """One reading on its own: the clearance at the reference temperature, mm, and its verdict.
+
+    `gives_number`: whether the clearance is known well enough to choose a shim or a turn by; a verdict may
+    rest on a bound alone, and then the mean is the prior's and no figure to compute with. The `bracket` is of
+    the gap as it was felt, `correction_mm` over the clearance. `verdict_as_read`: the verdict without the
+    correction, where that is large enough to be told of, else None.
+    """
 
     mean_mm: float
     sd_mm: float
@@ -55,6 +61,9 @@ class Estimate:
     leaning: Class
     contradiction: bool
     bracket: Bracket
+    gives_number: bool
+    correction_mm: float
+    verdict_as_read: Verdict | None
 
     def probability(self, which: Class) -> float:
         """Probability of a class."""
@@ -124,6 +133,12 @@ def bracket(tries: tuple[Try, ...]) -> Bracket:
     went = [one.thickness_mm for one in tries if one.felt != "no-go"]
     refused = [one.thickness_mm for one in tries if one.felt == "no-go"]
     return Bracket(max(went, default=None), min(refused, default=None))
+
+
+def bounded_both_ways(tries: tuple[Try, ...]) -> bool:
+    """Whether at least one try bounds the clearance from above and one from below; a drag does both."""
+    felt = {one.felt for one in tries}
+    return bool(felt & {"no-go", "drag"}) and bool(felt & {"drag", "free", "go"})
 
 
 def _gap_grid(tries: tuple[Try, ...], mean_mm: float, sd_mm: float) -> FloatArray:
@@ -235,11 +250,17 @@ def estimate(
     settled = probability[leaning] >= constants.verdict_probability and rival - best[leaning] < float(
         np.log(constants.verdict_rival_ratio)
     )
+    as_read: Verdict | None = None
+    if abs(correction.correction_mm) > constants.temperature_tells_share * spec.width_mm:
+        uncorrected = estimate(reading, spec, Correction(0.0, correction.uncertainty_mm), constants)
+        as_read = None if uncorrected is None else uncorrected.verdict
+    q05, q95 = posterior.quantile_mm(0.05), posterior.quantile_mm(0.95)
+    widest = max(constants.number_width_mm, spec.width_mm)
     return Estimate(
         mean_mm=posterior.mean_mm,
         sd_mm=posterior.sd_mm,
-        q05_mm=posterior.quantile_mm(0.05),
-        q95_mm=posterior.quantile_mm(0.95),
+        q05_mm=q05,
+        q95_mm=q95,
         p_tight=p_tight,
         p_in=probability["in"],
         p_loose=p_loose,
@@ -247,4 +268,7 @@ def estimate(
         leaning=leaning,
         contradiction=contradicts(tries, access, constants),
         bracket=bracket(tries),
+        correction_mm=correction.correction_mm,
+        verdict_as_read=as_read,
+        gives_number=bounded_both_ways(tries) and q95 - q05 <= widest,
     )

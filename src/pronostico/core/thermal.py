@@ -2,10 +2,12 @@
 
 correction(T) = K (T - T_ref), with K from the difference in expansion of what holds the valve gear apart
 and what fills it: for a cam in the head K = (a_head - a_valve) L_valve, and for push-rods
-K = R (a_structure - a_rod) L_rod + (a_head - a_valve) L_valve. F-03 in docs/formulas.md.
+K = R (a_structure - a_rod) L_rod + (a_head - a_valve) L_valve. Where the manual states no T_ref it counts as
+normal about a workshop's temperature. F-03 in docs/formulas.md.
 """
 
 from dataclasses import dataclass
+from math import hypot
 
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Adjustment, Engine, Material, Side
@@ -66,10 +68,13 @@ def correction_at(
     engine: Engine, side: Side, temperature_c: float | None, constants: Constants = DEFAULT
 ) -> Correction:
     """The correction of a side at a soak temperature (deg C, None where it was not noted)."""
-    if temperature_c is None or engine.reference_temperature_c is None:
+    if temperature_c is None:
         return Correction(0.0, constants.temperature_unknown_sd_mm)
-    away_k = temperature_c - engine.reference_temperature_c
+    stated = engine.reference_temperature_c
+    away_k = temperature_c - (constants.reference_assumed_c if stated is None else stated)
+    reference_sd_k = constants.reference_assumed_sd_k if stated is None else 0.0
     per_k = sensitivity_mm_per_k(engine, side, constants)
     if per_k is None:
-        return Correction(0.0, constants.geometry_unknown_mm_per_k * abs(away_k))
-    return Correction(per_k * away_k, 0.5 * abs(per_k * away_k))
+        unknown = constants.geometry_unknown_mm_per_k
+        return Correction(0.0, hypot(unknown * away_k, unknown * reference_sd_k))
+    return Correction(per_k * away_k, hypot(0.5 * per_k * away_k, per_k * reference_sd_k))

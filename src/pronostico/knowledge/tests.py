@@ -11,7 +11,7 @@ class _Test(Entry):
     label: str
     help: str
     minutes: float
-    per: Literal["engine", "cylinder"]
+    per: Literal["engine", "cylinder", "valve"]
     shows: tuple[str, ...]
     cover: Literal["on", "off"] | None = None
     cranks: bool = False

@@ -15,12 +15,15 @@ from pronostico.knowledge import load_knowledge, load_tests
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.record.models import CaseModel, FindingModel, Record, place_of
 from pronostico.services.analysis_report import AnalysisOut, analysis_out, with_drift
+from pronostico.services.case_time import CaseTime, carried_out, case_time
 from pronostico.services.contradictions import contradictions
 from pronostico.services.diagnosis_report import BuildingUpOut, DiagnosisOut, diagnosis_out
 from pronostico.services.drift_report import DriftReport
 from pronostico.services.drifting import reckoned
 from pronostico.services.errors import NotThere
-from pronostico.services.evidence import case_evidence, measured_evidence, up_to_visit
+from pronostico.services.evidence import case_evidence, measured_evidence
+from pronostico.services.positions import checked, without_suspect
+from pronostico.services.visit_notes import notes_of
 
 _AHEAD_INTERVALS = 2.0
 _AHEAD_STEPS = 16
@@ -61,10 +64,14 @@ def analyse_with_drift(
     if at is None:
         at = (visits[-1].usage + engine.check_interval,) if visits else ()
     analysis = analysis_out(analyse(engine, visits, constants=constants))
-    report = DriftReport(engine, visits, reckoned(engine, visits, constants), constants)
+    check = checked(record, engine, visits, constants)
+    # What was read at a wrong position of the crank says nothing of how the valves move.
+    trusted = without_suspect(visits, check.suspect)
+    report = DriftReport(engine, trusted, reckoned(engine, trusted, constants), constants)
     return with_drift(
-        analysis,
+        analysis.model_copy(update={"positions": check.out()}),
         report,
+        record,
         at=at,
         risk=constants.next_check_risk if risk is None else risk,
         margin_mm=constants.next_check_margin_mm if margin_mm is None else margin_mm,
@@ -86,13 +93,9 @@ def _case_of(record: Record, case_id: str | None) -> CaseModel | None:
     raise NotThere("case", case_id)
 
 
-def _cover_is_off(record: Record, case: CaseModel | None) -> bool:
-    """Whether the valves were looked at in the visit of the case: then the cover is off."""
-    count = up_to_visit(record, case)
-    if count == 0 or case is None or case.visit is None:
-        return False
-    visit = record.visits[count - 1]
-    return any(reading.tries for reading in visit.readings)
+def _cover_is_off(record: Record, at: CaseTime) -> bool:
+    """Whether the valve cover is off, as was noted at the visit of the case."""
+    return at.is_at_visit and at.visits > 0 and notes_of(record.visits[at.visits - 1]).cover_off
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,12 +134,16 @@ def _next_tests(
     record: Record, case: CaseModel | None, network: Network, states: States
 ) -> tuple[NextTest, ...]:
     access = record.engine.access_minutes
+    at = case_time(record, case, DEFAULT)
+    visits = visits_from(record)[: at.visits]
+    read = analyse(network.engine, visits).valves if visits and at.is_at_visit else ()
     return next_tests(
         network,
         states,
         load_tests(),
-        cover_is_off=_cover_is_off(record, case),
+        cover_is_off=_cover_is_off(record, at),
         access_minutes=DEFAULT_ACCESS_MINUTES if access is None else access,
+        bounded=[one.valve.id for one in read if one.found is not None and not one.found.gives_number],
     )
 
 
@@ -179,4 +186,5 @@ def diagnose_record(
         contradictions(engine, knowledge, evidence.noted, evidence.measured),
         engine,
         learned,
+        carried_out(record, case_time(record, case, constants)),
     )

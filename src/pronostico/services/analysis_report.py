@@ -14,6 +14,7 @@ from pronostico.core.engine import Side, Spec, UsageUnit
 from pronostico.core.history import ValveAtVisit
 from pronostico.core.reading import Class, Estimate, Verdict
 from pronostico.core.visits import Setting
+from pronostico.record.models import Record
 from pronostico.services.drift_report import (
     BreakOut,
     CrossingsOut,
@@ -26,6 +27,8 @@ from pronostico.services.drift_report import (
     ShiftOut,
     SpreadOut,
 )
+from pronostico.services.next_look import NextLookOut, next_look
+from pronostico.services.positions import PositionOut
 from pronostico.services.report_model import ReportModel
 
 
@@ -37,7 +40,11 @@ class BracketOut(ReportModel):
 
 
 class EstimateOut(ReportModel):
-    """One reading on its own."""
+    """One reading on its own, at the reference temperature; `bracket` is as felt, at that of the visit.
+
+    `gives_number`: well enough known to compute with. `correction_mm`: what the temperature added to the gap.
+    `verdict_as_read`: what it would be without the correction, where that is large enough to be told of.
+    """
 
     mean_mm: float
     sd_mm: float
@@ -50,6 +57,9 @@ class EstimateOut(ReportModel):
     p_loose: float
     contradiction: bool
     bracket: BracketOut
+    gives_number: bool
+    correction_mm: float
+    verdict_as_read: Verdict | None
 
 
 class SpecOut(ReportModel):
@@ -128,10 +138,14 @@ class AnalysisOut(ReportModel):
     check_interval: float
     valves: list[ValveOut]
     next_check: NextCheckOut | None = None
+    # The same question as every page, the job card and the calendar answer it.
+    next_look: NextLookOut | None = None
     assumed: AssumedOut | None = None
     # False only where the computation of the drift did not settle: its figures are then approximate.
     settled: bool = True
     visits: list[VisitShiftOut]
+    # Where the crank stood at the last visit; empty where that was not asked.
+    positions: list[PositionOut] = Field(default_factory=list)
 
 
 def estimate_out(estimate: Estimate | None) -> EstimateOut | None:
@@ -187,11 +201,18 @@ def analysis_out(analysis: Analysis) -> AnalysisOut:
 
 
 def with_drift(
-    analysis: AnalysisOut, report: DriftReport, *, at: Sequence[float], risk: float, margin_mm: float
+    analysis: AnalysisOut,
+    report: DriftReport,
+    record: Record,
+    *,
+    at: Sequence[float],
+    risk: float,
+    margin_mm: float,
 ) -> AnalysisOut:
     """An analysis with what the drift model says put in.
 
     Args:
+        record: that it is of; a next check may be noted there.
         at: usages to look ahead to.
 
     Raises:
@@ -200,12 +221,14 @@ def with_drift(
     shifts = report.shifts()
     standing = {valve.valve: valve.standing for valve in analysis.valves}
     due = [name for name, one in standing.items() if one is not None and one.verdict != "in"]
+    ahead = report.risk_ahead(margin_mm)
     return analysis.model_copy(
         update={
+            "next_look": next_look(record, standing, ahead, risk=risk, margin_mm=margin_mm),
             "valves": [_drifting(valve, report, at) for valve in analysis.valves],
             "assumed": AssumedOut.model_validate(report.constants),
             "settled": report.settled,
-            "next_check": report.next_check(risk=risk, margin_mm=margin_mm, due_now=due),
+            "next_check": report.next_check(ahead, risk=risk, margin_mm=margin_mm, due_now=due),
             "visits": [
                 VisitShiftOut(visit=one.visit, shift=shifts.get(one.visit)) for one in analysis.visits
             ],

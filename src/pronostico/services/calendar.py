@@ -18,17 +18,9 @@ def _why(lane: LaneOut) -> str:
     result = lane.result
     look = None if result is None else result.next_look
     parts = []
-    if look is not None and not lane.look_is_recheck:
-        parts.append(
-            f"At {look.usage:.0f} {lane.usage_unit} the chance that a valve is out is over {look.risk:.0%}; "
-            f"{look.limiting_valve} most likely."
-        )
-        if look.out_now:
-            parts.append(f"Out as they stand: {', '.join(look.out_now)}.")
-        if look.unsettled:
-            parts.append(f"Not settled: {', '.join(look.unsettled)}.")
-    if lane.look_is_recheck:
-        parts.append("A recheck that was asked for at the last visit.")
+    if look is not None:
+        when = "Now" if look.now else f"At {look.usage:.0f} {lane.usage_unit}"
+        parts.append(f"{when}: {look.why or 'chosen at the last visit'}.")
     if result is not None and result.building_up:
         causes = (f"{one.label}, {one.where}" for one in result.building_up)
         parts.append(f"Building up: {'; '.join(causes)}.")

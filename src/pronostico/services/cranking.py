@@ -11,13 +11,14 @@ from pronostico.core.crank import (
     crank_plan,
     past_top_deg,
 )
-from pronostico.core.engine import Side
+from pronostico.core.engine import SHIMMED, Side
 from pronostico.core.errors import ImpossibleValue
 from pronostico.record.conversion import engine_from
 from pronostico.record.models import EngineModel
 from pronostico.services.report_model import ReportModel
 
 FROM_MANUAL = "manual"
+_EVEN_WITHIN_DEG = 1.0
 
 
 class PastTopOut(ReportModel):
@@ -28,9 +29,9 @@ class PastTopOut(ReportModel):
 
 
 class StationOut(ReportModel):
-    """One crank position and the valves to measure there."""
+    """One crank position and the valves to measure there; no angle where no firing order is known."""
 
-    crank_deg: float
+    crank_deg: float | None
     mark: str
     valves: list[str]
 
@@ -68,6 +69,31 @@ def firing_of(engine: EngineModel) -> Firing:
     return Firing.from_order(order, engine.firing_intervals_deg)
 
 
+def assumed_school(engine: EngineModel) -> School:
+    """The turning method of a visit at which none was noted: the fewest positions where they are known."""
+    try:
+        firing_of(engine)
+    except ImpossibleValue:
+        return "each-cylinder"
+    return "two-turn"
+
+
+def usual_school(engine: EngineModel) -> School:
+    """The turning method that is usual for such an engine, until another is chosen.
+
+    Cylinder by cylinder where the firing order is not known, or the engine fires unevenly; each lobe opposite
+    its follower where the cams bear on buckets and can be seen; else the fewest positions.
+    """
+    if assumed_school(engine) == "each-cylinder":
+        return "each-cylinder"
+    if engine.adjustment in SHIMMED:
+        return "lobe-away"
+    intervals = engine.firing_intervals_deg
+    if intervals is not None and max(intervals) - min(intervals) > _EVEN_WITHIN_DEG:
+        return "each-cylinder"
+    return "two-turn"
+
+
 def _firing_out(engine: EngineModel) -> list[FiringOut]:
     """The firing angles; none where the order is not known, which a manual's own table does without."""
     try:
@@ -93,8 +119,20 @@ def _past_top(engine: EngineModel) -> PastTopOut | None:
     return PastTopOut(travel_mm=travel, crank_deg=angle)
 
 
+def _by_cylinder(engine: EngineModel) -> list[StationOut]:
+    """Each cylinder at its own top, in the order of their numbers: that needs no firing order."""
+    return [
+        StationOut(
+            crank_deg=None,
+            mark=f"cylinder {cylinder} at top, compression",
+            valves=[valve.id for valve in engine.valves if valve.cylinder == cylinder],
+        )
+        for cylinder in sorted({valve.cylinder for valve in engine.valves})
+    ]
+
+
 def crank_stations(engine: EngineModel, school: School) -> CrankOut:
-    """The stations of an engine.
+    """The stations of an engine. Cylinder by cylinder needs no firing order; then no angles are known.
 
     Raises:
         ImpossibleValue: the firing order is not known, or with its events some valve never rests.
@@ -104,10 +142,12 @@ def crank_stations(engine: EngineModel, school: School) -> CrankOut:
             StationOut(crank_deg=one.crank_deg, mark=one.mark or "as in the manual", valves=one.valves)
             for one in engine.stations
         ]
+    elif school == "each-cylinder" and assumed_school(engine) == "each-cylinder":
+        stations = _by_cylinder(engine)
     else:
         task = CrankTask(engine_from(engine).valves, firing_of(engine), events_of(engine))
         stations = [StationOut.model_validate(station) for station in crank_plan(task, school)]
-    angles = [station.crank_deg for station in stations]
+    angles = [station.crank_deg for station in stations if station.crank_deg is not None]
     return CrankOut(
         school=FROM_MANUAL if engine.stations else school,
         stations=stations,

@@ -11,6 +11,7 @@ from pronostico.core.causes import Diagnosis, Knowledge, Place, PlaceKind, Ranke
 from pronostico.core.engine import Engine
 from pronostico.core.learning import Learned
 from pronostico.core.next_tests import NextTest, Outcome
+from pronostico.services.case_time import CarriedOut
 from pronostico.services.contradictions import ContradictionOut
 from pronostico.services.report_model import ReportModel
 
@@ -92,7 +93,10 @@ class BuildingUpOut(ReportModel):
 
 
 class DiagnosisOut(ReportModel):
-    """One case diagnosed; `in_valve_train`: how likely any cause of the valves and their drive is there."""
+    """One case diagnosed; `in_valve_train`: how likely any cause of the valves and their drive is there.
+
+    `carried`: from which earlier visit the clearances are carried forward, null where they were read now.
+    """
 
     case: str | None
     causes: list[CauseOut]
@@ -101,6 +105,7 @@ class DiagnosisOut(ReportModel):
     learned_cases: int
     contradictions: list[ContradictionOut]
     next_tests: list[NextTestOut]
+    carried: CarriedOut | None
 
 
 def _place_name(place: Place) -> str | None:
@@ -180,6 +185,7 @@ def diagnosis_out(
     contradictions: list[ContradictionOut],
     engine: Engine,
     learned: Learned,
+    carried: CarriedOut | None,
 ) -> DiagnosisOut:
     """A diagnosis on its way out, with what to do next."""
     return DiagnosisOut(
@@ -190,4 +196,5 @@ def diagnosis_out(
         contradictions=contradictions,
         learned_cases=round(learned.spread.cases),
         next_tests=[_next_test_out(one, learned.knowledge) for one in tests],
+        carried=carried,
     )

@@ -9,7 +9,7 @@ from pronostico.core.drift_chain import ValveChain
 from pronostico.core.drift_mixture import Mixture
 from pronostico.core.engine import Engine, Spec
 from pronostico.core.errors import ImpossibleValue
-from pronostico.core.forecast import Crossing, Trend, ahead, crossings, risk_ahead, trend_of
+from pronostico.core.forecast import Crossing, RiskAhead, Trend, ahead, crossings, risk_ahead, trend_of
 from pronostico.core.visits import Felt, Phase, Visit
 from pronostico.services.report_model import ReportModel
 
@@ -262,9 +262,14 @@ class DriftReport:
             p_loose=loose,
         )
 
-    def next_check(self, *, risk: float, margin_mm: float, due_now: list[str]) -> NextCheckOut | None:
+    def risk_ahead(self, margin_mm: float) -> RiskAhead | None:
+        """How likely valves are out by more than a margin along the next intervals; None without valves."""
+        return risk_ahead(self._known, margin_mm=margin_mm, constants=self.constants)
+
+    def next_check(
+        self, ahead_of_it: RiskAhead | None, *, risk: float, margin_mm: float, due_now: list[str]
+    ) -> NextCheckOut | None:
         """When to look again; None without any valve that is known."""
-        ahead_of_it = risk_ahead(self._known, margin_mm=margin_mm, constants=self.constants)
         if ahead_of_it is None:
             return None
         found = ahead_of_it.next_check(risk)

@@ -5,7 +5,9 @@ from functools import lru_cache
 
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.drift import Drifts, drifts
-from pronostico.core.engine import Engine
+from pronostico.core.engine import Engine, Valve
+from pronostico.core.forecast import ahead
+from pronostico.core.reading import Prior
 from pronostico.core.visits import Visit
 
 _MOST_KEPT = 32
@@ -28,3 +30,15 @@ def reckoned_as_found(engine: Engine, visits: tuple[Visit, ...], constants: Cons
     found = tuple(reading for reading in last.readings if reading.phase == "found")
     untouched = replace(last, settings=(), work="check", readings=found)
     return reckoned(engine, (*visits[:-1], untouched), constants)
+
+
+def predicted_at(
+    engine: Engine, before: tuple[Visit, ...], usage: float, valve: Valve, constants: Constants = DEFAULT
+) -> Prior | None:
+    """What the visits before predict of a valve's clearance at a usage; None where it was never read."""
+    known = reckoned(engine, before, constants).valves.get(valve.id)
+    if known is None or not known.chain.readings:
+        return None
+    intervals = (usage - before[-1].usage) / engine.check_interval
+    later = ahead(known.state, max(0.0, intervals), constants)
+    return Prior(later.average, later.sd)

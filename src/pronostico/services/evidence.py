@@ -7,14 +7,17 @@ from scipy.special import ndtr
 
 from pronostico.core.analysis import analyse
 from pronostico.core.causes import Evidence, Place, place_at
-from pronostico.core.computed import computed_findings
+from pronostico.core.computed import carried_findings, computed_findings
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Engine
 from pronostico.core.judging import swing_of
+from pronostico.core.visits import Visit
 from pronostico.knowledge import load_knowledge
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.record.models import CaseModel, FindingModel, Record, VisitModel, place_of
-from pronostico.services.drifting import reckoned_as_found
+from pronostico.services.case_time import CaseTime, case_time
+from pronostico.services.drifting import reckoned, reckoned_as_found
+from pronostico.services.positions import checked, without_suspect
 from pronostico.services.tested import tested_evidence
 
 
@@ -35,18 +38,22 @@ def _onset(findings: list[FindingModel]) -> Iterator[Evidence]:
         yield Evidence("began-suddenly", Place(), 0.0)
 
 
-def _history(record: Record, visits: list[VisitModel]) -> Iterator[Evidence]:
-    """Head work within the last check interval is known without anybody ticking it."""
+def _history(record: Record, visits: list[VisitModel], intervals: float = 0.0) -> Iterator[Evidence]:
+    """Head work within the last check interval is known without anybody ticking it.
+
+    Args:
+        intervals: how long ago the last of the visits was, check intervals.
+    """
     if not visits:
         return
-    now = visits[-1].usage
-    recent = [one for one in visits[:-1] if now - one.usage <= record.engine.check_interval]
+    now = visits[-1].usage + intervals * record.engine.check_interval
+    before = visits if intervals > 0.0 else visits[:-1]
+    recent = [one for one in before if now - one.usage <= record.engine.check_interval]
     if any(one.work == "head-work" for one in recent):
         yield Evidence("after-head-work", Place(), 1.0)
 
 
-def _swings(engine: Engine, record: Record, count: int, constants: Constants) -> Iterator[Evidence]:
-    visit = visits_from(record)[count - 1]
+def _swings(engine: Engine, visit: Visit, constants: Constants) -> Iterator[Evidence]:
     for valve in engine.valves:
         swing = swing_of(engine, valve, visit, constants)
         if swing is not None:
@@ -56,11 +63,26 @@ def _swings(engine: Engine, record: Record, count: int, constants: Constants) ->
 
 def _measured(record: Record, engine: Engine, count: int, constants: Constants) -> Iterator[Evidence]:
     visits = visits_from(record)[:count]
+    check = checked(record, engine, visits, constants)
+    if check.suspect:
+        yield Evidence("wrong-position", Place(), check.p_any)
+    # The valves read there say nothing until they are read again, or confirmed.
+    visits = without_suspect(visits, check.suspect)
     drifting = reckoned_as_found(engine, visits, constants)
     yield from computed_findings(analyse(engine, visits, constants=constants), drifting, constants)
     if count:
         yield from tested_evidence(record.engine, record.visits[count - 1])
-        yield from _swings(engine, record, count, constants)
+        yield from _swings(engine, visits[-1], constants)
+
+
+def _carried(record: Record, engine: Engine, at: CaseTime, constants: Constants) -> Iterator[Evidence]:
+    """What the visits before a case say of it: as far as the drift model carries it, and no further."""
+    visits = visits_from(record)[: at.visits]
+    visits = without_suspect(visits, checked(record, engine, visits, constants).suspect)
+    drifting = reckoned(engine, visits, constants)
+    yield from carried_findings(
+        analyse(engine, visits, constants=constants), drifting, at.intervals, constants
+    )
 
 
 # What is only building up shows none of these yet.
@@ -92,14 +114,6 @@ def measured_evidence(record: Record, constants: Constants = DEFAULT) -> list[Ev
     ]
 
 
-def up_to_visit(record: Record, case: CaseModel | None) -> int:
-    """How many visits a case looks back on: up to its own where it names one, else all."""
-    ids = [visit.id for visit in record.visits]
-    if case is not None and case.visit in ids:
-        return ids.index(case.visit) + 1
-    return len(ids)
-
-
 @dataclass(frozen=True, slots=True)
 class CaseEvidence:
     """All evidence of a case: what somebody noted, and what figures and dates say."""
@@ -123,16 +137,18 @@ class CaseEvidence:
 def case_evidence(record: Record, case: CaseModel | None, constants: Constants = DEFAULT) -> CaseEvidence:
     """All evidence of a case; without one that of the last visit."""
     engine = engine_from(record.engine, constants)
-    count = up_to_visit(record, case)
-    # Noted at the visit and in the case it is one finding, and the case has the last word.
-    at_visit = record.visits[count - 1].findings if count else []
+    at = case_time(record, case, constants)
+    count = at.visits
+    # What was noted at an old visit was so then. At the case's own visit it is one finding with what the case
+    # says of it, and the case has the last word.
+    at_visit = record.visits[count - 1].findings if count and at.is_at_visit else []
     noted = {place_of(one): one for one in (*at_visit, *(case.findings if case is not None else []))}
     findings = list(noted.values())
-    measured = [
-        *_onset(findings),
-        *_history(record, record.visits[:count]),
-        *_measured(record, engine, count, constants),
-    ]
+    measured = [*_onset(findings), *_history(record, record.visits[:count], at.intervals)]
+    if at.is_at_visit:
+        measured += _measured(record, engine, count, constants)
+    else:
+        measured += _carried(record, engine, at, constants)
     kinds = load_knowledge().findings
     return CaseEvidence(
         tuple(one for finding in findings if (one := _noted(engine, finding)) is not None),

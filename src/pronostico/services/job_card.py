@@ -5,18 +5,19 @@ from datetime import date
 
 from sqlalchemy.orm import Session
 
-from pronostico.core.engine import Side
+from pronostico.core.engine import Adjustment, Side
 from pronostico.core.history import at_visit
 from pronostico.core.price import work_minutes
 from pronostico.core.visits import Work
 from pronostico.record.conversion import engine_from, visits_from
-from pronostico.record.models import Layout, Record, Torque, VisitModel
+from pronostico.record.models import EngineModel, Layout, Record, Torque, VisitModel
 from pronostico.services.analysis_report import EstimateOut, SpecOut, estimate_out
 from pronostico.services.engines import engine_record
-from pronostico.services.preparing import visit_of
+from pronostico.services.preparing import offset_on, visit_of
 from pronostico.services.proving import ProofOut, proof
 from pronostico.services.report_model import ReportModel
-from pronostico.services.setting import DoneOut, done_out
+from pronostico.services.setting import DoneOut, done_out, unread
+from pronostico.services.setting_plan import PreloadOut, preload_of
 from pronostico.services.shop import shop_settings
 from pronostico.services.visit_notes import Part, notes_of
 
@@ -37,15 +38,23 @@ class CardValveOut(ReportModel):
 
 
 class FittedShimOut(ReportModel):
-    """So many shims of one size that were fitted; `bought`: neither from the box nor from another valve."""
+    """So many new shims of one size that were fitted; `bought`: for this job, else from the box."""
 
     shim_mm: float
     count: int
     bought: bool
 
 
+class MovedShimOut(ReportModel):
+    """A shim that was moved from one valve of the engine to another: no new part."""
+
+    shim_mm: float
+    moved_from: str
+    valve: str
+
+
 class CardPriceOut(ReportModel):
-    """How long it took and what that costs; `noted`: by the clock, else by the shop's times."""
+    """How long it took and what that costs; `noted`: by the clock, else estimated by the shop's times."""
 
     minutes: float
     noted: bool
@@ -54,23 +63,34 @@ class CardPriceOut(ReportModel):
 
 
 class JobCardOut(ReportModel):
-    """Everything that stands on a job card."""
+    """Everything that stands on a job card.
+
+    `meter`: what the meter showed, `usage` the running total. `work_done`: what was really done, in words.
+    `unread`: valves that were not read as found.
+    """
 
     engine: str
     name: str
     source: str | None
     layout: Layout | None
+    adjustment: Adjustment
     usage_unit: str
     visit: str
     date: date
     usage: float
+    meter: float
     temperature_c: float | None
     technician: str | None
     work: Work
+    work_done: str
     duty: str | None
+    customers_words: list[str]
+    unread: list[str]
+    preload: PreloadOut | None
     notes: str | None
     valves: list[CardValveOut]
     shims: list[FittedShimOut]
+    moved_shims: list[MovedShimOut]
     parts: list[Part]
     torque: list[Torque]
     proof: ProofOut
@@ -109,12 +129,56 @@ def _fitted(valves: list[CardValveOut]) -> list[FittedShimOut]:
         (one.shim_to_mm, one.source == "order")
         for valve in valves
         for one in valve.settings
-        if one.shim_to_mm is not None
+        if one.shim_to_mm is not None and one.source != "moved"
     )
     return [
         FittedShimOut(shim_mm=shim_mm, count=count, bought=bought)
         for (shim_mm, bought), count in sorted(counts.items())
     ]
+
+
+def _moved(valves: list[CardValveOut]) -> list[MovedShimOut]:
+    return [
+        MovedShimOut(shim_mm=one.shim_to_mm, moved_from=one.moved_from, valve=valve.valve)
+        for valve in valves
+        for one in valve.settings
+        if one.shim_to_mm is not None and one.source == "moved" and one.moved_from is not None
+    ]
+
+
+def _counted(count: int, one: str, many: str) -> str:
+    return f"{count} {one if count == 1 else many}"
+
+
+def work_done(engine: EngineModel, visit: VisitModel) -> str:
+    """What was really done at a visit, in words: 'checked and set: 5 shims'."""
+    read = {one.valve for one in visit.readings if one.phase == "found" and one.tries}
+    by_shim = {one.valve for one in visit.settings if one.shim_to_mm is not None}
+    by_screw = {one.valve for one in visit.settings} - by_shim
+    screws = ("preload", "preloads") if engine.adjustment == "hydraulic" else ("screw", "screws")
+    done = [
+        _counted(len(valves), *words)
+        for valves, words in ((by_shim, ("shim", "shims")), (by_screw, screws))
+        if valves
+    ]
+    parts = [
+        word
+        for word, is_so in (
+            ("head off", visit.work == "head-work"),
+            ("checked", bool(read)),
+            ("set", bool(done)),
+        )
+        if is_so
+    ]
+    named = " and ".join([", ".join(parts[:-1]), parts[-1]]) if len(parts) > 1 else "".join(parts)
+    return f"{named}: {', '.join(done)}" if done else named or "nothing measured yet"
+
+
+def _customers_words(record: Record, visit: VisitModel) -> list[str]:
+    """What the customer said, at the visit and in the cases that began there; each once."""
+    cases = [one for one in record.cases if one.visit == visit.id]
+    noted = [*visit.findings, *(finding for case in cases for finding in case.findings)]
+    return list(dict.fromkeys(one.words.strip() for one in noted if one.words and one.words.strip()))
 
 
 def _price(session: Session, record: Record, visit: VisitModel) -> CardPriceOut:
@@ -152,17 +216,24 @@ def job_card(session: Session, engine_id: str, visit_id: str) -> JobCardOut:
         name=engine.name or engine.id,
         source=None if source is None else ", ".join(filter(None, (source.title, source.page))),
         layout=engine.layout,
+        adjustment=engine.adjustment,
         usage_unit=engine.usage_unit,
         visit=visit.id,
         date=visit.date,
         usage=visit.usage,
+        meter=visit.usage - offset_on(engine, visit.date),
         temperature_c=visit.temperature_c,
         technician=visit.technician,
         work=visit.work or "check",
+        work_done=work_done(engine, visit),
+        customers_words=_customers_words(record, visit),
+        unread=unread(engine, visit),
+        preload=preload_of(engine),
         duty=visit.duty,
         notes=visit.notes,
         valves=valves,
         shims=_fitted(valves),
+        moved_shims=_moved(valves),
         parts=notes_of(visit).parts,
         torque=engine.torque or [],
         proof=proof(session, engine_id, visit_id),

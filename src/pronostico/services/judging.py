@@ -15,6 +15,7 @@ from pronostico.services.drifting import reckoned_as_found
 from pronostico.services.engines import engine_record
 from pronostico.services.errors import Stale
 from pronostico.services.measuring import Measuring
+from pronostico.services.positions import PositionOut, without_suspect
 from pronostico.services.preparing import visit_of
 from pronostico.services.visit_notes import Decided, notes_of, with_notes
 from pronostico.services.visits import check_valve
@@ -23,13 +24,17 @@ from pronostico.store.visit_data import put_visit_data
 
 @dataclass(frozen=True, slots=True)
 class JudgedValve:
-    """One valve judged, what was decided of it, and which blade would settle it where it is open."""
+    """One valve judged, what was decided of it, and which blade would settle it where it is open.
+
+    `needs_number`: its class is known, but not its clearance, and a shim has to be chosen by that.
+    """
 
     judged: Judged
     phase: Phase
     advice: Advice | None
     skipped: str | None
     decided: Decided | None
+    needs_number: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,6 +46,7 @@ class JudgedVisit:
     shift: Shift | None
     temperature_c: float | None
     reference_temperature_c: float | None
+    positions: list[PositionOut]
 
 
 def judge_visit(
@@ -54,8 +60,10 @@ def judge_visit(
     record = engine_record(session, engine_id)
     measuring = Measuring(session, record, visit_id, constants)
     before, visit = measuring.before, measuring.visit
-    drifting = reckoned_as_found(measuring.engine, (*before, visit), constants)
-    judgement = judge(measuring.engine, before, visit, drifting, constants)
+    check = measuring.positions()
+    trusted = without_suspect((*before, visit), check.suspect)
+    drifting = reckoned_as_found(measuring.engine, trusted, constants)
+    judgement = judge(measuring.engine, before, visit, drifting, suspect=check.suspect, constants=constants)
     decisions = notes_of(visit_of(record, visit_id)).decisions
     valves = []
     for judged in judgement.valves:
@@ -64,13 +72,15 @@ def judge_visit(
         phase: Phase = "left" if stands_as_left else "found"
         shown = measured.left if phase == "left" else measured.found
         decided = decisions.get(judged.valve.id)
-        valves.append(JudgedValve(judged, phase, shown.advice, shown.skipped, decided))
+        wanted = shown.advice is not None and shown.advice.for_number
+        valves.append(JudgedValve(judged, phase, shown.advice, shown.skipped, decided, wanted))
     return JudgedVisit(
         tuple(valves),
         judgement.corrections,
         judgement.shift,
         measuring.visit.temperature_c,
         measuring.engine.reference_temperature_c,
+        check.out(),
     )
 
 

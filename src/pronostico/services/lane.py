@@ -8,7 +8,7 @@ from pronostico.services.analysis import building_up
 from pronostico.services.analysis_report import AnalysisOut, EstimateOut, StateOut, ValveOut
 from pronostico.services.diagnosis_report import BuildingUpOut
 from pronostico.services.drift_report import RiskAtOut
-from pronostico.services.rechecks import RecheckOut, recheck_due
+from pronostico.services.next_look import NextLookOut
 from pronostico.services.report_model import ReportModel
 
 
@@ -21,17 +21,9 @@ class WorstOut(ReportModel):
     probability: float
 
 
-class NextLookOut(ReportModel):
-    """When to look again, and which valve asks for it; `fan`: the usages at other risks.
+class LaneLookOut(NextLookOut):
+    """When to check next, as everywhere; `fan`: the usages at other risks."""
 
-    `out_now`, `unsettled`: valves that are tight or loose, and open, as they stand.
-    """
-
-    usage: float
-    risk: float
-    limiting_valve: str
-    out_now: list[str]
-    unsettled: list[str]
     fan: list[RiskAtOut]
 
 
@@ -52,9 +44,8 @@ class LaneResult(ReportModel):
     worst: WorstOut | None
     tightening: list[str]
     loosening: list[str]
-    next_look: NextLookOut | None
+    next_look: LaneLookOut | None
     changed: list[ChangedOut]
-    recheck: RecheckOut | None
     building_up: list[BuildingUpOut]
 
 
@@ -93,19 +84,11 @@ def _changed(report: AnalysisOut) -> list[ChangedOut]:
     return changed
 
 
-def _next_look(report: AnalysisOut) -> NextLookOut | None:
-    check = report.next_check
-    if check is None:
+def _next_look(report: AnalysisOut) -> LaneLookOut | None:
+    look, check = report.next_look, report.next_check
+    if look is None:
         return None
-    verdicts = {one.valve: one.standing.verdict for one in report.valves if one.standing is not None}
-    return NextLookOut(
-        usage=check.usage,
-        risk=check.risk,
-        limiting_valve=check.limiting_valve,
-        out_now=[valve for valve in check.due_now if verdicts[valve] != "open"],
-        unsettled=[valve for valve in check.due_now if verdicts[valve] == "open"],
-        fan=check.fan,
-    )
+    return LaneLookOut(**look.model_dump(), fan=[] if check is None else check.fan)
 
 
 def lane_of(record: Record, report: AnalysisOut) -> LaneResult:
@@ -119,6 +102,5 @@ def lane_of(record: Record, report: AnalysisOut) -> LaneResult:
         loosening=[valve for valve, trend in trends.items() if trend == "loosening"],
         next_look=_next_look(report),
         changed=_changed(report),
-        recheck=recheck_due(record),
         building_up=building_up(record).causes,
     )

@@ -56,35 +56,16 @@ class LaneOut(ReportModel):
     usage_per_day: float | None
     result: LaneResult | None
     look_day: date | None
-    look_is_recheck: bool
     fan: list[FanDayOut]
-
-
-@dataclass(frozen=True, slots=True)
-class _Look:
-    usage: float
-    is_recheck: bool
-
-
-def _look(result: LaneResult | None) -> _Look | None:
-    """The next look: at the risk, or at the recheck that was asked for where that comes first."""
-    if result is None:
-        return None
-    looks = []
-    if result.next_look is not None:
-        looks.append(_Look(result.next_look.usage, is_recheck=False))
-    if result.recheck is not None:
-        looks.append(_Look(result.recheck.usage, is_recheck=True))
-    return min(looks, key=lambda look: look.usage, default=None)
 
 
 def _lane(stored: StoredLane) -> LaneOut:
     # What comes from our own tables is built without being checked once more: there may be a thousand.
     result = None if stored.result is None else LaneResult.model_validate_json(stored.result)
     pace = pace_of((one.day, one.usage) for one in stored.visits)
-    look = _look(result)
+    look = None if result is None else result.next_look
     fan = []
-    for one in result.next_look.fan if result is not None and result.next_look is not None else []:
+    for one in [] if look is None else look.fan:
         day = None if one.usage is None or pace is None else pace.day_of(one.usage)
         if day is not None:
             fan.append(FanDayOut.model_construct(risk=one.risk, day=day))
@@ -101,8 +82,7 @@ def _lane(stored: StoredLane) -> LaneOut:
         cases=[OpenCaseOut.model_validate(one) for one in stored.cases],
         usage_per_day=None if pace is None else pace.per_day,
         result=result,
-        look_day=None if look is None or pace is None else pace.day_of(look.usage),
-        look_is_recheck=look is not None and look.is_recheck,
+        look_day=None if look is None else look.day,
         fan=fan,
     )
 

@@ -6,8 +6,7 @@ from sqlalchemy.orm import Session
 
 from pronostico.core.advice import Advice, next_blade, prior_for_advice
 from pronostico.core.constants import DEFAULT, Constants
-from pronostico.core.engine import Valve
-from pronostico.core.forecast import ahead
+from pronostico.core.engine import SHIMMED, Valve
 from pronostico.core.history import at_visit
 from pronostico.core.judging import Swing, swing_of
 from pronostico.core.reading import Estimate, Prior, estimate
@@ -15,8 +14,9 @@ from pronostico.core.thermal import correction_at
 from pronostico.core.visits import Phase, Reading, Try
 from pronostico.record.conversion import engine_from, visit_from
 from pronostico.record.models import GaugeSet, Record, VisitModel
-from pronostico.services.drifting import reckoned
+from pronostico.services.drifting import predicted_at
 from pronostico.services.errors import NotThere
+from pronostico.services.positions import PositionCheck, PositionOut, check_visit
 from pronostico.store import tries
 from pronostico.store.blade_sets import set_at_visit
 from pronostico.store.tries import StoredReading, StoredTry
@@ -64,6 +64,7 @@ class OpenVisit:
     visit: VisitModel
     gauge_set: GaugeSet | None
     valves: tuple[MeasuredValve, ...]
+    positions: tuple[PositionOut, ...]
 
 
 class Measuring:
@@ -82,6 +83,7 @@ class Measuring:
             raise NotThere("visit", visit_id)
         at = ids.index(visit_id)
         self.constants = constants
+        self.model_of_engine = record.engine
         self.engine = engine_from(record.engine, constants)
         self.model = record.visits[at]
         self.visit = visit_from(self.model)
@@ -92,13 +94,13 @@ class Measuring:
         self.before = tuple(visit_from(visit) for visit in record.visits[:at])
 
     def _forecast(self, valve: Valve) -> Prior | None:
-        """What the visits before foretell of a valve as found at this one; None where it was never read."""
-        known = reckoned(self.engine, self.before, self.constants).valves.get(valve.id)
-        if known is None or not known.chain.readings:
-            return None
-        intervals = (self.visit.usage - self.before[-1].usage) / self.engine.check_interval
-        later = ahead(known.state, max(0.0, intervals), self.constants)
-        return Prior(later.average, later.sd)
+        """What the visits before predict of a valve as found at this one; None where it was never read."""
+        return predicted_at(self.engine, self.before, self.visit.usage, valve, self.constants)
+
+    def positions(self) -> PositionCheck:
+        """Whether the crank stood where it should, by what was read so far."""
+        visits = (*self.before, self.visit)
+        return check_visit(self.model_of_engine, self.engine, self.model, visits, self.constants)
 
     def _advice(self, valve: Valve, phase: Phase) -> Advice | None:
         spec = self.engine.spec_of(valve, self.visit.day)
@@ -109,7 +111,10 @@ class Measuring:
         forecast = self._forecast(valve) if phase == "found" else None
         correction = correction_at(self.engine, valve.side, self.visit.temperature_c, self.constants)
         prior = prior_for_advice(spec, forecast)
-        return next_blade(reading, self.blades_mm, spec, correction, prior, self.constants)
+        by_amount = phase == "found" and self.engine.adjustment in SHIMMED
+        return next_blade(
+            reading, self.blades_mm, spec, correction, prior, by_amount=by_amount, constants=self.constants
+        )
 
     def measured(self, valve_id: str) -> MeasuredValve:
         """One valve in both phases."""
@@ -146,5 +151,8 @@ class Measuring:
     def opened(self) -> OpenVisit:
         """The visit with all its valves."""
         return OpenVisit(
-            self.model, self.gauge_set, tuple(self.measured(valve.id) for valve in self.engine.valves)
+            self.model,
+            self.gauge_set,
+            tuple(self.measured(valve.id) for valve in self.engine.valves),
+            tuple(self.positions().out()),
         )

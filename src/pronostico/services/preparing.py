@@ -13,8 +13,10 @@ from pronostico.knowledge import load_cautions
 from pronostico.record.faults import Fault
 from pronostico.record.models import EngineModel, Record, VisitModel
 from pronostico.record.models import MeterChange as MeterChangeModel
+from pronostico.services.cranking import assumed_school
 from pronostico.services.engines import engine_record
 from pronostico.services.errors import AlreadyThere, NotThere, Question, Refused, Stale, ask
+from pronostico.services.positions import suggested_school
 from pronostico.services.visit_notes import Part, notes_of, with_notes
 from pronostico.store import records
 from pronostico.store.visit_data import put_visit_data
@@ -139,6 +141,9 @@ def start_visit(
     ask(questions, confirmed)
     if offset != 0.0:
         visit = with_notes(visit, notes_of(visit).model_copy(update={"meter": shown}))
+    school = suggested_school(record)
+    if school != assumed_school(record.engine):
+        visit = with_notes(visit, notes_of(visit).model_copy(update={"school": school}))
     if engine is not record.engine:
         records.put_engine(session, engine)
     records.make_room(session, engine_id, place)

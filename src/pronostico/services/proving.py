@@ -5,6 +5,7 @@ from typing import Literal
 
 from sqlalchemy.orm import Session
 
+from pronostico.core.computed import none_left
 from pronostico.core.doubts import compression_doubt, usage_doubt
 from pronostico.core.history import at_visit
 from pronostico.knowledge import load_closing, load_knowledge
@@ -18,11 +19,14 @@ from pronostico.services.findings import findings_at
 from pronostico.services.preparing import visit_of
 from pronostico.services.rechecks import RecheckOut, recheck_of
 from pronostico.services.report_model import ReportModel
-from pronostico.services.setting import unmeasured
+from pronostico.services.setting import unmeasured, unread
+from pronostico.services.shop import shop_settings
 from pronostico.services.visit_notes import Proved, Recheck, VisitNotes, notes_of, with_notes
 from pronostico.store.visit_data import put_visit_data
 
 When = Literal["before", "after"]
+COVER = "cover"
+"""The item to tick off once the valve cover is on again."""
 COMPRESSION = "compression-dry"
 """The figure's name among a visit's numbers: compression tried again, by cylinder, kPa."""
 
@@ -67,6 +71,7 @@ class ProofOut(ReportModel):
     figures: list[ProofFigureOut]
     held_open: list[str]
     unmeasured: list[str]
+    unread: list[str]
     recheck: RecheckOut
     minutes: float | None
 
@@ -124,11 +129,11 @@ def complaints_of(record: Record, visit_id: str) -> list[ComplaintOut]:
 
 
 def _held_open(record: Record, visit_id: str) -> list[str]:
-    """Valves found with no clearance at all, as likely as not: they may have been held off their seats."""
+    """Valves at which the thinnest blade would not go: they may have been held off their seats."""
     engine = engine_from(record.engine)
     visit = next(one for one in visits_from(record) if one.id == visit_id)
     found = [(valve.id, at_visit(engine, valve, visit).found) for valve in engine.valves]
-    return [valve for valve, one in found if one is not None and one.mean_mm <= 0.0]
+    return [valve for valve, one in found if one is not None and none_left(one) == 1.0]
 
 
 def _figure(visit: VisitModel, figure: str, cylinder: int | None, phase: When) -> float | None:
@@ -185,7 +190,8 @@ def proof(session: Session, engine_id: str, visit_id: str) -> ProofOut:
         figures=_figures(record, visit, held_open),
         held_open=held_open,
         unmeasured=unmeasured(record.engine, visit),
-        recheck=recheck_of(record, visit),
+        unread=unread(record.engine, visit),
+        recheck=recheck_of(record, visit, shop_settings(session)),
         minutes=notes_of(visit).minutes,
     )
 
@@ -217,7 +223,8 @@ def tick(session: Session, engine_id: str, visit_id: str, item: str, *, done: bo
         if item not in known:
             raise NotThere("item to tick off", item)
         ticks = {*notes.ticks, item} if done else set(notes.ticks) - {item}
-        return notes.model_copy(update={"ticks": sorted(ticks)})
+        cover = {"cover_off": not done} if item == COVER else {}
+        return notes.model_copy(update={"ticks": sorted(ticks), **cover})
 
     _change(session, engine_id, visit_id, ticked)
 

@@ -1,40 +1,37 @@
-"""When to look again after a visit."""
+"""When to check next after a visit, with its day."""
 
 from datetime import date
 
-from pronostico.core.usage import RECHECK_AFTER_HEAD_WORK, day_of_usage
 from pronostico.record.models import Record, VisitModel
+from pronostico.services.analysis import analyse_with_drift
 from pronostico.services.report_model import ReportModel
-from pronostico.services.visit_notes import notes_of
+from pronostico.services.shop import ShopSettings
 
 
 class RecheckOut(ReportModel):
-    """When to look again; `day` by the engine's own rate of use; `kept`: chosen, and not just proposed."""
+    """When to check next; `day` by the engine's own rate of use; `now`: it is due at once; `kept`: chosen."""
 
     usage: float
     day: date | None
+    now: bool
     reason: str
     kept: bool
 
 
-def recheck_of(record: Record, visit: VisitModel) -> RecheckOut:
-    """When to look again: as was chosen, else after head work soon, else at the usual interval."""
-    engine, kept = record.engine, notes_of(visit).recheck
-    history = [(one.date, one.usage) for one in record.visits if one.usage <= visit.usage]
-    if kept is not None:
-        usage, reason = kept.usage, kept.reason
-    elif visit.work == "head-work":
-        usage = visit.usage + RECHECK_AFTER_HEAD_WORK[engine.usage_unit]
-        reason = "clearances close as a new head settles in its first hours; a maker's own figure goes first"
-    else:
-        usage, reason = visit.usage + engine.check_interval, "the usual interval"
-    return RecheckOut(usage=usage, day=day_of_usage(usage, history), reason=reason, kept=kept is not None)
-
-
-def recheck_due(record: Record) -> RecheckOut | None:
-    """The recheck that the last visit asks for: chosen there, or due after head work; else None."""
-    if not record.visits:
-        return None
-    last = record.visits[-1]
-    asked = notes_of(last).recheck is not None or last.work == "head-work"
-    return recheck_of(record, last) if asked else None
+def recheck_of(record: Record, visit: VisitModel, shop: ShopSettings) -> RecheckOut:
+    """When to check next after a visit, by what was known then: the figure of every page."""
+    visits = record.visits[: record.visits.index(visit) + 1]
+    report = analyse_with_drift(
+        record.model_copy(update={"visits": visits}),
+        risk=shop.next_check_risk,
+        margin_mm=shop.next_check_margin_mm,
+    )
+    look = report.next_look
+    assert look is not None  # there is a visit
+    return RecheckOut(
+        usage=look.usage,
+        day=look.day,
+        now=look.now,
+        reason=look.why,
+        kept=look.because == "chosen",
+    )

@@ -122,6 +122,14 @@ def unmeasured(engine: EngineModel, visit: VisitModel) -> list[str]:
     return sorted({one.valve for one in visit.settings} - left)
 
 
+def unread(engine: EngineModel, visit: VisitModel) -> list[str]:
+    """Valves that were not read as found; none of lifters that take up their own play."""
+    if engine.adjustment == "hydraulic":
+        return []
+    read = {one.valve for one in visit.readings if one.phase == "found" and one.tries}
+    return [valve.id for valve in engine.valves if valve.id not in read]
+
+
 def set_stop(session: Session, engine_id: str, visit_id: str) -> SetStopOut:
     """The Set stop of a visit.
 
@@ -223,12 +231,17 @@ def _source_of(
     return "stock" if count_of(session, setting.shim_to_mm, diameter) else "order"
 
 
-def _named(identifier: str, setting: SettingModel, doing: Doing, source: ShimSource | None) -> SettingModel:
+def _named(
+    engine: EngineModel, identifier: str, setting: SettingModel, doing: Doing, source: ShimSource | None
+) -> SettingModel:
+    is_preload = engine.adjustment == "hydraulic" and setting.turn_deg is not None
+    preload_turns = abs(setting.turn_deg or 0.0) / 360.0 if is_preload else None
     entered: dict[str, JsonValue] = {
         "id": identifier,
         "source": source,
         "moved_from": doing.moved_from if source == "moved" else None,
         "reason": doing.reason.strip() or None,
+        "preload_turns": preload_turns,
     }
     known = {name: value for name, value in entered.items() if value is not None}
     return setting.model_copy(update={"entered": known})
@@ -270,7 +283,7 @@ def note_setting(
     if setting.shim_to_mm is not None and setting.shim_from_mm is None:
         without = visit.model_copy(update={"settings": others})
         setting = setting.model_copy(update={"shim_from_mm": shims_now(record, without)[setting.valve]})
-    named = _named(identifier, setting, doing, source)
+    named = _named(engine, identifier, setting, doing, source)
     shim_box.follow(session, engine, visit.settings, [*others, named])
     again = any(one.valve == setting.valve for one in others) and len(others) == len(visit.settings)
     if again:

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from pronostico.core.constants import DEFAULT, Constants
-from pronostico.core.engine import SIDES
+from pronostico.core.engine import SHIMMED, SIDES
 from pronostico.core.history import ValveAtVisit
 from pronostico.core.judging import Decision
 from pronostico.core.lockup import set_with_mm
@@ -14,6 +14,7 @@ from pronostico.core.setting import (
     Which,
     lash_per_turn_mm,
     p_in_after_setting,
+    plunger_travel_mm,
     preload,
     turn_deg,
     usual_place,
@@ -32,9 +33,20 @@ from pronostico.record.conversion import engine_from
 from pronostico.record.models import EngineModel, Record, VisitModel
 from pronostico.services.preparing import visit_of
 from pronostico.services.report_model import ReportModel
-from pronostico.services.setting_state import KnownValve, allowance, known_valves, moved_from, shims_now
+from pronostico.services.setting_state import (
+    KnownValve,
+    NumberNeeded,
+    allowance,
+    known_valves,
+    moved_from,
+    shims_now,
+)
 
-_SHIMMED = ("shim-under-bucket", "shim-over-bucket")
+
+class NeedsReadingOut(ReportModel):
+    """Known only as a bound: the thickness to try next, mm; null where none of the set would do."""
+
+    next_mm: float | None
 
 
 class ShimOut(ReportModel):
@@ -51,7 +63,9 @@ class SetValveOut(ReportModel):
     the one that should drag after, which differs where locking is known to move it. `shim_now_mm`: the shim
     that is in it, where that is known. `verdict`: how it stands now.
     `intervals_in_spec`: how long it then stays in spec with probability 0.9; `intervals_left`: how long the
-    shims of the series make up for the drift; both in check intervals. `note` says why something is not told.
+    shims of the series make up for the drift; both in check intervals. `needs_reading`: what to measure
+    before a shim or a turn can be chosen; `provisional`: even the thinnest blade would not go, and the shim
+    or turn is only to bring about a clearance that can be read. `note` says why something is not told.
     """
 
     valve: str
@@ -63,6 +77,8 @@ class SetValveOut(ReportModel):
     check_with_mm: list[float] | None
     shim_now_mm: float | None
     shim: ShimOut | None
+    needs_reading: NeedsReadingOut | None
+    provisional: bool
     verdict: Verdict | None
     p_in_after: float | None
     together_with: list[str]
@@ -129,12 +145,15 @@ def _shim_plan(record: Record, visit: VisitModel, known: list[KnownValve], const
     tasks = []
     for one in known:
         old, standing = shims[one.valve.id], one.at.standing
-        if one.touch and old is not None and standing is not None and one.spec and one.target is not None:
+        if standing is None or one.from_mm is None:
+            # Without a number no shim is spent on it; it keeps its own.
+            continue
+        if one.touch and old is not None and one.spec and one.target is not None:
             tasks.append(
                 ShimTask(
                     one.valve.id,
                     old,
-                    standing.mean_mm,
+                    one.from_mm,
                     standing.sd_mm,
                     one.spec,
                     one.target,
@@ -199,14 +218,23 @@ def _by_screw(
     if one.touch and one.target is not None and one.spec is not None:
         after = p_in_after_setting(one.target, one.spec, constants)
     note = screw.note if one.touch else None
-    return _valve_out(one, turn=turn, blades=blades, check=check, p_in_after=after, note=note)
+    amount = screw.lash_per_turn is not None
+    if one.touch and amount and one.needed is not None:
+        note = "known only as a bound: set it with the blade in place; no turn can be computed"
+    elif one.touch and amount and one.provisional:
+        note = f"{_PROVISIONAL}; the turn is only to begin with"
+    return _valve_out(one, turn=turn, blades=blades, check=check, p_in_after=after, note=note, amount=amount)
 
 
 def _by_shim(one: KnownValve, fit: Fit | None, old: float | None, series: ShimSeries | None) -> SetValveOut:
     standing = one.at.standing
     note = None
-    if one.touch and old is None:
+    if one.touch and one.needed is not None:
+        note = _bound_note(one.needed)
+    elif one.touch and old is None:
         note = "its shim is not noted: read or measure it"
+    elif one.touch and one.provisional:
+        note = f"{_PROVISIONAL}; fit this, measure it and plan again"
     elif one.touch and fit is not None and fit.shim_mm is None:
         note = "nothing at hand brings it into spec, and no series to order from is noted"
     elif one.touch and fit is not None and fit.p_in_after is not None and fit.p_in_after < 0.5:
@@ -216,13 +244,26 @@ def _by_shim(one: KnownValve, fit: Fit | None, old: float | None, series: ShimSe
     if shim is not None and series is not None and one.drift is not None:
         left = intervals_left(shim, series, drift_mm_per_interval=one.drift.mean_mm_per_interval)
     after = fit.p_in_after if fit is not None else None if standing is None else standing.p_in
+    if one.touch and (one.needed is not None or one.provisional):
+        after = None
     fitted = None if fit is None or fit.shim_mm is None else ShimOut(shim_mm=fit.shim_mm, source=_source(fit))
     return _valve_out(one, shim_now=old, shim=fitted, p_in_after=after, left=left, note=note)
+
+
+_PROVISIONAL = "provisional, from a clearance of 0: even the thinnest blade would not go"
+
+
+def _bound_note(needed: NumberNeeded) -> str:
+    """What to measure before a shim can be chosen."""
+    if needed.next_mm is None:
+        return "known only as a bound, and no blade of the set tells more: measure it another way"
+    return "known only as a bound: to choose a shim its clearance is needed"
 
 
 def _valve_out(
     one: KnownValve,
     *,
+    amount: bool = True,
     turn: float | None = None,
     blades: tuple[float, ...] | None = None,
     check: tuple[float, ...] | None = None,
@@ -243,6 +284,12 @@ def _valve_out(
         check_with_mm=None if check is None else list(check),
         shim_now_mm=shim_now,
         shim=shim,
+        needs_reading=(
+            NeedsReadingOut(next_mm=one.needed.next_mm)
+            if one.touch and amount and one.needed is not None
+            else None
+        ),
+        provisional=one.touch and amount and one.provisional,
         verdict=None if standing is None else standing.verdict,
         p_in_after=p_in_after,
         together_with=[],
@@ -272,13 +319,20 @@ def _camshafts_out(model: EngineModel, known: list[KnownValve]) -> list[str]:
     return sorted(sides)
 
 
-def _preload(model: EngineModel, screw: _Screw) -> PreloadOut | None:
+def preload_of(model: EngineModel) -> PreloadOut | None:
+    """The preload of hydraulic lifters as the engine's data have it; None where they have none."""
     hydraulic = model.hydraulic
     if model.adjustment != "hydraulic" or hydraulic is None or hydraulic.preload_turns is None:
         return None
-    return PreloadOut.model_validate(
-        preload(hydraulic.preload_turns, screw.lash_per_turn, hydraulic.plunger_stroke_mm)
-    )
+    travel = None
+    if model.adjuster_pitch_mm is not None:
+        travel = plunger_travel_mm(
+            hydraulic.preload_turns,
+            pitch_mm=model.adjuster_pitch_mm,
+            at=model.adjuster_at or usual_place(model.adjustment),
+            rocker_ratio=model.rocker_ratio,
+        )
+    return PreloadOut.model_validate(preload(hydraulic.preload_turns, travel, hydraulic.plunger_stroke_mm))
 
 
 def plan_setting(
@@ -307,11 +361,20 @@ def plan_setting(
     if blades_mm is None:
         blades_mm = record.gauge_set.blades_mm if record.gauge_set is not None else ()
     engine = engine_from(model, constants)
-    known = known_valves(record, engine, visit_id, policy, which, decided or {}, constants)
+    known = known_valves(
+        record,
+        engine,
+        visit_id,
+        policy,
+        which,
+        decided or {},
+        blades_mm=tuple(blades_mm),
+        constants=constants,
+    )
     locking = allowance(record.visits[: record.visits.index(visit) + 1], constants)
     screw = _Screw.of(model)
     plan = ShimPlan((), (), ())
-    if model.adjustment in _SHIMMED:
+    if model.adjustment in SHIMMED:
         shims, series = shims_now(record, visit), shim_series_of(model)
         plan = _shim_plan(record, visit, known, constants)
         fits = {fit.valve: fit for fit in plan.fits}
@@ -341,5 +404,5 @@ def plan_setting(
         camshafts_out=_camshafts_out(model, known),
         locking_allowance_mm=locking.mm,
         allowance_rests_on=AllowanceOut(lock_ups=locking.lock_ups, technician=locking.technician),
-        preload=_preload(model, screw),
+        preload=preload_of(model),
     )

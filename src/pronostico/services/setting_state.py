@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 
+from pronostico.core.advice import number_advice, prior_for_advice, thinnest_refused
 from pronostico.core.constants import Constants
 from pronostico.core.drift import ValveDrift
 from pronostico.core.engine import Engine, Spec, Valve
@@ -11,18 +12,32 @@ from pronostico.core.forecast import ahead
 from pronostico.core.history import ValveAtVisit, at_visit
 from pronostico.core.judging import Decision
 from pronostico.core.lockup import LockUp, gap_after, lock_up_of, locking_allowance_mm
+from pronostico.core.reading import Prior
 from pronostico.core.setting import Drift, Policy, Which, intervals_in_spec, target_mm
 from pronostico.core.thermal import correction_at
-from pronostico.core.visits import Try
+from pronostico.core.visits import Reading, Try, Visit
 from pronostico.record.conversion import visits_from
 from pronostico.record.models import EngineModel, Record, SettingModel, TryModel, VisitModel
-from pronostico.services.drifting import reckoned_as_found
+from pronostico.services.drifting import predicted_at, reckoned_as_found
+from pronostico.services.positions import checked, without_suspect
 from pronostico.services.visit_notes import notes_of
 
 
 @dataclass(frozen=True, slots=True)
+class NumberNeeded:
+    """The clearance is known only as a bound: the thickness to try next, mm; None: none of the set."""
+
+    next_mm: float | None
+
+
+@dataclass(frozen=True, slots=True)
 class KnownValve:
-    """One valve at the visit: how it stands, where it drifts, what it is to be, and whether to touch it."""
+    """One valve at the visit: how it stands, where it drifts, what it is to be, and whether to touch it.
+
+    `from_mm`: the clearance to compute an amount from, None where there is no number: then `needed` says what
+    to read next, where an amount is computed at all. `provisional`: even the thinnest blade would not go, and
+    `from_mm` is taken as 0.
+    """
 
     valve: Valve
     at: ValveAtVisit
@@ -31,6 +46,8 @@ class KnownValve:
     target: float | None
     touch: bool
     from_mm: float | None
+    needed: NumberNeeded | None = None
+    provisional: bool = False
 
     @property
     def lasts(self) -> float | None:
@@ -125,21 +142,74 @@ def _figures(model: EngineModel, day: date) -> dict[str, float | None]:
     return figures
 
 
-def _stands_mm(
-    visit: VisitModel, at: ValveAtVisit, engine: Engine, valve: Valve, constants: Constants
-) -> float | None:
-    """The clearance that a valve is set from: as last read, after a lock-up by what it can have moved."""
+def _after_lock_up_mm(visit: VisitModel, engine: Engine, valve: Valve, constants: Constants) -> float | None:
+    """The clearance after a lock-up by what it can have moved; None where no lock-up was read last."""
     lock_ups = [
         one for setting in visit.settings if setting.valve == valve.id for one in setting.lockup or []
     ]
     left = next((one for one in visit.readings if (one.valve, one.phase) == (valve.id, "left")), None)
-    if lock_ups and left is not None and _tries(left.tries) == _tries(lock_ups[-1].after):
-        before, after = _tries(lock_ups[-1].before), _tries(lock_ups[-1].after)
-        gap = gap_after(before, after, visit.access or "straight", constants)
-        if gap is not None:
-            correction = correction_at(engine, valve.side, visit.temperature_c, constants)
-            return gap.mean_mm - correction.correction_mm
-    return None if at.standing is None else at.standing.mean_mm
+    if not lock_ups or left is None or _tries(left.tries) != _tries(lock_ups[-1].after):
+        return None
+    before, after = _tries(lock_ups[-1].before), _tries(lock_ups[-1].after)
+    gap = gap_after(before, after, visit.access or "straight", constants)
+    if gap is None:
+        return None
+    return gap.mean_mm - correction_at(engine, valve.side, visit.temperature_c, constants).correction_mm
+
+
+def reading_standing(visit: Visit, at: ValveAtVisit) -> Reading | None:
+    """The reading behind how a valve stands."""
+    if at.standing is None:
+        return None
+    return visit.reading_of(at.valve, "left" if at.standing is at.left else "found")
+
+
+@dataclass(frozen=True, slots=True)
+class _Basis:
+    """What an amount is computed from: a clearance in mm, one taken as 0, or none yet."""
+
+    from_mm: float | None
+    needed: NumberNeeded | None = None
+    provisional: bool = False
+
+
+class _Numbers:
+    """Which valves of a visit have a number to compute with, and what to try where there is none."""
+
+    def __init__(
+        self, engine: Engine, visits: Sequence[Visit], blades_mm: tuple[float, ...], constants: Constants
+    ) -> None:
+        self._engine, self._before, self._visit = engine, tuple(visits[:-1]), visits[-1]
+        self._blades_mm, self._constants = blades_mm, constants
+
+    def of(self, valve: Valve, at: ValveAtVisit, after_lock_up_mm: float | None) -> _Basis:
+        """What an amount for one valve is computed from."""
+        if after_lock_up_mm is not None:
+            return _Basis(after_lock_up_mm)
+        standing, reading = at.standing, reading_standing(self._visit, at)
+        if standing is None or reading is None or at.spec is None:
+            return _Basis(None)
+        if standing.gives_number:
+            return _Basis(standing.mean_mm)
+        if thinnest_refused(reading.tries, self._blades_mm):
+            return _Basis(0.0, provisional=True)
+        advice = number_advice(
+            reading,
+            self._blades_mm,
+            at.spec,
+            correction_at(self._engine, valve.side, self._visit.temperature_c, self._constants),
+            self._prior(valve, at.spec, reading),
+            self._constants,
+        )
+        tried = None if advice.blades_mm is None else round(sum(advice.blades_mm), 4)
+        return _Basis(None, NumberNeeded(tried))
+
+    def _prior(self, valve: Valve, spec: Spec, reading: Reading) -> Prior:
+        """As for the advice on the next blade: what was set is no longer what the past predicts."""
+        predicted = None
+        if reading.phase == "found":
+            predicted = predicted_at(self._engine, self._before, self._visit.usage, valve, self._constants)
+        return prior_for_advice(spec, predicted)
 
 
 def known_valves(
@@ -149,13 +219,17 @@ def known_valves(
     policy: Policy,
     which: Which,
     decided: Mapping[str, Decision],
+    *,
+    blades_mm: tuple[float, ...],
     constants: Constants,
 ) -> list[KnownValve]:
     """Every valve of the engine at a visit of its record."""
     index = next(at for at, one in enumerate(record.visits) if one.id == visit_id)
     visits = visits_from(record)[: index + 1]
     figures = _figures(record.engine, visits[-1].day)
-    moving = reckoned_as_found(engine, visits, constants)
+    suspect = checked(record, engine, visits, constants).suspect
+    moving = reckoned_as_found(engine, without_suspect(visits, suspect), constants)
+    numbers = _Numbers(engine, visits, blades_mm, constants)
     known = []
     for valve in engine.valves:
         at = at_visit(engine, valve, visits[-1], constants)
@@ -180,9 +254,23 @@ def known_valves(
             touch = decided[valve.id] == "set"
         else:
             lasts = _lasts_an_interval(drifting, at.spec, constants)
-            touch = _to_touch(at, which, lasts=lasts)
-        stands = _stands_mm(record.visits[index], at, engine, valve, constants)
-        known.append(KnownValve(valve, at, at.spec, drift, target, touch, stands))
+            off = valve.id in suspect and at.standing is at.found
+            touch = not off and _to_touch(at, which, lasts=lasts)
+        after_lock_up = _after_lock_up_mm(record.visits[index], engine, valve, constants)
+        basis = numbers.of(valve, at, after_lock_up)
+        known.append(
+            KnownValve(
+                valve,
+                at,
+                at.spec,
+                drift,
+                target,
+                touch,
+                basis.from_mm,
+                basis.needed,
+                basis.provisional,
+            )
+        )
     return _with_mates(known, record.engine)
 
 

@@ -4,13 +4,21 @@ from collections.abc import Iterable
 from typing import Literal
 
 from pronostico.knowledge import load_knowledge
-from pronostico.record.models import FindingModel, Record
+from pronostico.record.models import FindingModel, Record, VisitModel
 from pronostico.services.measuring import OpenVisit
 from pronostico.services.proving import is_proved
 from pronostico.services.setting import unmeasured
 from pronostico.services.visit_notes import notes_of
 
 Stop = Literal["listen", "prepare", "look-in", "turn", "measure", "judge", "set", "prove"]
+
+
+def _is_set(record: Record, visit: VisitModel) -> bool:
+    """Whether what was set is measured again; lifters are set once all of them are preloaded."""
+    done = {one.valve for one in visit.settings}
+    if record.engine.adjustment == "hydraulic":
+        return done >= {valve.id for valve in record.engine.valves}
+    return bool(done) and not unmeasured(record.engine, visit)
 
 
 def done_stops(record: Record, opened: OpenVisit, findings: Iterable[FindingModel]) -> list[Stop]:
@@ -31,7 +39,7 @@ def done_stops(record: Record, opened: OpenVisit, findings: Iterable[FindingMode
         "turn": bool(read),
         "measure": len(read | skipped) == len(opened.valves),
         "judge": bool(read) and read <= set(notes_of(visit).decisions),
-        "set": bool(visit.settings) and not unmeasured(record.engine, visit),
+        "set": _is_set(record, visit),
         "prove": is_proved(record, visit),
     }
     return [stop for stop, is_done in done.items() if is_done]

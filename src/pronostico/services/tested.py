@@ -14,6 +14,7 @@ from pronostico.core.cylinder import (
     at_altitude,
     judge_compression,
     pressure_at,
+    spread_of,
 )
 from pronostico.core.doubts import compression_doubt
 from pronostico.knowledge import load_knowledge
@@ -203,7 +204,7 @@ def tested(session: Session, engine_id: str, visit_id: str) -> TestedOut:
         altitude_m=visit.altitude_m,
         least_kpa=least,
         least_here_kpa=None if least is None else at_altitude(least, altitude_m),
-        spread=(max(dry) - min(dry)) / max(dry) if len(dry) > 1 and max(dry) > 0.0 else None,
+        spread=spread_of(dry) if len(dry) > 1 else None,
         spread_limit=DEFAULT_SPREAD if own_spread is None else own_spread,
         spread_is_default=own_spread is None,
         cylinders=[

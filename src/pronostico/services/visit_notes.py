@@ -8,6 +8,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from pronostico.core.crank import School
 from pronostico.core.judging import Decision
 from pronostico.core.setting import Policy, Which
 from pronostico.core.visits import Phase
@@ -112,6 +113,11 @@ class VisitNotes(BaseModel):
     recheck: Recheck | None = None
     minutes: float | None = Field(default=None, ge=0)
     instruments: list[InstrumentNote] = []
+    # How the crank was turned, and valves whose readings were confirmed though the position looked wrong.
+    school: School | None = None
+    confirmed: list[str] = []
+    # Whether the valve cover is off: since the first blade went in, or as was said.
+    cover_off: bool = False
 
 
 def notes_of(visit: VisitModel) -> VisitNotes:

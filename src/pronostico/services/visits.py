@@ -1,17 +1,21 @@
 """A visit under way: measured answer by answer, each stored as it is given."""
 
+from dataclasses import dataclass
 from datetime import datetime
 
 from sqlalchemy.orm import Session
 
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.errors import UnknownValve
+from pronostico.core.judging import Swing
 from pronostico.core.visits import Phase
 from pronostico.record.models import TryModel
 from pronostico.services.engines import engine_record
 from pronostico.services.errors import AlreadyThere, NotThere
-from pronostico.services.measuring import MeasuredValve, Measuring, OpenVisit
+from pronostico.services.measuring import MeasuredPhase, Measuring, OpenVisit
+from pronostico.services.positions import PositionOut
 from pronostico.store import records, tries
+from pronostico.store.visit_data import put_entered
 
 
 def _valves_at(session: Session, engine_id: str, visit_id: str) -> tuple[str, ...]:
@@ -45,16 +49,30 @@ def open_visit(session: Session, engine_id: str, visit_id: str, constants: Const
     return Measuring(session, engine_record(session, engine_id), visit_id, constants).opened()
 
 
-def measured_valve(
+@dataclass(frozen=True, slots=True)
+class AnsweredValve:
+    """One valve after an answer, and where the crank seems to stand by all that was read so far."""
+
+    valve: str
+    found: MeasuredPhase
+    left: MeasuredPhase
+    swing: Swing | None
+    positions: tuple[PositionOut, ...]
+
+
+def answered_valve(
     session: Session, engine_id: str, visit_id: str, valve: str, constants: Constants = DEFAULT
-) -> MeasuredValve:
+) -> AnsweredValve:
     """One valve of a visit: its answers, what they say, and what to offer next.
 
     Raises:
         NotThere: there is no such engine or visit.
         UnknownValve: the engine has no such valve.
     """
-    return Measuring(session, engine_record(session, engine_id), visit_id, constants).measured(valve)
+    measuring = Measuring(session, engine_record(session, engine_id), visit_id, constants)
+    known = measuring.measured(valve)
+    positions = tuple(measuring.positions().out())
+    return AnsweredValve(known.valve, known.found, known.left, known.swing, positions)
 
 
 def note_try(
@@ -92,6 +110,8 @@ def note_try(
     )
     if not stored:
         raise AlreadyThere(f"the identifier '{try_id}' stands for another answer already")
+    # Where a blade went in, the cover is off.
+    put_entered(session, engine_id, visit_id, {"cover_off": True})
     session.commit()
 
 

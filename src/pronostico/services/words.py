@@ -30,8 +30,12 @@ def gap(estimate: EstimateOut | None, unit: LengthUnit) -> str:
     if estimate is None:
         return "–"
     bracket = estimate.bracket
+    # What was felt is told as the clearance is, at the reference temperature.
     if bracket.went_mm is None and bracket.refused_mm is not None:
-        return "none" if estimate.mean_mm <= 0.0 else f"under {length(bracket.refused_mm, unit)}"
+        under = length(max(bracket.refused_mm - estimate.correction_mm, 0.0), unit)
+        return "none" if estimate.mean_mm <= 0.0 else f"under {under}"
+    if bracket.refused_mm is None and bracket.went_mm is not None and not estimate.gives_number:
+        return f"over {length(max(bracket.went_mm - estimate.correction_mm, 0.0), unit)}"
     return length(max(estimate.mean_mm, 0.0), unit)
 
 
@@ -39,6 +43,8 @@ def verdict(estimate: EstimateOut | None) -> str:
     """Tight, in, loose, or open and which way it leans."""
     if estimate is None:
         return ""
+    if estimate.contradiction:
+        return "contradictory answers"
     return estimate.verdict if estimate.verdict != "open" else f"open, leaning {estimate.leaning}"
 
 
@@ -59,6 +65,15 @@ def turn(degrees: float) -> str:
     return f"{abs(degrees):.0f}° {way}, {share}"
 
 
+def preload(degrees: float) -> str:
+    """The preload of a hydraulic lifter.
+
+    >>> preload(270.0)
+    'preloaded 0.75 turns from zero lash'
+    """
+    return f"preloaded {abs(degrees) / 360.0:g} turns from zero lash"
+
+
 def done(setting: DoneOut, unit: LengthUnit) -> str:
     """What was done in one setting."""
     words = []
@@ -70,7 +85,8 @@ def done(setting: DoneOut, unit: LengthUnit) -> str:
     elif setting.target_mm is not None:
         words.append(f"set to {length(setting.target_mm, unit)} {unit}")
     if setting.turn_deg is not None:
-        words.append(turn(setting.turn_deg))
+        # Of a hydraulic lifter the turns are the setting, of a screw they are the way to its target.
+        words.append(preload(setting.turn_deg) if setting.target_mm is None else turn(setting.turn_deg))
     if setting.lock_ups:
         words.append("locked once" if len(setting.lock_ups) == 1 else f"locked {len(setting.lock_ups)} times")
     if setting.reason:
