@@ -196,7 +196,7 @@ def test_analyse_says_where_it_goes_and_when_to_look_again(tmp_path):
     assert check["limiting_valve"] == "3E" and "4E" not in check["due_now"]
     assert all(set(one["shift"]) == {"mean_mm", "sd_mm", "suspect"} for one in report["visits"])
     shown = run("analyse", path).stdout
-    assert "tightening" in shown and "Look again now" in shown
+    assert "tightening" in shown and "Next check now: 1E, 2E, 3E are out of spec" in shown
     # Nobody looks ahead into the past.
     past = run("analyse", path, "--at", "5")
     assert past.exit_code == 1 and "2163 or more, the last visit's" in past.stderr

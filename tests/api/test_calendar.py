@@ -25,7 +25,7 @@ def test_every_engine_whose_next_look_has_a_day_stands_on_it(client):
         assert (event["dtstart"].dt, event["dtend"].dt) == (day, day + timedelta(days=1))
         assert str(event["summary"]) == f"{lanes[id]['name']}: look at the valves"
     told = str(events["resurfacer-1"]["description"])
-    assert "Out as they stand: 1E, 2E, 3E" in told
+    assert "Now: 1E, 2E, 3E are out of spec" in told
     assert "Building up: seats sinking, exhaust" in told
 
 

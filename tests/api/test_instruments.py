@@ -180,3 +180,40 @@ def test_samples_that_have_not_the_channels_are_refused(client):
         f"{VISIT}/instruments/traces/t", json={**body, "channels": ["a"], "samples": [[0.0, 1.0]]}
     )
     assert odd.status_code == 422 and "must be seconds and 2 values" in odd.text
+
+
+def test_simulated_figures_are_marked_and_can_be_taken_back_where_they_were_taken(client):
+    visit = "/api/engines/resurfacer-2/visits/v4"
+    before = client.get("/api/engines/resurfacer-2/record").json()["visits"][-1]
+    trace = {
+        "kind": "compression",
+        "instrument": "simulated compression gauge",
+        "at": "2026-01-05T10:00:00Z",
+        "valve": None,
+        "cylinder": 1,
+        "oiled": False,
+        "phase": "found",
+        "heard": [],
+        "channels": ["stroke", "pressure_kpa"],
+        "samples": [[0.5 * n, n, 300.0 * n if n < 4 else 1100.0] for n in range(9)],
+        "ended": "whole",
+        "taken": True,
+    }
+    kept = client.put(f"{visit}/instruments/traces/t1", json=trace)
+    assert kept.status_code == 200, kept.text
+    assert kept.json()["traces"][-1]["simulated"] is True
+    told = ["compression of cylinder 1"]
+    assert client.get(visit).json()["simulated"] == told
+    assert client.get(f"{visit}/card").json()["simulated"] == told
+    assert client.get("/api/engines/resurfacer-2/drift").json()["visits"][-1]["simulated"] == told
+    table = client.get("/api/engines/resurfacer-2/visits.csv").text
+    assert "compression of cylinder 1" in table
+    record = client.get("/api/engines/resurfacer-2/record").json()["visits"][-1]
+    assert record["compression"][0]["entered"]["dry"]["instrument"] == "simulated compression gauge"
+    # Taken back the record is as it was, and the trace stays.
+    back = client.delete(f"{visit}/instruments/traces/t1/taken")
+    assert back.status_code == 200 and back.json()["traces"][-1]["taken"] is False
+    after = client.get("/api/engines/resurfacer-2/record").json()["visits"][-1]
+    assert after["compression"] == before.get("compression", [])
+    assert client.get(visit).json()["simulated"] == []
+    assert client.delete(f"{visit}/instruments/traces/t1/taken").status_code == 404

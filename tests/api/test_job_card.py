@@ -60,7 +60,7 @@ def test_no_card_of_a_visit_that_there_is_not(client):
     assert client.get(f"{CARD}.pdf", params={"unit": "cubits"}).status_code == 422
 
 
-def estimate(mean_mm, went_mm, refused_mm, verdict="in", leaning="in"):
+def estimate(mean_mm, went_mm, refused_mm, verdict="in", leaning="in", correction_mm=0.0):
     return EstimateOut.model_validate(
         {
             "mean_mm": mean_mm,
@@ -74,6 +74,9 @@ def estimate(mean_mm, went_mm, refused_mm, verdict="in", leaning="in"):
             "p_loose": 0.0,
             "contradiction": False,
             "bracket": {"went_mm": went_mm, "refused_mm": refused_mm},
+            "gives_number": went_mm is not None and refused_mm is not None,
+            "correction_mm": correction_mm,
+            "verdict_as_read": None,
         }
     )
 
@@ -83,6 +86,10 @@ def test_figures_on_paper_never_go_below_none():
     assert words.gap(estimate(-0.03, None, 0.04), "mm") == "none"
     assert words.gap(estimate(0.02, None, 0.04), "mm") == "under 0.04"
     assert words.gap(estimate(-0.01, 0.02, 0.04), "mm") == "0.00"
+    # A bound is told as a bound, and at the temperature of the estimate.
+    assert words.gap(estimate(0.66, 0.53, None), "mm") == "over 0.53"
+    assert words.gap(estimate(0.66, 0.5334, None), "thou") == "over 21.0"
+    assert words.gap(estimate(0.02, None, 0.04, correction_mm=-0.02), "mm") == "under 0.06"
     assert words.gap(None, "mm") == "–" and words.spec(None, "mm") == "–"
     assert words.spec(SpecOut.model_validate(Spec(0.15, 0.20)), "mm") == "0.15 to 0.20"
     assert words.verdict(estimate(0.2, 0.2, 0.2, "open", "tight")) == "open, leaning tight"

@@ -326,7 +326,17 @@ def test_preload_is_noted_without_a_reading_and_nothing_is_left_to_measure(clien
     body = {"valve": "1E", "target_mm": None, "turn_deg": 270.0}
     done = note(client, visit=visit, **body)
     assert done.status_code == 200 and done.json()["unmeasured"] == []
+    # The record says what was done: a preload from zero lash.
+    record = client.get("/api/engines/standby-drive/record").json()["visits"][-1]
+    assert record["settings"][-1]["entered"]["preload_turns"] == 0.75
+    assert "set" not in client.get(visit).json()["done"]
+    for valve in client.get(visit).json()["valves"][0:]:
+        if valve["valve"] != "1E":
+            note(client, f"s-{valve['valve']}", visit=visit, **{**body, "valve": valve["valve"]})
     assert "set" in client.get(visit).json()["done"]
+    card = client.get(f"{visit}/card").json()
+    assert card["work_done"] == "set: 16 preloads" and card["unread"] == []
+    assert card["preload"]["plunger_travel_mm"] is not None
 
 
 def test_valves_on_one_rocker_are_set_together(client):

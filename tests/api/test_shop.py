@@ -42,7 +42,11 @@ def test_a_lane_names_the_worst_valve_the_next_look_and_the_open_case(client):
     assert one["result"]["read_at_last_visit"] == 7
     assert one["cases"][0]["complaints"] == ["stall-at-idle", "cold-miss"]
     assert two["cases"] == []
-    assert one["result"]["next_look"]["limiting_valve"] == "3E"
+    look = one["result"]["next_look"]
+    assert look["now"] and look["because"] == "out" and "3E" in look["valves"]
+    # The engine's page says the same, to the figure.
+    drift = client.get("/api/engines/resurfacer-1/drift").json()["next_look"]
+    assert drift == {name: look[name] for name in drift}
     assert {"kind": "break", "valve": "3E", "was": None, "now": None} in one["result"]["changed"]
 
 

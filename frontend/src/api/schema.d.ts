@@ -900,6 +900,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/visits/{visit_id}/instruments/traces/{trace_id}/taken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Taken
+         * @description Take a trace's figures out of the record again.
+         */
+        delete: operations["delete_taken"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/instrument-kinds": {
         parameters: {
             query?: never;
@@ -3342,6 +3362,8 @@ export interface components {
             customers_words: string[];
             /** Unread */
             unread: string[];
+            /** Simulated */
+            simulated: string[];
             preload: components["schemas"]["PreloadOut"] | null;
             /** Notes */
             notes: string | null;
@@ -5031,6 +5053,18 @@ export interface components {
              * @default 0.03
              */
             next_check_margin_mm: number;
+            /**
+             * Pressure Unit
+             * @default kPa
+             * @enum {string}
+             */
+            pressure_unit: "kPa" | "psi" | "bar";
+            /**
+             * Vacuum Unit
+             * @default kPa
+             * @enum {string}
+             */
+            vacuum_unit: "kPa" | "inHg" | "mmHg";
         };
         /**
          * ShownModel
@@ -5449,6 +5483,8 @@ export interface components {
             ended: "whole" | "stopped" | "lost";
             /** Taken */
             taken: boolean;
+            /** Simulated */
+            simulated: boolean;
             /** Heard */
             heard: string[];
             /** Samples */
@@ -5772,17 +5808,23 @@ export interface components {
             adjusted: string[];
             /** Cover Off */
             cover_off: boolean;
+            /** Simulated */
+            simulated: string[];
             /** Reference Temperature C */
             reference_temperature_c: number | null;
         };
         /**
          * VisitShiftOut
          * @description A visit, and the shift that its readings share; null where the drift model was not asked.
+         *
+         *     `simulated`: what of it simulated instruments brought in.
          */
         VisitShiftOut: {
             /** Visit */
             visit: string;
             shift?: components["schemas"]["pronostico__services__drift_report__ShiftOut"] | null;
+            /** Simulated */
+            simulated?: string[];
         };
         /**
          * WhatIfOut
@@ -8939,6 +8981,70 @@ export interface operations {
                 "application/json": components["schemas"]["TraceIn"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_taken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                trace_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             200: {

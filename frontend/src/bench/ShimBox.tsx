@@ -7,6 +7,7 @@ import { Field } from '@/design/Field'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 import { typedFigure } from '@/design/typedFigure'
+import { typedShimMm } from '@/design/typedLength'
 
 /** The shop's shims: how many of each size; valves that are set take from it and give back to it. */
 export function ShimBox() {
@@ -100,7 +101,7 @@ function Size({ shim, onCount }: { shim: BoxedShim; onCount: (body: CountIn) => 
 function NewSize({ known, onCount }: { known: BoxedShim[]; onCount: (body: CountIn) => void }) {
   const [typed, setTyped] = useState({ shim: '', diameter: '', count: '1' })
   const [checked, setChecked] = useState(false)
-  const shim = typedFigure(typed.shim)
+  const shim = typedShimMm(typed.shim) ?? null
   const diameter = typedFigure(typed.diameter)
   const count = typedFigure(typed.count)
   const fault = {

@@ -4,6 +4,8 @@ import { api, ProblemError, unwrap, type ShopSettings } from '@/api/client'
 import { shopSettingsQuery } from '@/api/queries'
 import { Button } from '@/design/Button'
 import { Field } from '@/design/Field'
+import { SelectField } from '@/design/SelectField'
+import { PRESSURE_UNITS, VACUUM_UNITS } from '@/design/pressure'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 import { typedFigure } from '@/design/typedFigure'
@@ -32,6 +34,8 @@ function Figures({ start }: { start: ShopSettings }) {
   )
   const [risk, setRisk] = useState(shown(start.next_check_risk * 100))
   const [margin, setMargin] = useState(shown(start.next_check_margin_mm))
+  const [pressure, setPressure] = useState(start.pressure_unit)
+  const [vacuum, setVacuum] = useState(start.vacuum_unit)
   const [checked, setChecked] = useState(false)
   const keep = useMutation({
     mutationFn: (body: ShopSettings) => unwrap(api.PUT('/api/shop-settings', { body })),
@@ -60,6 +64,8 @@ function Figures({ start }: { start: ShopSettings }) {
       camshafts_out_minutes: typedFigure(camshafts) ?? 0,
       next_check_risk: (typedFigure(risk) ?? 0) / 100,
       next_check_margin_mm: typedFigure(margin) ?? 0,
+      pressure_unit: pressure,
+      vacuum_unit: vacuum,
       set_minutes_per_valve: Object.fromEntries(
         Object.entries(setting).map(([kind, typed]) => [kind, typedFigure(typed) ?? 0]),
       ),
@@ -102,6 +108,13 @@ function Figures({ start }: { start: ShopSettings }) {
           onChange={(event) => setCamshafts(event.target.value)}
           fault={faultOf(camshafts, '$.camshafts_out_minutes')}
         />
+        <SelectField
+          label="Pressure"
+          value={pressure}
+          choices={PRESSURE_UNITS}
+          onChange={setPressure}
+        />
+        <SelectField label="Vacuum" value={vacuum} choices={VACUUM_UNITS} onChange={setVacuum} />
         <Field
           label="Look again at a risk of"
           unit="%"

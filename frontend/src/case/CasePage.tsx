@@ -9,6 +9,7 @@ import { Button } from '@/design/Button'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { usePreferences } from '@/design/preferences'
 import { Sheet } from '@/design/Sheet'
+import { SimulatedVisits } from '@/design/SimulatedNotice'
 import { useTitle } from '@/design/useTitle'
 import { gapOf, type Gap } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
@@ -139,6 +140,15 @@ function CaseView({
           )}
         </p>
       </div>
+      <SimulatedVisits visits={analysis.visits} />
+      {diagnosis.carried && (
+        <p className="border-l-6 border-accent bg-sheet px-4 py-1">
+          Nothing was measured for this case: clearances are carried forward from visit{' '}
+          {diagnosis.carried.visit}, {diagnosis.carried.days} days before it (
+          {diagnosis.carried.intervals.toFixed(1)} check intervals). They say what wear brings, and
+          nothing of what came since: measuring again is among the tests.
+        </p>
+      )}
       <Contradictions found={diagnosis.contradictions} />
       <Threads rows={rows} causes={threaded} alone={alone !== undefined}>
         <div className="grid gap-4 lg:grid-cols-[300px_minmax(0,1fr)_350px]">

@@ -9,6 +9,7 @@ import { Button, buttonClass } from '@/design/Button'
 import { usage } from '@/design/format'
 import { Empty, ErrorNotice, Loading } from '@/design/Notice'
 import { usePreferences } from '@/design/preferences'
+import { SimulatedVisits } from '@/design/SimulatedNotice'
 import { useTitle } from '@/design/useTitle'
 import { planGeometry } from '@/head-plan/planGeometry'
 import { scalesOf } from './chartGeometry'
@@ -90,6 +91,7 @@ function DriftSheet({ detail, analysis }: { detail: EngineDetail; analysis: Anal
           <Button onClick={() => window.print()}>Print</Button>
         </div>
       </div>
+      <SimulatedVisits visits={analysis.visits} />
       {last === null ? (
         <Empty>
           No visit yet, so nothing drifts. Start a first visit on{' '}

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { useParams } from 'react-router'
-import { engineQuery, formHelpQuery } from '@/api/queries'
+import { engineQuery, formHelpQuery, shopSettingsQuery } from '@/api/queries'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { useTitle } from '@/design/useTitle'
 import { copyOf, draftOf } from './form/draft'
@@ -10,25 +10,31 @@ import { MeterChanges } from './MeterChanges'
 /** A new engine; it begins as the plainest of the patterns, without its figures. */
 export function NewEnginePage() {
   const { data: help, error } = useQuery(formHelpQuery)
+  const settings = useQuery(shopSettingsQuery)
   useTitle('A new engine')
-  if (!help) return error ? <ErrorNotice error={error} /> : <Loading what="the form" />
+  if (!help || settings.isPending)
+    return error ? <ErrorNotice error={error} /> : <Loading what="the form" />
   const first = help.patterns[0]
   if (!first) return <ErrorNotice error="There is no pattern to begin from." />
   const { valves, usage_unit, adjustment, layout } = first.engine
   const blank = { min_mm: null, max_mm: null, figure_mm: null }
-  const start = copyOf({
-    id: '',
-    name: '',
-    usage_unit,
-    adjustment,
-    layout,
-    valves,
-    check_interval: first.engine.check_interval,
-    spec: { intake: blank, exhaust: blank },
-    meter_changes: [],
-    spec_changes: [],
-  })
-  const figures = { ...start.figures, check_interval: '', reference_temperature_c: '20' }
+  const start = copyOf(
+    {
+      id: '',
+      name: '',
+      usage_unit,
+      adjustment,
+      layout,
+      valves,
+      check_interval: first.engine.check_interval,
+      spec: { intake: blank, exhaust: blank },
+      meter_changes: [],
+      spec_changes: [],
+    },
+    settings.data?.pressure_unit ?? 'kPa',
+  )
+  // Every figure is the manual's to say, the temperature that they are stated for among them.
+  const figures = { ...start.figures, check_interval: '' }
   return <EngineForm start={{ ...start, figures }} help={help} title="A new engine" />
 }
 
@@ -37,17 +43,18 @@ export function EngineDataPage() {
   const { engineId = '' } = useParams()
   const engine = useQuery(engineQuery(engineId))
   const help = useQuery(formHelpQuery)
+  const settings = useQuery(shopSettingsQuery)
   const name = engine.data?.engine.name ?? engineId
   useTitle(`Data of ${name}`)
   const error = engine.error ?? help.error
-  if (!engine.data || !help.data) {
+  if (!engine.data || !help.data || settings.isPending) {
     return error ? <ErrorNotice error={error} /> : <Loading what="the engine" />
   }
   return (
     <>
       <EngineForm
         key={engineId}
-        start={draftOf(engine.data.engine)}
+        start={draftOf(engine.data.engine, settings.data?.pressure_unit ?? 'kPa')}
         detail={engine.data}
         help={help.data}
         title={`Data of ${name}`}

@@ -13,13 +13,15 @@ import {
 import type { Analysis, EngineDetail } from '@/api/client'
 import { analysisQuery, driftQuery, engineQuery } from '@/api/queries'
 import { Button, buttonClass } from '@/design/Button'
-import { lengthRange, usage, type LengthUnit } from '@/design/format'
+import { length, lengthRange, usage, type LengthUnit } from '@/design/format'
 import { Empty, ErrorNotice, Loading } from '@/design/Notice'
 import { usePreferences } from '@/design/preferences'
 import { Sheet, TitleBlock } from '@/design/Sheet'
+import { SimulatedVisits } from '@/design/SimulatedNotice'
 import { useTitle } from '@/design/useTitle'
 import { gapOf, specsOf, type Gap } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
+import { ASSUMED_TOLERANCE_MM } from './form/draft'
 import { NextLook } from './NextLook'
 import { OpenCase } from './OpenCase'
 import { Outlook } from './Outlook'
@@ -112,6 +114,7 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
           />
         </div>
       </div>
+      <SimulatedVisits visits={analysis.visits} />
       <EngineData detail={detail} unit={unit} asOf={analysis.as_of_usage} />
       <div className="mt-4 grid gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
         <div className="flex flex-col gap-4">
@@ -165,7 +168,8 @@ function specText(
   unit: LengthUnit,
 ) {
   if (spec.min_mm != null && spec.max_mm != null) return lengthRange(spec.min_mm, spec.max_mm, unit)
-  return spec.figure_mm != null ? lengthRange(spec.figure_mm, spec.figure_mm, unit) : 'none'
+  if (spec.figure_mm == null) return 'none'
+  return `${length(spec.figure_mm, unit)} ± ${length(ASSUMED_TOLERANCE_MM, unit)} assumed`
 }
 
 function EngineData({

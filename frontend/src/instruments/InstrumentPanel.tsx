@@ -1,7 +1,9 @@
 import { useId, useState, type ReactNode } from 'react'
 import type { InstrumentKind } from '@/api/client'
+import { useGaugeUnits } from '@/api/gaugeUnits'
 import { Button } from '@/design/Button'
 import { FileButton } from '@/design/FileButton'
+import { shownFigure, shownUnit, type GaugeUnits } from '@/design/pressure'
 import { TraceChart } from './TraceChart'
 import { traceFile } from './traceFile'
 import { useLiveTrace, type LiveTrace, type SampleRow } from './useLiveTrace'
@@ -48,6 +50,7 @@ export function InstrumentPanel({
   const [replayFault, setReplayFault] = useState<string>()
   const kind = kinds.find((one) => one.id === kindId) ?? kinds[0]
   const cylinders = [...new Set(valves.map((one) => one.cylinder))].sort((a, b) => a - b)
+  const units = useGaugeUnits()
   const live = useLiveTrace((trace) => kind && onEnd(kind, heldFor(kind, held), trace))
   if (!kind) return null
   const running = live.trace?.status === 'running'
@@ -159,17 +162,17 @@ export function InstrumentPanel({
           value={String(channel)}
           options={kind.channels.map((one, index) => ({
             id: String(index + 1),
-            words: `${one.label}, ${one.unit}`,
+            words: `${one.label}, ${shownUnit(one.id, one.unit, units)}`,
           }))}
           onChange={(one) => setChannel(Number(one))}
         />
       )}
       <TraceChart
         kind={kind.id}
-        samples={live.trace?.samples ?? []}
+        samples={inShownUnits(kind, live.trace?.samples ?? [], units)}
         channel={drawn}
         label={shown?.label ?? kind.label}
-        unit={shown?.unit ?? ''}
+        unit={shown ? shownUnit(shown.id, shown.unit, units) : ''}
       />
       <p role="status" className="min-h-6">
         {live.trace ? statusText(live.trace) : 'Nothing taken yet.'}
@@ -188,6 +191,18 @@ export function InstrumentPanel({
       </p>
       {children?.(live.trace)}
     </div>
+  )
+}
+
+/** The samples with every pressure in the unit of the workshop's gauges. */
+function inShownUnits(kind: InstrumentKind, samples: SampleRow[], units: GaugeUnits): SampleRow[] {
+  return samples.map(
+    (row) =>
+      row.map((value, at) => {
+        const channel = kind.channels[at - 1]
+        if (value === null || !channel || channel.unit !== 'kPa') return value
+        return shownFigure(value, shownUnit(channel.id, channel.unit, units))
+      }) as SampleRow,
   )
 }
 

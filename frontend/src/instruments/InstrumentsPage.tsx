@@ -9,7 +9,7 @@ import { Sheet } from '@/design/Sheet'
 import { PhaseChoice } from '@/visit/PhaseChoice'
 import { StopPage } from '@/visit/StopPage'
 import { InstrumentPanel, type Held } from './InstrumentPanel'
-import { instrumentsQuery, replayed, useKeepTrace } from './queries'
+import { instrumentsQuery, replayed, useKeepTrace, useTakeTraceBack } from './queries'
 import type { LiveTrace } from './useLiveTrace'
 
 /** Instruments at a visit: read live or from a file; what is taken over goes into the record with their name. */
@@ -24,6 +24,7 @@ export function InstrumentsPage() {
 function Instruments({ detail: { engine }, visit }: { detail: EngineDetail; visit: Visit }) {
   const { data, error } = useQuery(instrumentsQuery(engine.id, visit.id))
   const keep = useKeepTrace(engine.id, visit.id)
+  const back = useTakeTraceBack(engine.id, visit.id)
   const [phase, setPhase] = useState<Phase>('found')
   if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the instruments" />
 
@@ -70,7 +71,7 @@ function Instruments({ detail: { engine }, visit }: { detail: EngineDetail; visi
               onEnd={(kind, held, trace) => ended(kind.id, held, trace)}
               onReplay={(kind, file) => replayed(engine.id, visit.id, kind, file)}
             />
-            {keep.error && <ErrorNotice error={keep.error} />}
+            {(keep.error ?? back.error) && <ErrorNotice error={keep.error ?? back.error} />}
             <p className="mt-2 text-sm text-ink-soft">
               The instruments are stand-ins that ship with the product: they show what this engine
               would show as it is last known. A file recorded from a real one is replayed as it is.
@@ -86,6 +87,7 @@ function Instruments({ detail: { engine }, visit }: { detail: EngineDetail; visi
               <Kept
                 key={trace.id}
                 trace={trace}
+                onTakeBack={() => back.mutate(trace.id)}
                 onTake={() => keep.mutate(taken(trace, channelsOf(data, trace), phase))}
                 pending={keep.isPending}
               />
@@ -115,10 +117,12 @@ const ENDED = { whole: '', stopped: ', stopped', lost: ', lost half-way' }
 function Kept({
   trace,
   onTake,
+  onTakeBack,
   pending,
 }: {
   trace: KeptTrace
   onTake: () => void
+  onTakeBack: () => void
   pending: boolean
 }) {
   const where =
@@ -136,7 +140,14 @@ function Kept({
       </p>
       {trace.doubt && <p className="text-sm text-loose">Not enough: {trace.doubt}.</p>}
       {trace.taken ? (
-        <p className="text-sm text-in">In the record.</p>
+        <p className="flex flex-wrap items-center gap-3 text-sm">
+          <span className={trace.simulated ? 'font-semibold text-loose' : 'text-in'}>
+            In the record{trace.simulated && ', marked as simulated'}.
+          </span>
+          <Button look="quiet" onClick={onTakeBack} disabled={pending}>
+            Take it out of the record
+          </Button>
+        </p>
       ) : (
         trace.figures.length > 0 && (
           <Button onClick={onTake} disabled={pending}>

@@ -31,6 +31,25 @@ export function useKeepTrace(engineId: string, visitId: string) {
   })
 }
 
+/** Take a trace's figures out of the record again. */
+export function useTakeTraceBack(engineId: string, visitId: string) {
+  const queryClient = useQueryClient()
+  return useMutation({
+    scope: { id: `traces ${engineId} ${visitId}` },
+    mutationFn: (id: string) =>
+      unwrap(
+        api.DELETE(
+          '/api/engines/{engine_id}/visits/{visit_id}/instruments/traces/{trace_id}/taken',
+          { params: { path: { engine_id: engineId, visit_id: visitId, trace_id: id } } },
+        ),
+      ),
+    onSuccess: (kept) => {
+      queryClient.setQueryData(instrumentsQuery(engineId, visitId).queryKey, kept)
+      void queryClient.invalidateQueries({ queryKey: ['engines', engineId] })
+    },
+  })
+}
+
 /** A recorded trace, read and checked by the server. */
 export function replayed(engineId: string, visitId: string, kind: InstrumentKind, file: File) {
   return unwrap(

@@ -3,10 +3,13 @@ import type { ReactNode } from 'react'
 import { Link, useParams } from 'react-router'
 import { cardPdfAddress, stopAddress } from '@/api/addresses'
 import type { JobCard } from '@/api/client'
+import { useGaugeUnits } from '@/api/gaugeUnits'
 import { Button, buttonClass } from '@/design/Button'
 import { day, lengthRange, torqueText, usage, type LengthUnit } from '@/design/format'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { usePreferences } from '@/design/preferences'
+import { shownFigure, shownUnit } from '@/design/pressure'
+import { SimulatedNotice } from '@/design/SimulatedNotice'
 import { useTitle } from '@/design/useTitle'
 import { gapFigure, gapOf, type EstimateLike } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
@@ -35,6 +38,7 @@ function Card({ card }: { card: JobCard }) {
   const { unit } = usePreferences()
   useTitle(`Job card, visit ${card.visit}: ${card.name}`)
   const { proof } = card
+  const units = useGaugeUnits()
   return (
     <div className="mx-auto max-w-[820px] bg-sheet p-6 print:max-w-none print:p-0 print:[zoom:0.8]">
       <div className="flex items-start justify-between gap-4">
@@ -71,6 +75,7 @@ function Card({ card }: { card: JobCard }) {
       <p className="text-sm text-ink-soft">
         Figures by {card.source ?? 'hearsay: no manual is noted'}. Lengths in {unit}.
       </p>
+      <SimulatedNotice parts={card.simulated} />
       <Plans card={card} unit={unit} />
       <ValveTable card={card} unit={unit} />
       {card.unread.length > 0 && (
@@ -93,11 +98,16 @@ function Card({ card }: { card: JobCard }) {
             {proof.complaints.length === 0 && <p className="text-ink-soft">None was noted.</p>}
             {proof.figures
               .filter((one) => one.before !== null || one.after !== null)
-              .map((one) => (
-                <p key={`${one.id} ${one.cylinder ?? ''}`}>
-                  {one.label}: {one.before ?? '–'} before, {one.after ?? '–'} after ({one.unit})
-                </p>
-              ))}
+              .map((one) => {
+                const shown = shownUnit(one.id, one.unit, units)
+                const figure = (value: number | null) =>
+                  value === null ? '–' : shownFigure(value, shown)
+                return (
+                  <p key={`${one.id} ${one.cylinder ?? ''}`}>
+                    {one.label}: {figure(one.before)} before, {figure(one.after)} after ({shown})
+                  </p>
+                )
+              })}
           </Part>
           <Part title="Parts">
             {card.shims.map((one) => (

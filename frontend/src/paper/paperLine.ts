@@ -1,7 +1,7 @@
 import type { PaperLine } from '@/api/client'
 import { newId } from '@/api/client'
 import type { LengthUnit } from '@/design/format'
-import { typedBladesMm } from '@/design/typedLength'
+import { bladesFault, typedBladesMm } from '@/design/typedLength'
 
 /** A line of the sheet as it is typed: one valve, the thickest that went, the thinnest that did not. */
 export type Line = { id: string; valve: string; went: string; refused: string }
@@ -32,11 +32,9 @@ export function readLine(typed: Line, unit: LengthUnit, phase: PaperLine['phase'
   const refused = typed.refused.trim() === '' ? null : typedBladesMm(typed.refused, unit)
   const example = unit === 'mm' ? '0.15, 0.20+0.08' : '6, 8+3'
   if (went === undefined || refused === undefined) {
-    const wrong = went === undefined ? typed.went : typed.refused
-    return {
-      line: null,
-      fault: `'${wrong}' is no blade: ${example}; d behind it for drags, f for free`,
-    }
+    const wrong = went === undefined ? blades : typed.refused
+    const why = bladesFault(wrong, unit) ?? `'${wrong}' is no blade: ${example}`
+    return { line: null, fault: `${why}; d behind it for drags, f for free` }
   }
   if (typed.valve.trim() === '') return { line: null, fault: 'which valve?' }
   return {

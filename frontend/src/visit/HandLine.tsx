@@ -1,7 +1,7 @@
 import { useState, type FormEvent } from 'react'
 import { Button } from '@/design/Button'
 import { bladeFigure, length, type LengthUnit } from '@/design/format'
-import { typedBladesMm } from '@/design/typedLength'
+import { bladesFault, typedBladesMm } from '@/design/typedLength'
 import { nearest, placeOf, thicknessMm } from './bladeChoice'
 
 /** What is in the hand, and the ways to another blade: stacked or typed. */
@@ -81,9 +81,7 @@ function TypedBlade({
     event.preventDefault()
     const typed = typedBladesMm(text, unit)
     if (!typed || typed.some((blade) => blade > 5)) {
-      setFault(
-        `'${text}' is no blade: a thickness such as ${unit === 'mm' ? '0.15' : '6'}, 6 thou or 0.15 mm`,
-      )
+      setFault(bladesFault(text, unit) ?? `'${text}' is thicker than any blade`)
     } else if (typed.some((blade) => placeOf(bladesMm, blade) < 0)) {
       setAsked(typed)
     } else {

@@ -1,6 +1,8 @@
 import { ProblemError, type FigureIn, type Proof } from '@/api/client'
+import { useGaugeUnits } from '@/api/gaugeUnits'
 import { FigureBox } from '@/design/FigureBox'
 import { ErrorNotice } from '@/design/Notice'
+import { shownFigure, shownUnit, storedFigure } from '@/design/pressure'
 import { Questions } from '@/design/Question'
 import { Sheet } from '@/design/Sheet'
 import { useNoteFigure } from './proofQueries'
@@ -62,6 +64,7 @@ function FigureRow({
   figure: Figure
 }) {
   const note = useNoteFigure(engineId, visitId)
+  const unit = shownUnit(figure.id, figure.unit, useGaugeUnits())
   const asked = note.error instanceof ProblemError && note.error.asked
   const send = (phase: FigureIn['phase'], value: number | null, confirmed: string[] = []) =>
     note.mutate({ id: figure.id, cylinder: figure.cylinder, phase, value, confirmed })
@@ -70,17 +73,17 @@ function FigureRow({
     <>
       <tr className="border-b border-rule last:border-0">
         <th scope="row" className="px-4 py-1 text-left font-normal">
-          {figure.label} <span className="text-ink-soft">({figure.unit})</span>
+          {figure.label} <span className="text-ink-soft">({unit})</span>
         </th>
         {PHASES.map((phase) => (
           <td key={phase} className="px-2 py-1 align-top">
             <FigureBox
               // What is stored takes the place of what stood here.
-              key={figure[phase] ?? ''}
+              key={`${unit} ${figure[phase] ?? ''}`}
               label={`${figure.label}, ${phase}`}
-              stored={figure[phase] ?? null}
+              stored={figure[phase] == null ? null : shownFigure(figure[phase], unit)}
               onChange={() => note.reset()}
-              onKeep={(value) => send(phase, value)}
+              onKeep={(value) => send(phase, value === null ? null : storedFigure(value, unit))}
             />
           </td>
         ))}
@@ -90,7 +93,7 @@ function FigureRow({
           <td colSpan={3} className="px-4 pb-2">
             <Questions
               error={note.error}
-              suggestionText={(meant) => `${meant} ${figure.unit}`}
+              suggestionText={(meant) => `${shownFigure(meant, unit)} ${unit}`}
               onUse={(_, meant) => send(sent.phase, meant)}
               onConfirm={(paths) => send(sent.phase, sent.value, paths)}
             />

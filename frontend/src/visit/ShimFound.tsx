@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import type { ShimSeen } from '@/api/client'
 import { ErrorNotice } from '@/design/Notice'
-import { typedFigure } from '@/design/typedFigure'
+import { typedShimMm } from '@/design/typedLength'
 import { useSeeShim } from './settingQueries'
 
 const FIELDS = [
@@ -30,13 +30,13 @@ export function ShimFound({
   const shown = (field: keyof ShimSeen) =>
     drafts[field] ?? (was[field] == null ? '' : String(was[field]))
   const isWrong = (field: keyof ShimSeen) =>
-    shown(field).trim() !== '' && typedFigure(shown(field)) === null
+    shown(field).trim() !== '' && typedShimMm(shown(field)) === undefined
   const { printed_mm: printed, measured_mm: measured } = seen
   const worn = printed != null && measured != null ? printed - measured : 0
 
   function keep(field: keyof ShimSeen) {
     if (drafts[field] === undefined || isWrong(field)) return
-    const now = { ...was, [field]: typedFigure(shown(field)) }
+    const now = { ...was, [field]: typedShimMm(shown(field)) ?? null }
     setDrafts({ ...drafts, [field]: undefined })
     if (now[field] === (was[field] ?? null)) return
     setSent(now)

@@ -1,13 +1,22 @@
 import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
 import { Link } from 'react-router'
 import { caseAddress, instrumentsAddress } from '@/api/addresses'
+import { useGaugeUnits, useKeepGaugeUnits } from '@/api/gaugeUnits'
 import type { CylinderTest, EngineDetail, Tested, Visit } from '@/api/client'
 import { buttonClass } from '@/design/Button'
 import { FigureBox } from '@/design/FigureBox'
 import { percent } from '@/design/format'
 import { ErrorNotice, Loading } from '@/design/Notice'
-import { PRESSURE_UNITS, pressureFigure, toKpa, type PressureUnit } from '@/design/pressure'
+import {
+  PRESSURE_UNITS,
+  pressureFigure,
+  pressuresIn,
+  shownFigure,
+  shownUnit,
+  storedFigure,
+  toKpa,
+  type PressureUnit,
+} from '@/design/pressure'
 import { Questions } from '@/design/Question'
 import { Sheet } from '@/design/Sheet'
 import { ProblemError } from '@/api/client'
@@ -35,7 +44,8 @@ export function TestsPage() {
 function Testing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
   const { engine } = detail
   const tested = useQuery(testedQuery(engine.id, visit.id))
-  const [unit, setUnit] = useState<PressureUnit>('kPa')
+  const { pressure: unit } = useGaugeUnits()
+  const keepUnits = useKeepGaugeUnits()
   if (!tested.data) {
     return tested.error ? <ErrorNotice error={tested.error} /> : <Loading what="the tests" />
   }
@@ -49,7 +59,9 @@ function Testing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
           <select
             id="pressure-unit"
             value={unit}
-            onChange={(event) => setUnit(event.target.value as PressureUnit)}
+            onChange={(event) =>
+              keepUnits.mutate({ pressure_unit: event.target.value as PressureUnit })
+            }
             className="min-h-11 rounded-card border border-rule-strong bg-sheet px-2"
           >
             {PRESSURE_UNITS.map((one) => (
@@ -267,6 +279,7 @@ function Figures({
   tested: Tested
 }) {
   const note = useNoteTest(engineId, visitId)
+  const units = useGaugeUnits()
   return (
     <Sheet title="The engine as a whole" className="mt-4">
       <table className="w-full border-collapse">
@@ -288,30 +301,43 @@ function Figures({
               Compression and vacuum fall with the air outside.
             </td>
           </tr>
-          {tested.figures.map((figure) => (
-            <tr key={figure.id} className="border-b border-rule last:border-0">
-              <th scope="row" className="px-4 py-1 text-left font-normal">
-                {figure.label} <span className="text-ink-soft">({figure.unit})</span>
-              </th>
-              <td className="w-32 py-1">
-                <FigureBox
-                  key={figure.value ?? ''}
-                  label={figure.label}
-                  stored={figure.value}
-                  onChange={() => note.reset()}
-                  onKeep={(value) => note.mutate({ figure: figure.id, value })}
-                />
-              </td>
-              <td className="px-4 py-1 text-sm">
-                {figure.says.map((one) => (
-                  <strong key={one.finding} className="text-loose">
-                    {one.label} ({percent(one.presence)}).{' '}
-                  </strong>
-                ))}
-                <span className="text-ink-soft">{figure.limits.join(' ')}</span>
-              </td>
-            </tr>
-          ))}
+          {tested.figures.map((figure) => {
+            const unit = shownUnit(figure.id, figure.unit, units)
+            return (
+              <tr key={figure.id} className="border-b border-rule last:border-0">
+                <th scope="row" className="px-4 py-1 text-left font-normal">
+                  {figure.label} <span className="text-ink-soft">({unit})</span>
+                </th>
+                <td className="w-32 py-1">
+                  <FigureBox
+                    key={`${unit} ${figure.value ?? ''}`}
+                    label={figure.label}
+                    stored={figure.value === null ? null : shownFigure(figure.value, unit)}
+                    onChange={() => note.reset()}
+                    onKeep={(value) =>
+                      note.mutate({
+                        figure: figure.id,
+                        value: value === null ? null : storedFigure(value, unit),
+                      })
+                    }
+                  />
+                </td>
+                <td className="px-4 py-1 text-sm">
+                  {figure.says.map((one) => (
+                    <strong key={one.finding} className="text-loose">
+                      {one.label} ({percent(one.presence)}).{' '}
+                    </strong>
+                  ))}
+                  <span className="text-ink-soft">
+                    {pressuresIn(
+                      figure.limits.join(' '),
+                      figure.unit === 'kPa' ? (unit as PressureUnit) : 'kPa',
+                    )}
+                  </span>
+                </td>
+              </tr>
+            )
+          })}
         </tbody>
       </table>
       {note.error && <ErrorNotice error={note.error} />}

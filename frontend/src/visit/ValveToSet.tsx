@@ -6,7 +6,7 @@ import { Button } from '@/design/Button'
 import { bladeFigure, chance, length, type LengthUnit } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
 import { Questions } from '@/design/Question'
-import { typedLengthMm } from '@/design/typedLength'
+import { lengthFault, typedLengthMm, typedShimMm } from '@/design/typedLength'
 import { LockUps } from './LockUps'
 import { useNoteSetting, useTakeBackSetting } from './settingQueries'
 import { doneText, sourceText, stackText, turnWords, type Done } from './settingWords'
@@ -138,7 +138,8 @@ function NoteIt({
   const planned = byShim ? valve.shim?.shim_mm : valve.target_mm
   const shown =
     typed ?? (planned == null ? '' : byShim ? planned.toFixed(3) : bladeFigure(planned, unit))
-  const value = typed === null ? planned : typedLengthMm(shown, byShim ? 'mm' : unit)
+  const value = typed === null ? planned : byShim ? typedShimMm(shown) : typedLengthMm(shown, unit)
+  const fault = typed === null || byShim ? null : lengthFault(shown, unit)
   const asked = note.error instanceof ProblemError && note.error.asked
 
   function send(confirmed: string[] = [], instead?: number) {
@@ -175,7 +176,7 @@ function NoteIt({
               setTyped(event.target.value)
             }}
             aria-invalid={value === undefined}
-            className="min-h-12 w-20 rounded-card border border-rule-strong bg-paper px-2"
+            className="min-h-12 w-24 rounded-card border border-rule-strong bg-paper px-2"
           />
         </label>
         <Button
@@ -187,6 +188,7 @@ function NoteIt({
           {again ? (byShim ? 'Is fitted' : 'Set again') : byShim ? 'Is fitted' : 'Is set'}
         </Button>
       </div>
+      {fault && <p className="w-full text-sm text-loose">{fault}</p>}
       {note.error && (
         <div className="w-full">
           {asked && (

@@ -3,6 +3,7 @@ import { Link } from 'react-router'
 import { engineAddress, stopAddress, type StopName } from '@/api/addresses'
 import type { Engine, Visit } from '@/api/client'
 import { day, usage } from '@/design/format'
+import { SimulatedNotice } from '@/design/SimulatedNotice'
 
 type StopState = 'done' | 'here' | 'open'
 
@@ -59,6 +60,7 @@ export function WorkLine({ engine, visit, at }: { engine: Engine; visit: Visit; 
           {visit.temperature_c === null ? 'temperature not noted' : `${visit.temperature_c} °C`}
         </p>
       </div>
+      <SimulatedNotice parts={visit.simulated} />
       {visit.not_cold.length > 0 && (
         <p className="font-semibold text-loose">
           No cold check: {visit.not_cold.join('; ')}. The figures are corrected where the lengths

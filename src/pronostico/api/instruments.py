@@ -26,6 +26,7 @@ from pronostico.services.instruments import (
     kinds_alone,
     read_simulated,
     replay,
+    take_back_trace,
 )
 from pronostico.services.visit_notes import InstrumentNote
 
@@ -158,4 +159,13 @@ def put_trace(
 ) -> InstrumentsOut:
     """Keep a trace; with `taken` its figures go into the record under the instrument's name and time."""
     keep_trace(writing, engine_id, visit_id, InstrumentNote(id=trace_id, **body.model_dump()))
+    return instruments_at(session, engine_id, visit_id)
+
+
+@router.delete("/traces/{trace_id}/taken")
+def delete_taken(
+    engine_id: str, visit_id: str, trace_id: Identifier, writing: WriteSessionDep, session: SessionDep
+) -> InstrumentsOut:
+    """Take a trace's figures out of the record again."""
+    take_back_trace(writing, engine_id, visit_id, trace_id)
     return instruments_at(session, engine_id, visit_id)

@@ -242,6 +242,7 @@ class VisitOut(ReportModel):
     school: School
     adjusted: list[str]
     cover_off: bool
+    simulated: list[str]
     reference_temperature_c: float | None
 
 

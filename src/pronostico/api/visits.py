@@ -41,6 +41,7 @@ from pronostico.services.analysis_report import SpecOut, estimate_out
 from pronostico.services.engines import engine_record
 from pronostico.services.job_card import JobCardOut, job_card
 from pronostico.services.positions import school_of
+from pronostico.services.simulated import simulated_parts
 from pronostico.services.stops import done_stops
 from pronostico.services.typing_in import PaperLine, PaperTry, type_in
 from pronostico.services.visit_notes import notes_of
@@ -59,6 +60,7 @@ def _visit_out(session: Session, engine_id: str, visit_id: str) -> VisitOut:
         adjusted=list(dict.fromkeys(one.valve for one in visit.settings)),
         reference_temperature_c=engine.reference_temperature_c,
         cover_off=notes_of(visit).cover_off,
+        simulated=simulated_parts(visit),
         id=visit.id,
         date=visit.date,
         usage=visit.usage,

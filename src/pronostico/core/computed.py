@@ -219,9 +219,13 @@ def computed_findings(
     return tuple(evidence)
 
 
-# What is only foreseen, and was not looked at, speaks where it is likelier than not; a trend where it is
-# clear.
+# What is only foreseen, and was not looked at, speaks where it is likelier than not; how an engine moves,
+# which goes on, where it is clear either way.
 _FORESEEN, _CLEAR = 0.5, 0.8
+
+
+def _is_clear(p: float) -> bool:
+    return p >= _CLEAR or p <= 1.0 - _CLEAR
 
 
 def carried_findings(
@@ -244,30 +248,35 @@ def carried_findings(
         tight, loose = later.below(spec.min_mm), 1.0 - later.below(spec.max_mm)
         levels[valve.valve.id] = (tight, loose)
         found = [
-            ("clearance-tight", tight, _FORESEEN),
-            ("clearance-loose", loose, _FORESEEN),
-            ("clearance-very-loose", 1.0 - later.below(2.0 * spec.max_mm), _FORESEEN),
+            ("clearance-tight", tight),
+            ("clearance-loose", loose),
+            ("clearance-very-loose", 1.0 - later.below(2.0 * spec.max_mm)),
         ]
+        found = [one for one in found if one[1] >= _FORESEEN]
         if _was_followed(known):
             drift = drift_ahead(known.state, intervals, constants)
             floor = constants.trend_floor_mm_per_interval
             closing[valve.valve.id] = drift.below(-floor)
-            found += [
-                ("tightening", closing[valve.valve.id], _CLEAR),
-                ("loosening", 1.0 - drift.below(floor), _CLEAR),
+            moves = [
+                ("tightening", closing[valve.valve.id]),
+                ("loosening", 1.0 - drift.below(floor)),
             ]
             if known.sink is not None:
-                found.append(("high-sink", 1.0 - known.sink.below(spec.width_mm), _FORESEEN))
-        evidence += [Evidence(finding, place, p) for finding, p, least in found if p >= least]
+                moves.append(("high-sink", 1.0 - known.sink.below(spec.width_mm)))
+            found += [one for one in moves if _is_clear(one[1])]
+        evidence += [Evidence(finding, place, p) for finding, p in found]
     for side in SIDES:
         names = [valve.valve.id for valve in analysis.valves if valve.valve.side == side]
         read = [levels[name] for name in names if name in levels]
         moving = [closing[name] for name in names if name in closing]
-        of_side: list[tuple[str, float, float]] = []
+        of_side: list[tuple[str, float]] = []
         if len(read) >= 2:
-            of_side.append(("side-tight", probability_of_most([one for one, _ in read]), _FORESEEN))
-            of_side.append(("side-loose", probability_of_most([one for _, one in read]), _FORESEEN))
-        if len(moving) >= 2:
-            of_side.append(("side-tightening", probability_of_most(moving), _CLEAR))
-        evidence += [Evidence(finding, Place(side=side), p) for finding, p, least in of_side if p >= least]
+            levels_of_side = (
+                ("side-tight", probability_of_most([one for one, _ in read])),
+                ("side-loose", probability_of_most([one for _, one in read])),
+            )
+            of_side += [one for one in levels_of_side if one[1] >= _FORESEEN]
+        if len(moving) >= 2 and _is_clear(most := probability_of_most(moving)):
+            of_side.append(("side-tightening", most))
+        evidence += [Evidence(finding, Place(side=side), p) for finding, p in of_side]
     return tuple(evidence)

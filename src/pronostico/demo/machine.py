@@ -66,7 +66,14 @@ def machine(
     simulated: Simulated = simulate(
         engine_from(engine), truths, plans, tuple(gauge_set.blades_mm), rng=np.random.default_rng(seed)
     )
-    visits = [model_of_visit(visit) for visit in simulated.visits]
+    # Where a case is open the work is under way: what was measured there was measured with the cover off.
+    under_way = {case.visit for case in cases if case.closed is None}
+    visits = [
+        visit.model_copy(update={"entered": {"cover_off": True}})
+        if visit.id in under_way and visit.readings
+        else visit
+        for visit in map(model_of_visit, simulated.visits)
+    ]
     record = Record(
         format=FORMAT,
         version=1,

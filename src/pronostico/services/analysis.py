@@ -8,9 +8,11 @@ from pronostico.core.cause_network import Network, States
 from pronostico.core.causes import valves_at
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.diagnosis import ranked
+from pronostico.core.engine import Engine
 from pronostico.core.learning import Learned, nothing_learned
 from pronostico.core.next_tests import NextTest, next_tests
 from pronostico.core.price import DEFAULT_ACCESS_MINUTES
+from pronostico.core.visits import Visit
 from pronostico.knowledge import load_knowledge, load_tests
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.record.models import CaseModel, FindingModel, Record, place_of
@@ -23,6 +25,7 @@ from pronostico.services.drifting import reckoned
 from pronostico.services.errors import NotThere
 from pronostico.services.evidence import case_evidence, measured_evidence
 from pronostico.services.positions import checked, without_suspect
+from pronostico.services.simulated import simulated_parts
 from pronostico.services.visit_notes import notes_of
 
 _AHEAD_INTERVALS = 2.0
@@ -40,7 +43,19 @@ def _even_row(record: Record) -> tuple[float, ...]:
 def analyse_record(record: Record, *, constants: Constants = DEFAULT) -> AnalysisOut:
     """The readings of a record, each on its own; what is ahead is asked for apart."""
     engine = engine_from(record.engine, constants)
-    return analysis_out(analyse(engine, visits_from(record), constants=constants))
+    return _readings_out(record, engine, visits_from(record), constants)
+
+
+def _readings_out(
+    record: Record, engine: Engine, visits: tuple[Visit, ...], constants: Constants
+) -> AnalysisOut:
+    """Each reading on its own; visits at which simulated instruments were read are marked."""
+    report = analysis_out(analyse(engine, visits, constants=constants))
+    marked = [
+        one.model_copy(update={"simulated": simulated_parts(visit)})
+        for one, visit in zip(report.visits, record.visits, strict=True)
+    ]
+    return report.model_copy(update={"visits": marked})
 
 
 def analyse_with_drift(
@@ -63,7 +78,7 @@ def analyse_with_drift(
     engine, visits = engine_from(record.engine, constants), visits_from(record)
     if at is None:
         at = (visits[-1].usage + engine.check_interval,) if visits else ()
-    analysis = analysis_out(analyse(engine, visits, constants=constants))
+    analysis = _readings_out(record, engine, visits, constants)
     check = checked(record, engine, visits, constants)
     # What was read at a wrong position of the crank says nothing of how the valves move.
     trusted = without_suspect(visits, check.suspect)

@@ -112,10 +112,14 @@ class ValveOut(ReportModel):
 
 
 class VisitShiftOut(ReportModel):
-    """A visit, and the shift that its readings share; null where the drift model was not asked."""
+    """A visit, and the shift that its readings share; null where the drift model was not asked.
+
+    `simulated`: what of it simulated instruments brought in.
+    """
 
     visit: str
     shift: ShiftOut | None = None
+    simulated: list[str] = Field(default_factory=list)
 
 
 class AssumedOut(ReportModel):
@@ -229,9 +233,7 @@ def with_drift(
             "assumed": AssumedOut.model_validate(report.constants),
             "settled": report.settled,
             "next_check": report.next_check(ahead, risk=risk, margin_mm=margin_mm, due_now=due),
-            "visits": [
-                VisitShiftOut(visit=one.visit, shift=shifts.get(one.visit)) for one in analysis.visits
-            ],
+            "visits": [one.model_copy(update={"shift": shifts.get(one.visit)}) for one in analysis.visits],
         }
     )
 

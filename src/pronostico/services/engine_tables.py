@@ -6,6 +6,7 @@ from pydantic import BaseModel
 
 from pronostico.record.models import CaseModel, FindingModel, ReadingModel, Record, VisitModel
 from pronostico.services.analysis_report import AnalysisOut, EstimateOut, StateOut, ValveOut
+from pronostico.services.simulated import simulated_parts
 from pronostico.services.tables import Cell, Column, Row, Table
 
 _QUANTILE = "usage at which it is {side} with a chance of {chance} in 10; empty: not within what is foreseen"
@@ -35,6 +36,7 @@ VISITS = Table(
         Column("shift_sd_mm", "number", "standard deviation of that shift, mm"),
         Column("suspect", "boolean", "whether the visit as a whole is in doubt"),
         Column("notes", "string", "what else was noted"),
+        Column("simulated", "string", "what simulated instruments brought in; empty: all was measured"),
     ),
     ("visit",),
 )
@@ -218,6 +220,7 @@ def _visit_row(record: Record, visit: VisitModel, report: AnalysisOut) -> Row:
         *_findings(visit.findings),
         *_of(shift, "mean_mm", "sd_mm", "suspect"),
         visit.notes,
+        _joined(simulated_parts(visit)),
     ]
 
 

@@ -19,9 +19,10 @@ from pronostico.record.models import EngineModel
 from pronostico.services.at_hand import condition_at
 from pronostico.services.cranking import events_of, firing_of
 from pronostico.services.engines import engine_record
-from pronostico.services.errors import Refused
+from pronostico.services.errors import NotThere, Refused
 from pronostico.services.preparing import visit_of
 from pronostico.services.report_model import ReportModel
+from pronostico.services.simulated import is_simulated
 from pronostico.services.taking_over import TakingOver, cylinders_of, trace_figures
 from pronostico.services.visit_notes import InstrumentNote, notes_of, with_notes
 from pronostico.store.visit_data import put_visit_data
@@ -60,6 +61,7 @@ class TraceOut(ReportModel):
     oiled: bool
     ended: Literal["whole", "stopped", "lost"]
     taken: bool
+    simulated: bool
     heard: list[str]
     samples: list[list[float | None]]
     figures: list[str]
@@ -214,6 +216,7 @@ def _trace_out(engine: EngineModel, note: InstrumentNote, altitude_m: float) -> 
         oiled=note.oiled,
         ended=note.ended,
         taken=note.taken,
+        simulated=is_simulated(note),
         heard=note.heard,
         samples=note.samples,
         figures=_told(figures),
@@ -262,11 +265,39 @@ def keep_trace(
     visit = visit_of(record, visit_id)
     _checked(record.engine, note)
     notes = notes_of(visit)
+    before = next((one for one in notes.instruments if one.id == note.id), None)
+    figures = trace_figures(record.engine, note, visit.altitude_m or 0.0)
+    taking = TakingOver(session, record.engine, visit_id, note, figures, constants)
+    # Sent twice it has replaced what it replaced the first time.
+    replaced = before.replaced if before is not None and before.taken else taking.replaced()
+    note = note.model_copy(update={"replaced": replaced if note.taken else {}})
     kept = [one for one in notes.instruments if one.id != note.id]
     visit = with_notes(visit, notes.model_copy(update={"instruments": [*kept, note]}))
     put_visit_data(session, engine_id, visit)
-    figures = trace_figures(record.engine, note, visit.altitude_m or 0.0)
     if note.taken and figures.values:
         session.flush()
         TakingOver(session, record.engine, visit_id, note, figures, constants).take()
+    session.commit()
+
+
+def take_back_trace(
+    session: Session, engine_id: str, visit_id: str, trace_id: str, *, constants: Constants = DEFAULT
+) -> None:
+    """Take a trace's figures out of the record again; the trace itself stays.
+
+    Raises:
+        NotThere: there is no such engine, visit or trace that was taken.
+    """
+    record = engine_record(session, engine_id)
+    visit = visit_of(record, visit_id)
+    notes = notes_of(visit)
+    note = next((one for one in notes.instruments if one.id == trace_id and one.taken), None)
+    if note is None:
+        raise NotThere("trace in the record", trace_id)
+    left = note.model_copy(update={"taken": False, "replaced": {}})
+    kept = [left if one.id == trace_id else one for one in notes.instruments]
+    put_visit_data(session, engine_id, with_notes(visit, notes.model_copy(update={"instruments": kept})))
+    session.flush()
+    figures = trace_figures(record.engine, note, visit.altitude_m or 0.0)
+    TakingOver(session, record.engine, visit_id, note, figures, constants).take_back()
     session.commit()

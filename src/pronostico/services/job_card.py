@@ -19,6 +19,7 @@ from pronostico.services.report_model import ReportModel
 from pronostico.services.setting import DoneOut, done_out, unread
 from pronostico.services.setting_plan import PreloadOut, preload_of
 from pronostico.services.shop import shop_settings
+from pronostico.services.simulated import simulated_parts
 from pronostico.services.visit_notes import Part, notes_of
 
 
@@ -86,6 +87,7 @@ class JobCardOut(ReportModel):
     duty: str | None
     customers_words: list[str]
     unread: list[str]
+    simulated: list[str]
     preload: PreloadOut | None
     notes: str | None
     valves: list[CardValveOut]
@@ -228,6 +230,7 @@ def job_card(session: Session, engine_id: str, visit_id: str) -> JobCardOut:
         work_done=work_done(engine, visit),
         customers_words=_customers_words(record, visit),
         unread=unread(engine, visit),
+        simulated=simulated_parts(visit),
         preload=preload_of(engine),
         duty=visit.duty,
         notes=visit.notes,

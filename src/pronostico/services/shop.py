@@ -1,6 +1,6 @@
 """What the shop sets for itself: its rate, its currency, how long its hands take."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy.orm import Session
@@ -26,6 +26,9 @@ class ShopSettings(BaseModel):
     # The chance that a valve is out at which to look again, and how far beyond its limit counts as out.
     next_check_risk: Annotated[float, Field(ge=0.01, le=0.5)] = DEFAULT.next_check_risk
     next_check_margin_mm: Annotated[float, Field(ge=0, le=0.2)] = DEFAULT.next_check_margin_mm
+    # The units in which pages show and take pressures; stored is always kPa.
+    pressure_unit: Literal["kPa", "psi", "bar"] = "kPa"
+    vacuum_unit: Literal["kPa", "inHg", "mmHg"] = "kPa"
 
     @property
     def times(self) -> LabourTimes:

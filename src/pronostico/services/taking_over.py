@@ -1,7 +1,10 @@
 """A trace's figures taken over into the record: where each belongs, with the instrument's name and time."""
 
+from collections.abc import Mapping, Sequence
 from statistics import median
+from typing import TypeVar
 
+from pydantic import JsonValue
 from sqlalchemy.orm import Session
 
 from pronostico.core.constants import Constants
@@ -9,13 +12,24 @@ from pronostico.core.engine import Side
 from pronostico.instruments.figures import TraceFigures, figures_of
 from pronostico.instruments.kinds import channels_of
 from pronostico.instruments.samples import Sample
-from pronostico.record.models import Compression, EngineModel, FindingModel, Leakdown, Number, TryModel
+from pronostico.record.models import (
+    Compression,
+    EngineModel,
+    Entered,
+    FindingModel,
+    Leakdown,
+    Number,
+    TryModel,
+)
 from pronostico.services.engines import engine_record
 from pronostico.services.findings import note_visit_finding
 from pronostico.services.preparing import visit_of
 from pronostico.services.visit_notes import InstrumentNote, notes_of
 from pronostico.store import tries
+from pronostico.store.records import dump
 from pronostico.store.visit_data import put_visit_data
+
+Part = TypeVar("Part", bound=Entered)
 
 # A lobe that lifts so much less than the others of its side is low.
 _LOW_LIFT_SHARE = 0.88
@@ -57,6 +71,82 @@ class TakingOver:
         self._values = figures.values
         self._constants = constants
         self._entered = {"instrument": note.instrument, "at": note.at.isoformat()}
+
+    def replaced(self) -> dict[str, JsonValue]:
+        """What stands where the figures go: kept with the trace, to be put back if they are taken back."""
+        cylinder = self._note.cylinder or 1
+        match self._note.kind:
+            case "compression":
+                known = [one for one in self._visit.compression if one.cylinder == cylinder]
+                return {"compression": [dump(one) for one in known]}
+            case "leakdown":
+                found = [one for one in self._visit.leakdown if one.cylinder == cylinder]
+                return {"leakdown": [dump(one) for one in found]}
+            case "reader":
+                names = {"trims-long", "vacuum", "idle-speed", "misfires"}
+                before = [one for one in self._visit.numbers if one.id in names and one.phase != "after"]
+                return {"numbers": [dump(one) for one in before]}
+            case "thermometer":
+                return {"temperature_c": self._visit.temperature_c}
+            case _:
+                return {}
+
+    def take_back(self) -> None:
+        """Take the figures out of the record again, and put back what stood there; not committed yet.
+
+        What was noted by hand since stays as it is.
+        """
+        replaced = self._note.replaced
+        match self._note.kind:
+            case "dial-clearance":
+                for name in ("not", "went"):
+                    tries.take_back(
+                        self._session,
+                        self._engine.id,
+                        self._visit.id,
+                        f"{self._note.id}-{name}",
+                        now=self._note.at,
+                    )
+            case "dial-lift":
+                self._take_back_lift()
+            case "compression":
+                pressures = self._rest(self._visit.compression, replaced, "compression", Compression)
+                self._put(compression=sorted(pressures, key=lambda each: each.cylinder))
+            case "leakdown":
+                leaks = self._rest(self._visit.leakdown, replaced, "leakdown", Leakdown)
+                self._put(leakdown=sorted(leaks, key=lambda each: each.cylinder))
+            case "reader":
+                self._put(numbers=self._rest(self._visit.numbers, replaced, "numbers", Number))
+            case "thermometer":
+                if self._visit.temperature_c == self._values.get("head_c"):
+                    self._put(temperature_c=replaced.get("temperature_c"))
+
+    def _is_own(self, entered: JsonValue | None) -> bool:
+        """Whether a part of the record is what this trace brought."""
+        return isinstance(entered, dict) and self._entered in (entered, *entered.values())
+
+    def _rest(
+        self,
+        parts: Sequence[Part],
+        replaced: Mapping[str, JsonValue],
+        name: str,
+        model: type[Part],
+    ) -> list[Part]:
+        """The parts that are not of this trace, with what it had replaced."""
+        kept = [one for one in parts if not self._is_own(one.entered)]
+        before = replaced.get(name)
+        if len(kept) == len(parts) or not isinstance(before, list):
+            return kept
+        return [*kept, *(model.model_validate(one) for one in before)]
+
+    def _take_back_lift(self) -> None:
+        valve = next(one for one in self._engine.valves if one.id == self._note.valve)
+        note_visit_finding(
+            self._session,
+            self._engine.id,
+            self._visit.id,
+            FindingModel(id="low-lift", state="unknown", cylinder=valve.cylinder, side=valve.side),
+        )
 
     def take(self) -> None:
         """Put the figures where they belong; not committed yet."""

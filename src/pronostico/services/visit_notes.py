@@ -6,7 +6,7 @@ It travels within the record, in the visit's `entered`, so that it goes wherever
 from datetime import datetime
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, JsonValue, ValidationError
 
 from pronostico.core.crank import School
 from pronostico.core.judging import Decision
@@ -96,6 +96,8 @@ class InstrumentNote(BaseModel):
     samples: list[list[float | None]]
     ended: Literal["whole", "stopped", "lost"]
     taken: bool = False
+    # What stood in the record where its figures went, so that they can be taken back.
+    replaced: dict[str, JsonValue] = {}
 
 
 class VisitNotes(BaseModel):

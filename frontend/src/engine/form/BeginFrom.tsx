@@ -1,9 +1,10 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import type { FormHelp } from '@/api/client'
+import { useGaugeUnits } from '@/api/gaugeUnits'
 import { engineQuery, enginesQuery } from '@/api/queries'
 import { BringIn } from '@/shop/BringIn'
 import { copyOf, type EngineDraft } from './draft'
-import { SelectField } from './fields'
+import { SelectField } from '@/design/SelectField'
 
 /** What a description begins from: a pattern, another engine of the shop, or a record file. */
 export function BeginFrom({
@@ -15,16 +16,17 @@ export function BeginFrom({
 }) {
   const queryClient = useQueryClient()
   const { data: engines = [] } = useQuery(enginesQuery)
+  const { pressure } = useGaugeUnits()
 
   function pattern(id: string) {
     const chosen = help.patterns.find((one) => one.id === id)
-    if (chosen) onBegin(copyOf(chosen.engine), `the pattern '${chosen.label}'`)
+    if (chosen) onBegin(copyOf(chosen.engine, pressure), `the pattern '${chosen.label}'`)
   }
 
   async function copy(id: string) {
     if (!id) return
     const { engine } = await queryClient.fetchQuery(engineQuery(id))
-    onBegin(copyOf(engine), engine.name ?? engine.id)
+    onBegin(copyOf(engine, pressure), engine.name ?? engine.id)
   }
 
   return (

@@ -1,7 +1,8 @@
 import { Field } from '@/design/Field'
 import type { HeadDraft, Kind, Stand } from './draft'
 import { halves } from './draft'
-import { SelectField, useForm } from './fields'
+import { SelectField } from '@/design/SelectField'
+import { useForm } from './fields'
 
 const KINDS: { id: Kind; label: string }[] = [
   { id: 'in-line', label: 'in line' },

@@ -2,7 +2,8 @@ import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/react
 import type { ReactNode } from 'react'
 import { Field } from '@/design/Field'
 import type { EngineDraft } from './draft'
-import { FigureOf, LinesField, SelectField, TextOf, useForm } from './fields'
+import { SelectField } from '@/design/SelectField'
+import { FigureOf, LinesField, TextOf, useForm } from './fields'
 import { TORQUE_EXAMPLE } from './torque'
 
 const MATERIALS: { id: EngineDraft['head_material']; label: string }[] = [
@@ -148,7 +149,7 @@ export function MoreSection() {
       <Group title="Compression">
         <Field
           label="At least"
-          unit="kPa"
+          unit={draft.compression.unit}
           inputMode="decimal"
           value={compression.min}
           onChange={(event) => change({ compression: { ...compression, min: event.target.value } })}
@@ -156,7 +157,7 @@ export function MoreSection() {
         />
         <Field
           label="At most"
-          unit="kPa"
+          unit={draft.compression.unit}
           inputMode="decimal"
           value={compression.max}
           onChange={(event) => change({ compression: { ...compression, max: event.target.value } })}

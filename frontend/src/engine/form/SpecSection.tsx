@@ -1,6 +1,7 @@
 import { Field } from '@/design/Field'
-import { FigureOf, SelectField, SpecFields, useForm } from './fields'
-import type { EngineDraft } from './draft'
+import { SelectField } from '@/design/SelectField'
+import { FigureOf, SpecFields, useForm } from './fields'
+import { withUnit, type EngineDraft } from './draft'
 
 const ADJUSTMENTS: { id: EngineDraft['adjustment']; label: string }[] = [
   { id: 'screw-rocker', label: 'screw in the rocker' },
@@ -10,6 +11,19 @@ const ADJUSTMENTS: { id: EngineDraft['adjustment']; label: string }[] = [
   { id: 'shim-over-bucket', label: 'shim over the bucket' },
   { id: 'hydraulic', label: 'hydraulic' },
 ]
+
+/** Another unit of the form: what was typed keeps the unit that it was typed in, and says so. */
+function inOtherUnit(draft: EngineDraft, unit: EngineDraft['unit']): Partial<EngineDraft> {
+  return {
+    unit,
+    intake: withUnit(draft.intake, draft.unit),
+    exhaust: withUnit(draft.exhaust, draft.unit),
+    valves: draft.valves.map((valve) => ({
+      ...valve,
+      spec: valve.spec && withUnit(valve.spec, draft.unit),
+    })),
+  }
+}
 
 /** How the clearance is adjusted, and what the manual asks it to be. */
 export function SpecSection({ isNew }: { isNew: boolean }) {
@@ -29,7 +43,7 @@ export function SpecSection({ isNew }: { isNew: boolean }) {
           { id: 'mm', label: 'millimetres' },
           { id: 'thou', label: 'thou (thousandths of an inch)' },
         ]}
-        onChange={(unit) => change({ unit })}
+        onChange={(unit) => change(inOtherUnit(draft, unit))}
       />
       <SpecFields
         title="Intake, cold"
@@ -43,7 +57,12 @@ export function SpecSection({ isNew }: { isNew: boolean }) {
         spec={draft.exhaust}
         onChange={(exhaust) => change({ exhaust })}
       />
-      <FigureOf name="reference_temperature_c" label="Stated for an engine at" unit="°C" />
+      <FigureOf
+        name="reference_temperature_c"
+        label="Stated for an engine at"
+        unit="°C"
+        hint="empty where the manual only says cold: 20 °C, give or take 6, is assumed"
+      />
       <FigureOf
         name="check_below_temperature_c"
         label="A cold check is below"

@@ -1,9 +1,10 @@
 import type { Engine, Fault, Torque, Valve } from '@/api/client'
 import { MM_PER_THOU, type LengthUnit } from '@/design/format'
+import { toKpa } from '@/design/pressure'
 import { typedFigure } from '@/design/typedFigure'
-import { typedLengthMm } from '@/design/typedLength'
+import { lengthFault, typedLengthMm, typedShimMm } from '@/design/typedLength'
 import { readTorque } from './torque'
-import { FIGURE_KEYS, TEXT_KEYS, type EngineDraft, type SpecDraft } from './draft'
+import { FIGURE_KEYS, pressureText, TEXT_KEYS, type EngineDraft, type SpecDraft } from './draft'
 
 /** The engine as the record writes it, from what was typed; what is no figure is told by its path. */
 
@@ -41,8 +42,9 @@ class Reading {
   length(path: string, typed: string, unit: LengthUnit): number | null {
     if (typed.trim() === '') return null
     const value = typedLengthMm(typed, unit)
+    const wrong = lengthFault(typed, unit)
     if (value === undefined) {
-      this.fault(path, `'${typed}' is no length, such as ${unit === 'mm' ? '0.15' : '6'}`)
+      this.fault(path, wrong ?? 'needs a length')
     } else if (value > WIDEST_SPEC_MM) {
       const meant = (value * MM_PER_THOU).toFixed(3)
       this.fault(path, `is ${value} mm, far more than any clearance; ${value} thou is ${meant} mm`)
@@ -51,12 +53,33 @@ class Reading {
     return value ?? null
   }
 
-  spec(path: string, { single, min, max }: SpecDraft, unit: LengthUnit): Spec {
-    const entered = { min: min.trim(), ...(single ? {} : { max: max.trim() }), unit }
-    if (single) {
-      const figure_mm = this.length(`${path}.figure_mm`, min, unit)
-      return { min_mm: null, max_mm: null, figure_mm, entered: figure_mm === null ? null : entered }
+  /** A shim, as it measures or as it is printed. */
+  shim(path: string, typed: string): number | null {
+    if (typed.trim() === '') return null
+    const value = typedShimMm(typed)
+    if (value === undefined)
+      this.fault(path, `'${typed}' is no shim, such as 2.15, or 215 as printed`)
+    return value ?? null
+  }
+
+  /** A single figure, by itself or with its tolerance either way. */
+  single(path: string, { min, tolerance }: SpecDraft, unit: LengthUnit): Spec {
+    const figure_mm = this.length(`${path}.figure_mm`, min, unit)
+    const half = this.length(`${path}.tolerance`, tolerance, unit)
+    const entered = { min: min.trim(), tolerance: tolerance.trim() || undefined, unit }
+    if (figure_mm === null) return { min_mm: null, max_mm: null, figure_mm, entered: null }
+    if (half === null) return { min_mm: null, max_mm: null, figure_mm, entered }
+    if (half <= 0 || half >= figure_mm) {
+      this.fault(`${path}.tolerance`, `must be over 0 and under the figure itself, ${min.trim()}`)
     }
+    const limit = (mm: number) => Math.round(mm * 10_000) / 10_000
+    return { min_mm: limit(figure_mm - half), max_mm: limit(figure_mm + half), figure_mm, entered }
+  }
+
+  spec(path: string, typed: SpecDraft, unit: LengthUnit): Spec {
+    if (typed.single) return this.single(path, typed, unit)
+    const { min, max } = typed
+    const entered = { min: min.trim(), max: max.trim(), unit }
     const min_mm = this.length(`${path}.min_mm`, min, unit)
     const max_mm = this.length(`${path}.max_mm`, max, unit)
     const none = min_mm === null && max_mm === null
@@ -134,15 +157,23 @@ export function buildEngine(draft: EngineDraft, id: string): Built {
       }
     }
   }
-  const kpa = draft.compression
+  const typed = draft.compression
+  const pressure = (end: 'min' | 'max'): number | null => {
+    const figure = reading.figure(`$.engine.compression_spec_kpa.${end}`, typed[end])
+    if (figure === null) return null
+    // What was not typed anew is not rounded to the unit that it is shown in.
+    const kept = draft.base.compression_spec_kpa?.[end]
+    if (kept != null && typed[end] === pressureText(kept, typed.unit)) return kept
+    return Number(toKpa(figure, typed.unit).toFixed(2))
+  }
   const compression = {
     ...draft.base.compression_spec_kpa,
-    min: reading.figure('$.engine.compression_spec_kpa.min', kpa.min),
-    max: reading.figure('$.engine.compression_spec_kpa.max', kpa.max),
+    min: pressure('min'),
+    max: pressure('max'),
   }
   const spread = reading.figure(
     '$.engine.compression_spec_kpa.max_spread_fraction',
-    kpa.spreadPercent,
+    typed.spreadPercent,
   )
   const shimmed = Object.values(draft.shims).some((typed) => typed.trim() !== '')
   const engine: Engine = {
@@ -210,7 +241,7 @@ export function buildEngine(draft: EngineDraft, id: string): Built {
       cylinder: valve.cylinder,
       side: valve.side,
       place: valve.place,
-      shim_mm: reading.figure(`$.engine.valves[${index}].shim_mm`, valve.shim),
+      shim_mm: reading.shim(`$.engine.valves[${index}].shim_mm`, valve.shim),
       shares_rocker_with: valve.sharesWith.split(/[\s,]+/).filter(Boolean),
       spec: valve.spec ? reading.spec(`$.engine.valves[${index}].spec`, valve.spec, unit) : null,
     })),

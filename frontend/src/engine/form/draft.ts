@@ -1,5 +1,6 @@
 import type { Engine, PlacedValve, Valve } from '@/api/client'
 import type { LengthUnit } from '@/design/format'
+import { pressureFigure, type PressureUnit } from '@/design/pressure'
 import { torqueLines } from './torque'
 
 /** An engine while it is being described: what was typed, as it was typed. */
@@ -23,8 +24,23 @@ export type FigureKey = (typeof FIGURE_KEYS)[number]
 export const TEXT_KEYS = ['name', 'fuel', 'duty', 'lobe_position'] as const
 export type TextKey = (typeof TEXT_KEYS)[number]
 
-export type SpecDraft = { single: boolean; min: string; max: string }
-export const NO_SPEC: SpecDraft = { single: false, min: '', max: '' }
+/** A range, or a single figure (in `min`) with the tolerance that it has either way. */
+export type SpecDraft = { single: boolean; min: string; max: string; tolerance: string }
+export const NO_SPEC: SpecDraft = { single: false, min: '', max: '', tolerance: '' }
+/** What a single figure without a tolerance is taken to allow either way, mm. */
+export const ASSUMED_TOLERANCE_MM = 0.025
+
+/** A spec with the unit behind every figure that has none: then another unit of the form changes none. */
+export function withUnit(spec: SpecDraft, unit: LengthUnit): SpecDraft {
+  const named = (typed: string) =>
+    /^[\d.,]+$/.test(typed.trim()) ? `${typed.trim()} ${unit}` : typed
+  return {
+    ...spec,
+    min: named(spec.min),
+    max: named(spec.max),
+    tolerance: named(spec.tolerance),
+  }
+}
 
 export type Kind = 'in-line' | 'v' | 'flat'
 /** Where the intakes stand, or that all valves stand in one line along the head. */
@@ -74,7 +90,7 @@ export type EngineDraft = {
   specFrom: string
   firingOrder: string
   firingIntervals: string
-  compression: { min: string; max: string; spreadPercent: string }
+  compression: { min: string; max: string; spreadPercent: string; unit: PressureUnit }
   shims: { from: string; to: string; step: string; diameter: string }
   thread: { hand: NonNullable<Engine['thread']>['hand'] | ''; locks: 'outer' | 'inner' | '' }
   hydraulic: { turns: string; stroke: string }
@@ -86,7 +102,12 @@ export type EngineDraft = {
 }
 
 type Spec = NonNullable<Valve['spec']>
-type Entered = { min?: string; max?: string; unit?: LengthUnit }
+type Entered = { min?: string; max?: string; tolerance?: string; unit?: LengthUnit }
+
+/** A pressure of the record as the form shows it. */
+export function pressureText(kpa: number | null | undefined, unit: PressureUnit): string {
+  return kpa == null ? '' : text(pressureFigure(kpa, unit))
+}
 
 function enteredOf(spec: Spec | null | undefined): Entered {
   const entered = spec?.entered
@@ -100,10 +121,22 @@ function text(value: number | null | undefined): string {
 }
 
 function specDraft(spec: Spec): SpecDraft {
-  const { min, max } = enteredOf(spec)
-  return spec.figure_mm != null
-    ? { single: true, min: min ?? text(spec.figure_mm), max: '' }
-    : { single: false, min: min ?? text(spec.min_mm), max: max ?? text(spec.max_mm) }
+  const { min, max, tolerance } = enteredOf(spec)
+  if (spec.figure_mm == null) {
+    return {
+      single: false,
+      min: min ?? text(spec.min_mm),
+      max: max ?? text(spec.max_mm),
+      tolerance: '',
+    }
+  }
+  const half = spec.max_mm == null ? null : Number((spec.max_mm - spec.figure_mm).toFixed(4))
+  return {
+    single: true,
+    min: min ?? text(spec.figure_mm),
+    max: '',
+    tolerance: half === null ? '' : (tolerance ?? text(half)),
+  }
 }
 
 /** The spec that holds now: the last change, else the engine's own. */
@@ -153,8 +186,8 @@ function headOf(engine: Engine): HeadDraft {
   }
 }
 
-/** The draft of an engine as it is recorded. */
-export function draftOf(engine: Engine): EngineDraft {
+/** The draft of an engine as it is recorded, its compression in the unit of the workshop's gauges. */
+export function draftOf(engine: Engine, pressure: PressureUnit): EngineDraft {
   const spec = latestSpec(engine)
   const { compression_spec_kpa: kpa, shim_series: shims, source } = engine
   return {
@@ -189,8 +222,9 @@ export function draftOf(engine: Engine): EngineDraft {
     firingOrder: (engine.firing_order ?? []).join('-'),
     firingIntervals: (engine.firing_intervals_deg ?? []).join(' '),
     compression: {
-      min: text(kpa?.min),
-      max: text(kpa?.max),
+      unit: pressure,
+      min: pressureText(kpa?.min, pressure),
+      max: pressureText(kpa?.max, pressure),
       spreadPercent: kpa?.max_spread_fraction == null ? '' : text(kpa.max_spread_fraction * 100),
     },
     shims: {
@@ -213,9 +247,9 @@ export function draftOf(engine: Engine): EngineDraft {
 }
 
 /** A draft for another engine like this one: its own name and history are left behind. */
-export function copyOf(engine: Engine): EngineDraft {
+export function copyOf(engine: Engine, pressure: PressureUnit): EngineDraft {
   const own = { meter_changes: [], spec_changes: [], spec: latestSpec(engine), id: '' }
-  const draft = draftOf({ ...engine, ...own })
+  const draft = draftOf({ ...engine, ...own }, pressure)
   return { ...draft, texts: { ...draft.texts, name: '' } }
 }
 

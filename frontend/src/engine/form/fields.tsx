@@ -1,7 +1,15 @@
 import { createContext, useContext, useId } from 'react'
 import type { Fault } from '@/api/client'
 import { Field } from '@/design/Field'
-import type { EngineDraft, FigureKey, SpecDraft, TextKey } from './draft'
+import { length } from '@/design/format'
+import { LengthField } from '@/design/LengthField'
+import {
+  ASSUMED_TOLERANCE_MM,
+  type EngineDraft,
+  type FigureKey,
+  type SpecDraft,
+  type TextKey,
+} from './draft'
 
 /** The parts that the form is made of; each knows the draft, how to change it, and its own faults. */
 
@@ -69,39 +77,6 @@ export function FigureOf({
   )
 }
 
-export function SelectField<Value extends string>({
-  label,
-  value,
-  choices,
-  onChange,
-}: {
-  label: string
-  value: Value
-  choices: { id: Value; label: string }[]
-  onChange: (value: Value) => void
-}) {
-  const id = useId()
-  return (
-    <div className="flex min-w-0 flex-col gap-1">
-      <label htmlFor={id} className="text-sm font-semibold">
-        {label}
-      </label>
-      <select
-        id={id}
-        value={value}
-        onChange={(event) => onChange(event.target.value as Value)}
-        className="min-h-11 w-full min-w-0 rounded-card border border-rule-strong bg-sheet px-3 py-2"
-      >
-        {choices.map((one) => (
-          <option key={one.id} value={one.id}>
-            {one.label}
-          </option>
-        ))}
-      </select>
-    </div>
-  )
-}
-
 /** A range, or a single figure, as the manual prints it. */
 export function SpecFields({
   title,
@@ -120,21 +95,28 @@ export function SpecFields({
     <fieldset className="flex flex-col gap-1">
       <legend className="text-sm font-semibold">{title}</legend>
       <div className="grid grid-cols-2 gap-3">
-        <Field
+        <LengthField
           label={spec.single ? 'figure' : 'from'}
           unit={draft.unit}
-          inputMode="decimal"
           value={spec.min}
-          onChange={(event) => onChange({ ...spec, min: event.target.value })}
+          onType={(min) => onChange({ ...spec, min })}
           fault={faultAt(`${path}.${spec.single ? 'figure_mm' : 'min_mm'}`)}
         />
-        {!spec.single && (
-          <Field
+        {spec.single ? (
+          <LengthField
+            label="tolerance either way"
+            unit={draft.unit}
+            value={spec.tolerance}
+            hint={`empty: ± ${length(ASSUMED_TOLERANCE_MM, draft.unit)} is assumed`}
+            onType={(tolerance) => onChange({ ...spec, tolerance })}
+            fault={faultAt(`${path}.tolerance`)}
+          />
+        ) : (
+          <LengthField
             label="to"
             unit={draft.unit}
-            inputMode="decimal"
             value={spec.max}
-            onChange={(event) => onChange({ ...spec, max: event.target.value })}
+            onType={(max) => onChange({ ...spec, max })}
             fault={faultAt(`${path}.max_mm`)}
           />
         )}
