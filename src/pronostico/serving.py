@@ -8,7 +8,8 @@ import typer
 import uvicorn
 
 from pronostico.api.app import create_app
-from pronostico.settings import HOST
+from pronostico.services.staging import clear_unfinished
+from pronostico.settings import HOST, photographs_of
 from pronostico.store.database import Database
 
 _PORTS_TO_TRY = 50
@@ -43,6 +44,8 @@ def serve_application(database_path: Path, static: Path, port: int) -> None:
     if not (static / "index.html").is_file():
         typer.echo("The pages are not built; run 'make setup' first.", err=True)
         raise typer.Exit(1)
+    for folder in (database_path.parent, photographs_of(database_path)):
+        clear_unfinished(folder)
     database = Database(database_path)
     listener = bind(port)
     typer.echo(f"Pronostico is at http://{HOST}:{listener.getsockname()[1]}/ (Ctrl-C ends it)")

@@ -3,6 +3,7 @@
 import hashlib
 import io
 import json
+import os
 import zipfile
 from datetime import date
 
@@ -12,6 +13,8 @@ from typer.testing import CliRunner
 
 from pronostico import cli
 from pronostico.knowledge.entries import shipped_text
+from pronostico.services.staging import Staged, clear_unfinished, temporary_folder
+from pronostico.settings import photographs_of
 from tests.builders import record_document
 
 TODAY = date.today().isoformat()
@@ -322,3 +325,44 @@ def test_how_far_it_has_come_is_told(client):
         type(progress).tell = tell
     assert [one["done"] for one in told] == [1, 2, 3, 4, 5, 6, 7, 8, 0]
     assert {one["total"] for one in told[:-1]} == {8}
+
+
+def test_photographs_are_put_in_place_after_the_commit_and_repaired_by_their_hash(tmp_path):
+    """As the service does it: nothing is left behind where it is not stored, and a second import mends."""
+    content = b"\xff\xd8 a picture"
+    digest = hashlib.sha256(content).hexdigest()
+    folder = tmp_path / "shop-photographs"
+    with temporary_folder(tmp_path) as within:
+        staged = Staged(within)
+        staged.add(folder, "a.jpg", content)
+        assert not folder.exists()
+        staged.put_in_place()
+    assert hashlib.sha256((folder / "a.jpg").read_bytes()).hexdigest() == digest
+    assert not list(tmp_path.glob(".incoming-*"))
+
+
+@pytest.mark.parametrize("damage", ["missing", "cut off"])
+def test_a_repeated_import_repairs_a_photograph(lived_in, damage):
+    content = saved(lived_in)
+    folder = photographs_of(lived_in.app.state.database.path)
+    (kept,) = folder.glob("p1.*")
+    whole = kept.read_bytes()
+    if damage == "missing":
+        kept.unlink()
+    else:
+        kept.write_bytes(whole[: len(whole) // 2])
+    assert take(lived_in, content).json()["photographs"] == 1
+    assert kept.read_bytes() == whole
+    assert take(lived_in, content).json()["photographs"] == 0
+
+
+def test_what_a_killed_import_left_is_cleared_at_the_next_start(tmp_path):
+    gone, mine = tmp_path / ".incoming-999999999-x", tmp_path / f".incoming-{os.getpid()}-y"
+    for folder in (gone, mine):
+        folder.mkdir()
+        (folder / "a.jpg").write_bytes(b"half")
+    (tmp_path / "b.jpg.part").write_bytes(b"half")
+    (tmp_path / "c.jpg").write_bytes(b"whole")
+    clear_unfinished(tmp_path)
+    # What a running process has on its way stays; so does what is whole.
+    assert sorted(path.name for path in tmp_path.iterdir()) == [mine.name, "c.jpg"]

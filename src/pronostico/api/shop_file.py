@@ -1,5 +1,6 @@
 """The whole shop as one file: saved, looked at, taken in."""
 
+import os
 import tempfile
 from collections.abc import AsyncIterator
 from dataclasses import dataclass
@@ -18,6 +19,7 @@ from pronostico.services.errors import Refused
 from pronostico.services.report_model import ReportModel
 from pronostico.services.shop_file import write_shop_file
 from pronostico.services.shop_import import ImportOut, take_in
+from pronostico.services.staging import temporary_folder
 from pronostico.settings import Settings
 
 router = APIRouter(prefix="/shop-file", tags=["shop"])
@@ -33,10 +35,10 @@ _SENT: dict[int | str, dict[str, Any]] = {
 }
 
 
-async def _sent_file(request: Request) -> AsyncIterator[Path]:
+async def _sent_file(request: Request, photographs: PhotographsDep) -> AsyncIterator[Path]:
     """The body as a file: a shop may be larger than what should stand in memory."""
-    with tempfile.TemporaryDirectory(prefix="pronostico-") as folder:
-        path, size = Path(folder) / "shop.zip", 0
+    with temporary_folder(photographs.parent) as folder:
+        path, size = folder / "shop.zip", 0
         with path.open("wb") as file:
             async for part in request.stream():
                 size += len(part)
@@ -53,7 +55,10 @@ Engines = Annotated[list[str], Query(max_length=1000)]
 @router.get("", response_class=FileResponse, responses=_SENT)
 def get_shop_file(session: SessionDep, photographs: PhotographsDep, today: TodayDep) -> FileResponse:
     """The shop as a zip: records, blade sets, shim box, lessons, notebooks with their photographs."""
-    with tempfile.NamedTemporaryFile(prefix="pronostico-", suffix=".zip", delete=False) as made:
+    photographs.parent.mkdir(parents=True, exist_ok=True)
+    with tempfile.NamedTemporaryFile(
+        prefix=f".incoming-{os.getpid()}-", suffix=".zip", dir=photographs.parent, delete=False
+    ) as made:
         path = Path(made.name)
     write_shop_file(session, path, today=today, photographs=photographs, knowledge=Settings().knowledge)
     return FileResponse(

@@ -13,6 +13,7 @@ from pronostico.services.engines import engine_record
 from pronostico.services.errors import AlreadyThere, NotThere, Refused
 from pronostico.services.outcomes import case_of
 from pronostico.services.report_model import ReportModel
+from pronostico.services.staging import write_through
 from pronostico.store import notebook as store
 from pronostico.store.notebook import NotebookEntry
 
@@ -123,7 +124,7 @@ def add_photograph(
     path = folder / name
     # Whole or not at all: a file half written would later be no picture.
     half = path.with_suffix(f".{suffix}.part")
-    half.write_bytes(content)
+    write_through(half, content)
     entry = NotebookEntry(entry_id, now, text.strip(), name, media_type)
     if not store.add_entry(session, engine_id, case_id, entry):
         half.unlink()

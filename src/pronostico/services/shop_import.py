@@ -42,6 +42,7 @@ from pronostico.services.shop_file import (
     ShopLesson,
     Told,
 )
+from pronostico.services.staging import Staged, temporary_folder
 from pronostico.store import notebook, records
 from pronostico.store.blade_sets import blade_sets, put_blade_set
 from pronostico.store.lessons import KeptLesson, add_lessons, known_lessons
@@ -288,9 +289,15 @@ def _take_in(
     if store and (faults or refused):
         session.rollback()
         raise Refused([Fault("$", fault) for fault in [*faults, *refused]])
-    told_of = _beside(session, archive, photographs, knowledge, brought, store)
-    if store:
+    if not store:
+        told_of = _beside(session, archive, photographs, knowledge, brought, None)
+        return ImportOut(engines=engines, same=same, faults=faults, **told_of)
+    with temporary_folder(photographs.parent) as folder:
+        staged = Staged(folder)
+        told_of = _beside(session, archive, photographs, knowledge, brought, staged)
         session.commit()
+        # Only now: what is not stored leaves no file behind, and what is lost here the next import repairs.
+        staged.put_in_place()
     return ImportOut(engines=engines, same=same, faults=faults, **told_of)
 
 
@@ -300,12 +307,13 @@ def _beside(
     photographs: Path,
     knowledge: Path,
     brought: set[tuple[str, str]],
-    store: bool,
+    staged: Staged | None,
 ) -> dict[str, int | list[str]]:
     """Blade sets, shims, settings, lessons, notebooks, photographs: what is there already stays as it is.
 
     Args:
         brought: engine and case of the cases that the file brings.
+        staged: where files wait until all is committed; None: nothing is stored.
     """
     sets = archive.optional(BLADES, BladeSetsFile)
     known_sets = {one.id for one in blade_sets(session)}
@@ -330,7 +338,7 @@ def _beside(
     pictures = _pictures(archive, photographs)
     own_knowledge = _knowledge(archive, knowledge)
     settings = _settings(archive)
-    if store:
+    if staged is not None:
         if settings is not None and not shop_data(session):
             put_shop_data(session, settings.model_dump(mode="json", exclude_defaults=True))
         for one in new_sets:
@@ -342,11 +350,9 @@ def _beside(
             entry = NotebookEntry(line.id, line.noted_at, line.text, line.photograph, line.media_type)
             notebook.add_entry(session, line.engine, line.case, entry)
         for name in pictures:
-            photographs.mkdir(parents=True, exist_ok=True)
-            (photographs / Path(name).name).write_bytes(archive.read(name))
+            staged.add(photographs, Path(name).name, archive.read(name))
         for name in own_knowledge:
-            knowledge.mkdir(parents=True, exist_ok=True)
-            (knowledge / name).write_bytes(archive.read(f"knowledge/{name}"))
+            staged.add(knowledge, name, archive.read(f"knowledge/{name}"))
     return {
         "blade_sets": len(new_sets),
         "shim_sizes": len(new_shims),
@@ -361,18 +367,31 @@ def _beside(
 
 
 def _pictures(archive: ShopArchive, photographs: Path) -> list[str]:
-    """The photographs that are not there yet.
+    """The photographs that are not there yet, or are there but not as they were saved.
 
     Raises:
         Refused: one of them is none.
     """
-    new = [name for name in archive.photographs() if not (photographs / Path(name).name).exists()]
+    listed = {one.path: one.sha256 for one in archive.manifest.files}
+    new = [
+        name
+        for name in archive.photographs()
+        if _digest_of(photographs / Path(name).name) != listed.get(name)
+    ]
     for name in new:
         try:
             kind_of(archive.read(name))
         except Refused as error:
             raise Refused([Fault(name, fault.message) for fault in error.faults]) from error
     return new
+
+
+def _digest_of(path: Path) -> str | None:
+    """The SHA-256 of a file; None where it is not there."""
+    try:
+        return hashlib.sha256(path.read_bytes()).hexdigest()
+    except OSError:
+        return None
 
 
 def _knowledge(archive: ShopArchive, folder: Path) -> list[str]:
