@@ -33,7 +33,7 @@ CASES = [
     (("engine", "id"), ..., "$.engine.id", "is missing"),
     (("engine", "check_intervall"), 3, "$.engine.check_intervall", "did you mean 'check_interval'"),
     (("engine", "adjustment"), "shims", "$.engine.adjustment", "must be 'screw-rocker'"),
-    (("engine", "check_interval"), 0, "$.engine.check_interval", "must be over 0"),
+    (("engine", "check_interval"), 0, "$.engine.check_interval", "must be 0.001 or more"),
     (("engine", "check_interval"), "100", "$.engine.check_interval", "must be a number"),
     (("engine", "valves"), [], "$.engine.valves", "at least 1"),
     (("engine", "valves", 1, "id"), "1I", "$.engine.valves[1].id", "valve '1I' is there already"),

@@ -110,8 +110,15 @@ function send(request: Request): Promise<Response> {
   // A browser keeps no more than 64 kB alive: a photograph goes with the page it was chosen on.
   const isJson = (request.headers.get('Content-Type') ?? 'application/json').includes('json')
   const small = request.method !== 'GET' && request.method !== 'POST' && isJson
-  return fetch(small ? new Request(request, { keepalive: true }) : request)
+  return fetch(small ? new Request(request, { keepalive: true }) : request).catch(
+    (reason: unknown) => {
+      // What a browser says of it names no cause that anybody could do something about.
+      throw reason instanceof TypeError ? new Error(NO_ANSWER) : reason
+    },
+  )
 }
+
+const NO_ANSWER = 'The server does not answer; what was typed is kept'
 
 export const api = createClient<paths>({ baseUrl: window.location.origin, fetch: send })
 

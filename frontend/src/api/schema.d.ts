@@ -2932,12 +2932,16 @@ export interface components {
         /**
          * FaultOut
          * @description One fault of an input, or one question about it with the figure that was probably meant.
+         *
+         *     `path` is for programs; a person is told the `label` of the field.
          */
         FaultOut: {
             /** Path */
             path: string;
             /** Message */
             message: string;
+            /** Label */
+            label: string;
             /** Suggestion */
             suggestion?: number | null;
         };

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react'
 
-type Fault = { path: string; message: string }
+type Fault = { path: string; message: string; label?: string }
 
 function faultsOf(error: unknown): Fault[] {
   return error instanceof Error && 'faults' in error ? (error.faults as Fault[]) : []
@@ -17,7 +17,8 @@ export function ErrorNotice({ error, retry }: { error: unknown; retry?: () => vo
         <ul className="mt-2 list-disc pl-5 text-sm">
           {faults.map((fault) => (
             <li key={`${fault.path} ${fault.message}`}>
-              <code>{fault.path}</code> {fault.message}
+              {fault.label ? `${fault.label}: ` : ''}
+              {fault.message}
             </li>
           ))}
         </ul>

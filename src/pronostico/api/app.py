@@ -28,6 +28,7 @@ from pronostico.api import (
 )
 from pronostico.api.errors import Problem, install_error_handlers
 from pronostico.api.pages import install_pages
+from pronostico.api.plain_bodies import PlainBodies
 from pronostico.services.lanes import KeptLanes
 from pronostico.services.reckoning import Reckoner
 from pronostico.settings import HOST
@@ -82,6 +83,7 @@ def create_app(database: Database, static: Path) -> FastAPI:
     app.include_router(api)
     install_error_handlers(app)
     install_pages(app, static)
+    app.add_middleware(PlainBodies)
     # A page of another site cannot reach the shop's data by giving its own name our address.
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=[HOST, "localhost", "testserver"])
     return app

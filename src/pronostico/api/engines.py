@@ -92,7 +92,7 @@ def post_meter_change_taken_back(engine_id: str, body: MeterChange, session: Wri
 
 @router.get("/engines/{engine_id}/price")
 def get_price(
-    engine_id: str, session: SessionDep, usage: Annotated[float | None, Query(ge=0)] = None
+    engine_id: str, session: SessionDep, usage: Annotated[float | None, Query(ge=0, le=1e9)] = None
 ) -> PriceOut:
     """What a check costs, what a check with setting costs, and how likely the second is."""
     at = price_of(session, engine_id, usage=usage)

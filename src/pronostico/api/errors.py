@@ -13,14 +13,19 @@ from starlette.routing import Match, Route
 from pronostico.core.errors import CoreError, ImpossibleValue, KnowledgeFault, UnknownValve
 from pronostico.pdf import NoPdf
 from pronostico.record.faults import Fault, json_path, plain_message
+from pronostico.record.labels import label_of
 from pronostico.services.errors import AlreadyThere, Asked, NotThere, Question, Refused, ServiceError, Stale
 
 
 class FaultOut(BaseModel):
-    """One fault of an input, or one question about it with the figure that was probably meant."""
+    """One fault of an input, or one question about it with the figure that was probably meant.
+
+    `path` is for programs; a person is told the `label` of the field.
+    """
 
     path: str
     message: str
+    label: str
     suggestion: float | None = None
 
 
@@ -66,6 +71,7 @@ def problem_response(
             FaultOut(
                 path=fault.path,
                 message=fault.message,
+                label=label_of(fault.path),
                 suggestion=fault.suggestion if isinstance(fault, Question) else None,
             )
             for fault in faults
@@ -96,7 +102,9 @@ def _invalid_request(_request: Request, error: Exception) -> JSONResponse:
             return problem_response(400, "not-json", "The body cannot be read", detail)
         path = json_path(steps) if place == "body" else f"{place} {'.'.join(str(step) for step in steps)}"
         faults.append(Fault(path, plain_message(one)))
-    return problem_response(422, "faulty-input", "The input has faults", "; ".join(map(str, faults)), faults)
+    return problem_response(
+        422, "faulty-input", "The input has faults", "; ".join(fault.told for fault in faults), faults
+    )
 
 
 def _http_error(request: Request, error: Exception) -> JSONResponse:

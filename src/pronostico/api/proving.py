@@ -34,7 +34,7 @@ class FigureIn(RequestModel):
     id: Identifier
     cylinder: CylinderNumber | None = None
     phase: When
-    value: Annotated[float, NoGuessing] | None
+    value: Annotated[float, Field(ge=-1e6, le=1e6), NoGuessing] | None
     confirmed: Confirmed
 
 

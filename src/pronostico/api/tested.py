@@ -13,7 +13,7 @@ from pronostico.services.tested import TestedOut
 
 router = APIRouter(prefix="/engines/{engine_id}/visits/{visit_id}/tests", tags=["visits"])
 Figure = Annotated[float, Field(ge=-1e6, le=1e6), NoGuessing] | None
-Pressure = Annotated[float, Field(ge=0, le=1e6), NoGuessing] | None
+Pressure = Annotated[float, Field(ge=0, le=1e5), NoGuessing] | None
 Heard = Literal["intake", "exhaust", "crankcase", "coolant", "neighbour"]
 
 

@@ -37,8 +37,8 @@ class TryIn(RequestModel):
 class NewMeterIn(RequestModel):
     """The meter was replaced or rolled over: what the old one showed last, and the new one first."""
 
-    old: Annotated[float, Field(ge=0), NoGuessing]
-    new: Annotated[float, Field(ge=0), NoGuessing]
+    old: Annotated[float, Field(ge=0, le=1e8), NoGuessing]
+    new: Annotated[float, Field(ge=0, le=1e8), NoGuessing]
 
 
 class VisitIn(RequestModel):
@@ -49,7 +49,7 @@ class VisitIn(RequestModel):
 
     id: NewIdentifier
     date: datetime.date
-    usage: Annotated[float, Field(ge=0), NoGuessing]
+    usage: Annotated[float, Field(ge=0, le=1e8), NoGuessing]
     temperature_c: Annotated[float, Field(ge=-90, le=250), NoGuessing] | None = None
     last_run_hours_ago: Hours | None = None
     duty: Line | None = None
@@ -63,7 +63,7 @@ class VisitFieldsIn(RequestModel):
     """Fields of a visit; those that are not named stay as they are."""
 
     date: datetime.date = datetime.date.min
-    usage: Annotated[float, Field(ge=0), NoGuessing] = 0.0
+    usage: Annotated[float, Field(ge=0, le=1e8), NoGuessing] = 0.0
     temperature_c: Annotated[float, Field(ge=-90, le=250), NoGuessing] | None = None
     last_run_hours_ago: Hours | None = None
     duty: Line | None = None

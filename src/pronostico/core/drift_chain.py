@@ -16,6 +16,9 @@ from pronostico.core.engine import SIDES, Engine, Spec, Valve
 from pronostico.core.thermal import correction_at
 from pronostico.core.visits import Reading, Setting, Visit
 
+# After so many check intervals nothing is known of a clearance any more; longer gaps would only overflow.
+_LONGEST_GAP_INTERVALS = 1000.0
+
 
 @dataclass(frozen=True, slots=True)
 class Latent:
@@ -197,7 +200,7 @@ def valve_chain(
     drift = _new_drift(-1 if visits[0].work == "head-work" else 0, valve, own, shared)
     for index, (visit, spec) in enumerate(zip(visits, known, strict=True)):
         if index > 0:
-            dx = (visit.usage - visits[index - 1].usage) / engine.check_interval
+            dx = min((visit.usage - visits[index - 1].usage) / engine.check_interval, _LONGEST_GAP_INTERVALS)
             at, drift = _step(left[-1], drift, dx, index in jumps, own, constants)
         found.append(at)
         left.append(_as_left(at, visit, valve, spec, own, shared, constants))

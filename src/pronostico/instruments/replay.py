@@ -61,7 +61,12 @@ def read_trace(content: bytes, channels: Sequence[Channel]) -> Recorded:
         text = content.decode("utf-8-sig")
     except UnicodeDecodeError as error:
         raise NotATrace(f"is not UTF-8 text (byte {error.start})") from error
-    rows = list(csv.reader(io.StringIO(text, newline="")))
+    try:
+        rows = list(csv.reader(io.StringIO(text, newline="")))
+    except csv.Error as error:
+        raise NotATrace(
+            f"a cell has more than {csv.field_size_limit()} characters; a sample has a few"
+        ) from error
     if not rows:
         raise NotATrace(f"is empty; its first line should be {_head(channels)}")
     names = [name.strip() for name in rows[0]]

@@ -7,6 +7,8 @@ from typing import Any
 
 from pydantic import BaseModel
 
+from pronostico.record.labels import label_of, unit_of
+
 Step = str | int
 
 
@@ -19,6 +21,12 @@ class Fault:
 
     def __str__(self) -> str:
         return f"{self.path}: {self.message}"
+
+    @property
+    def told(self) -> str:
+        """As a person is told it: by the label of the field."""
+        label = label_of(self.path)
+        return f"{label}: {self.message}" if label else self.message
 
 
 def json_path(steps: Iterable[Step]) -> str:
@@ -71,9 +79,9 @@ _MESSAGES = {
     "missing": "is missing",
     "extra_forbidden": "there is no field of that name here",
     "literal_error": "is {got}, must be {expected}",
-    "greater_than": "is {got}, must be over {gt:g}",
-    "greater_than_equal": "is {got}, must be {ge:g} or more",
-    "less_than_equal": "is {got}, must be at most {le:g}",
+    "greater_than": "is {got}, must be over {gt:g}{unit}",
+    "greater_than_equal": "is {got}, must be {ge:g}{unit} or more",
+    "less_than_equal": "is {got}, must be at most {le:g}{unit}",
     "too_short": "must have at least {min_length} entry",
     "string_pattern_mismatch": _NAME,
     "string_too_short": _NAME,
@@ -101,7 +109,9 @@ def plain_message(error: Mapping[str, Any]) -> str:
     got = _shown(error.get("input"))
     if template is None:
         return f"is {got}: {str(error['msg']).lower()}"
-    return template.format(got=got, **error.get("ctx", {}))
+    field = next((step for step in reversed(error.get("loc", ())) if isinstance(step, str)), "")
+    unit = unit_of(field)
+    return template.format(got=got, unit=f" {unit}" if unit else "", **error.get("ctx", {}))
 
 
 def fault_from_pydantic(model: type[BaseModel], error: Mapping[str, Any]) -> Fault:

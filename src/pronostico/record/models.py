@@ -16,9 +16,29 @@ from pronostico.core.visits import THICKEST_BLADE_MM, Access, Felt, Phase, Work
 FORMAT: Literal["pronostico/record"] = "pronostico/record"
 # No slash: identifiers stand in addresses. No control characters: they stand on pages.
 Identifier = Annotated[str, Field(min_length=1, max_length=80, pattern=r"^[^/\x00-\x1f\x7f]+$")]
-Positive = Annotated[float, Field(gt=0)]
-NotNegative = Annotated[float, Field(ge=0)]
-# Bounds far beyond any engine: what lies outside is a slip of the unit or of the decimal point.
+# Bounds far beyond any engine: what lies outside is a slip of the unit or of the decimal point, and figures
+# without a bound would overflow what is computed from them.
+UsageTotal = Annotated[float, Field(ge=0, le=1e9)]
+CheckInterval = Annotated[float, Field(ge=0.001, le=1e8)]
+ShimMm = Annotated[float, Field(gt=0, le=20)]
+StepMm = Annotated[float, Field(ge=0.001, le=5)]
+DiameterMm = Annotated[float, Field(gt=0, le=200)]
+PitchMm = Annotated[float, Field(gt=0, le=20)]
+TargetMm = Annotated[float, Field(ge=0, le=20)]
+LiftMm = Annotated[float, Field(ge=0, le=50)]
+SpecKpa = Annotated[float, Field(ge=1, le=1e5)]
+PressureKpa = Annotated[float, Field(ge=0, le=1e5)]
+TorqueNm = Annotated[float, Field(gt=0, le=1e5)]
+AngleDeg = Annotated[float, Field(ge=-7200, le=7200)]
+FiringDeg = Annotated[float, Field(gt=0, le=720)]
+TravelMm = Annotated[float, Field(ge=0, le=2000)]
+TurnDeg = Annotated[float, Field(ge=-36_000, le=36_000)]
+Turns = Annotated[float, Field(gt=0, le=20)]
+Minutes = Annotated[float, Field(ge=0, le=1e5)]
+Hours = Annotated[float, Field(ge=0, le=1e6)]
+AltitudeM = Annotated[float, Field(ge=-500, le=9000)]
+AnyFigure = Annotated[float, Field(ge=-1e9, le=1e9)]
+Count = Annotated[int, Field(ge=0, le=1_000_000)]
 PartLengthMm = Annotated[float, Field(gt=0, le=2000)]
 RockerRatio = Annotated[float, Field(gt=0, le=10)]
 ClearanceMm = Annotated[float, Field(gt=0, le=10)]
@@ -64,7 +84,7 @@ ListOf = Annotated[
 class SpecModel(Entered):
     """A clearance spec: a range, or a single figure with min and max null."""
 
-    min_mm: NotNegative | None = None
+    min_mm: TargetMm | None = None
     max_mm: ClearanceMm | None = None
     figure_mm: ClearanceMm | None = None
 
@@ -82,8 +102,8 @@ class ValveModel(RecordModel):
     id: Identifier
     cylinder: CylinderNumber
     side: Side
-    place: Annotated[int, Field(ge=1)] | None = None
-    shim_mm: Positive | None = None
+    place: Annotated[int, Field(ge=1, le=1000)] | None = None
+    shim_mm: ShimMm | None = None
     shares_rocker_with: ListOf[Identifier] = []
     spec: SpecModel | None = None
 
@@ -91,8 +111,8 @@ class ValveModel(RecordModel):
 class CompressionSpec(Entered):
     """What compression should read, kPa gauge."""
 
-    min: Positive | None = None
-    max: Positive | None = None
+    min: SpecKpa | None = None
+    max: SpecKpa | None = None
     wet_only_below_min: bool | None = None
     max_spread_fraction: Fraction | None = None
 
@@ -113,7 +133,7 @@ class Layout(RecordModel):
     intake_side: str | None = None
 
 
-Span = Annotated[list[float], Field(min_length=2, max_length=2)]
+Span = Annotated[list[AngleDeg], Field(min_length=2, max_length=2)]
 
 
 class Events(RecordModel):
@@ -126,7 +146,7 @@ class Events(RecordModel):
 class ManualStation(RecordModel):
     """One crank position of the manual's own table."""
 
-    crank_deg: float
+    crank_deg: AngleDeg
     mark: str | None = None
     valves: list[Identifier]
 
@@ -141,25 +161,25 @@ class Thread(RecordModel):
 class Hydraulic(RecordModel):
     """Preload of hydraulic lifters."""
 
-    preload_turns: Positive | None = None
-    plunger_stroke_mm: Positive | None = None
+    preload_turns: Turns | None = None
+    plunger_stroke_mm: DiameterMm | None = None
 
 
 class ShimSeries(RecordModel):
     """Shims that can be ordered."""
 
-    from_mm: Positive
-    to_mm: Positive
-    step_mm: Positive
-    diameter_mm: Positive | None = None
+    from_mm: ShimMm
+    to_mm: ShimMm
+    step_mm: StepMm
+    diameter_mm: DiameterMm | None = None
 
 
 class Torque(Entered):
     """Tightening torque of one part, N m, in stages where it has them."""
 
     part: str
-    nm: Positive
-    stages: list[Positive] | None = None
+    nm: TorqueNm
+    stages: list[TorqueNm] | None = None
     sequence: str | None = None
 
 
@@ -167,8 +187,8 @@ class MeterChange(Entered):
     """The usage meter was replaced or rolled over; visits carry the running total."""
 
     date: Day
-    old: NotNegative
-    new: NotNegative
+    old: UsageTotal
+    new: UsageTotal
 
 
 class SpecChangeModel(RecordModel):
@@ -184,24 +204,24 @@ class EngineModel(RecordModel):
     id: Identifier
     name: str | None = None
     usage_unit: UsageUnit
-    check_interval: Positive
+    check_interval: CheckInterval
     fuel: str | None = None
     duty: str | None = None
     head_material: Material | None = None
     block_material: Material | None = None
     adjustment: Adjustment
     rocker_ratio: RockerRatio | None = None
-    adjuster_pitch_mm: Positive | None = None
+    adjuster_pitch_mm: PitchMm | None = None
     adjuster_at: Literal["valve", "pushrod", "pivot"] | None = None
     firing_order: list[CylinderNumber] | None = None
-    firing_intervals_deg: list[Positive] | None = None
-    stroke_mm: Positive | None = None
-    rod_length_mm: Positive | None = None
+    firing_intervals_deg: list[FiringDeg] | None = None
+    stroke_mm: PartLengthMm | None = None
+    rod_length_mm: PartLengthMm | None = None
     reference_temperature_c: TemperatureC | None = None
     check_below_temperature_c: TemperatureC | None = None
     valve_length_mm: PartLengthMm | None = None
     pushrod_length_mm: PartLengthMm | None = None
-    decompression_lift_mm: NotNegative | None = None
+    decompression_lift_mm: LiftMm | None = None
     compression_spec_kpa: CompressionSpec | None = None
     spec: SidesSpec
     valves: Annotated[list[ValveModel], Field(min_length=1)]
@@ -214,8 +234,8 @@ class EngineModel(RecordModel):
     hydraulic: Hydraulic | None = None
     shim_series: ShimSeries | None = None
     torque: list[Torque] | None = None
-    access_minutes: NotNegative | None = None
-    bump_release_travel_mm: NotNegative | None = None
+    access_minutes: Minutes | None = None
+    bump_release_travel_mm: TravelMm | None = None
     meter_changes: ListOf[MeterChange] = []
     spec_changes: ListOf[SpecChangeModel] = []
 
@@ -244,7 +264,7 @@ class ReadingModel(Entered):
     access: Access | None = None
     skipped: str | None = None
     instrument: str | None = None
-    crank_turn: int | None = None
+    crank_turn: Annotated[int, Field(ge=1, le=10_000)] | None = None
 
 
 class Lockup(RecordModel):
@@ -258,10 +278,10 @@ class SettingModel(Entered):
     """A valve was set; `turn_deg` is positive clockwise seen on the adjuster."""
 
     valve: Identifier
-    target_mm: NotNegative | None = None
-    shim_from_mm: Positive | None = None
-    shim_to_mm: Positive | None = None
-    turn_deg: float | None = None
+    target_mm: TargetMm | None = None
+    shim_from_mm: ShimMm | None = None
+    shim_to_mm: ShimMm | None = None
+    turn_deg: TurnDeg | None = None
     lockup: list[Lockup] | None = None
 
 
@@ -269,8 +289,8 @@ class Compression(Entered):
     """Compression of one cylinder, kPa gauge."""
 
     cylinder: CylinderNumber
-    dry_kpa: NotNegative | None = None
-    wet_kpa: NotNegative | None = None
+    dry_kpa: PressureKpa | None = None
+    wet_kpa: PressureKpa | None = None
     throttle_open: bool | None = None
 
 
@@ -286,7 +306,7 @@ class Number(Entered):
     """Any other figure taken at a visit."""
 
     id: Identifier
-    value: float
+    value: AnyFigure
     unit: str | None = None
     cylinder: CylinderNumber | None = None
     phase: Literal["before", "after"] | None = None
@@ -315,7 +335,7 @@ class VisitModel(Entered):
 
     id: Identifier
     date: Day
-    usage: NotNegative
+    usage: UsageTotal
     temperature_c: TemperatureC | None = None
     access: Access | None = None
     work: Work | None = None
@@ -323,11 +343,11 @@ class VisitModel(Entered):
     settings: ListOf[SettingModel] = []
     compression: ListOf[Compression] = []
     findings: ListOf[FindingModel] = []
-    last_run_hours_ago: NotNegative | None = None
+    last_run_hours_ago: Hours | None = None
     duty: str | None = None
     technician: str | None = None
     notes: str | None = None
-    altitude_m: float | None = None
+    altitude_m: AltitudeM | None = None
     leakdown: ListOf[Leakdown] = []
     numbers: ListOf[Number] = []
 
@@ -355,9 +375,9 @@ class CaseModel(RecordModel):
 class BoxedShim(Entered):
     """Shims of one thickness in the shop's box."""
 
-    shim_mm: Positive
-    count: Annotated[int, Field(ge=0)]
-    diameter_mm: Positive | None = None
+    shim_mm: ShimMm
+    count: Count
+    diameter_mm: DiameterMm | None = None
 
 
 class Record(RecordModel):

@@ -1,15 +1,13 @@
 """From text to a record, or to every fault that the text has."""
 
-import json
-from collections.abc import Hashable
 from datetime import date
-from typing import NoReturn
 
 from pydantic import ValidationError
 
 from pronostico.record.crosscheck import cross_faults
 from pronostico.record.faults import Fault, fault_from_pydantic
 from pronostico.record.models import Record
+from pronostico.record.plain_json import NotPlain, plain_json
 
 
 class NotARecord(ValueError):
@@ -18,36 +16,6 @@ class NotARecord(ValueError):
     def __init__(self, faults: list[Fault]) -> None:
         self.faults = faults
         super().__init__("\n".join(str(fault) for fault in faults))
-
-
-def _refuse_constant(name: str) -> NoReturn:
-    raise ValueError(f"{name} is no JSON number")
-
-
-def _load_json(text: str) -> object:
-    repeated: list[str] = []
-
-    def no_repeats(pairs: list[tuple[str, object]]) -> dict[str, object]:
-        seen: set[Hashable] = set()
-        for key, _ in pairs:
-            if key in seen:
-                repeated.append(key)
-            seen.add(key)
-        return dict(pairs)
-
-    try:
-        document = json.loads(text, object_pairs_hook=no_repeats, parse_constant=_refuse_constant)
-    except json.JSONDecodeError as error:
-        where = f"line {error.lineno}, column {error.colno}"
-        raise NotARecord([Fault("$", f"is not JSON: {where}: {error.msg.lower()}")]) from error
-    except RecursionError as error:
-        raise NotARecord([Fault("$", "is nested too deeply for a record")]) from error
-    except ValueError as error:
-        raise NotARecord([Fault("$", f"is not JSON: {error}")]) from error
-    if repeated:
-        names = ", ".join(f"'{key}'" for key in dict.fromkeys(repeated))
-        raise NotARecord([Fault("$", f"the same field stands twice in one object: {names}")])
-    return document
 
 
 def read_record(text: str | bytes, *, today: date) -> Record:
@@ -66,7 +34,10 @@ def read_record(text: str | bytes, *, today: date) -> Record:
             text = text.decode("utf-8-sig")
         except UnicodeDecodeError as error:
             raise NotARecord([Fault("$", f"is not UTF-8 text (byte {error.start})")]) from error
-    document = _load_json(text)
+    try:
+        document = plain_json(text)
+    except NotPlain as error:
+        raise NotARecord(error.faults) from error
     faults: list[Fault] = []
     record: Record | None = None
     try:

@@ -71,7 +71,7 @@ class Recheck(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    usage: float = Field(ge=0)
+    usage: float = Field(ge=0, le=1e8)
     reason: str = Field(default="", max_length=300)
 
 

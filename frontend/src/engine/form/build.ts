@@ -21,7 +21,7 @@ class Reading {
   unitDoubt = false
 
   fault(path: string, message: string) {
-    this.faults.push({ path, message, suggestion: null })
+    this.faults.push({ path, message, label: '', suggestion: null })
   }
 
   /** A figure, or null where nothing was typed. */

@@ -1,6 +1,7 @@
 """A spreadsheet saved as CSV, whatever its encoding and delimiter: the head, and the rows by line."""
 
 import codecs
+import contextlib
 import csv
 import io
 import re
@@ -69,11 +70,13 @@ def _text_of(content: bytes, encoding: Encoding | None) -> tuple[str, Encoding, 
 def _columns_with(text: str, delimiter: Delimiter) -> tuple[float, int]:
     """How steadily the first rows part with a delimiter, and into how many columns."""
     counts = []
-    for cells in csv.reader(io.StringIO(text, newline=""), delimiter=DELIMITERS[delimiter]):
-        if any(cells):
-            counts.append(len(cells))
-        if len(counts) == _TRIED_ROWS:
-            break
+    # A cell too long is told when the sheet itself is read: here the rows before it must do.
+    with contextlib.suppress(csv.Error):
+        for cells in csv.reader(io.StringIO(text, newline=""), delimiter=DELIMITERS[delimiter]):
+            if any(cells):
+                counts.append(len(cells))
+            if len(counts) == _TRIED_ROWS:
+                break
     if not counts or counts[0] < 2:
         return 0.0, 0
     return counts.count(counts[0]) / len(counts), counts[0]
@@ -116,7 +119,10 @@ def read_sheet(
             if len(rows) > _MOST_ROWS:
                 raise _refused(f"has more than {_MOST_ROWS} rows; bring it in in parts")
     except csv.Error as error:
-        raise _refused(f"line {begins}: {error}") from error
+        raise _refused(
+            f"line {begins} has a cell of more than {csv.field_size_limit()} characters, or cannot be parted"
+            " into cells; a cell of a reading has a few"
+        ) from error
     if not rows:
         raise _refused("is empty; the first line should name the columns")
     head = rows[0][1]
