@@ -89,6 +89,10 @@ def test_cautions_fit_the_machine_they_are_shown_for():
     assert "Shims and buckets" not in texts("petrol")
     # What holds for every machine is said also where nothing is known of it.
     assert "Ignition off" in texts(None)
+    # A diesel has no spark to take away: what stops it is its stop control.
+    assert "lug lead" in texts("petrol") and "gnition" in texts("petrol")
+    assert "lug lead" not in texts("diesel") and "gnition" not in texts("diesel")
+    assert texts("diesel").count("top control") == 4
 
 
 def test_quicker_looks_come_quickest_first_and_for_every_complaint():

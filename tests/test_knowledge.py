@@ -35,7 +35,7 @@ TEST_IDS = """
 waggle blade-check thread-look roll-rods measure-further lobe-look lift-dial
 compression-dry compression-wet leakdown
 vacuum-gauge trims-read misfire-read plug-read battery-test crank-speed spark-test fuel-look
-relieve-load sound-record oil-look recheck-cold
+relieve-load pull-slowly sound-record oil-look recheck-cold
 """
 
 FOLDER = files("pronostico.knowledge")

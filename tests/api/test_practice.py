@@ -122,6 +122,58 @@ def test_every_lesson_can_be_passed_and_keeps_its_progress(client, lesson):
     assert not any(one["passed"] or one["runs"] for one in others)
 
 
+@pytest.mark.parametrize("seed", [105, 113])
+@pytest.mark.parametrize("lesson", ["between-two-blades", "tight-is-quiet", "low-and-not-the-valves"])
+def test_who_does_what_the_task_says_and_no_more_passes(client, lesson, seed):
+    client.app.dependency_overrides[new_seed] = lambda: seed
+    known = load_practice().lesson_of(lesson)
+    learner = Learner(client, "told", lesson=lesson)
+    if lesson == "between-two-blades":
+        for valve in learner.each_station():
+            learner.measure(valve)
+    elif lesson == "tight-is-quiet":
+        dead = []
+        for valve in learner.each_station():
+            learner.do("waggle", valve=valve)
+            dead += [valve] if learner.valve(valve)["waggle"] == "dead" else []
+        assert len(dead) == 1
+    else:
+        for oiled in (False, True):
+            for cylinder in range(1, 5):
+                learner.take("compression", cylinder=cylinder, oiled=oiled)
+    if known.fault is not None:
+        learner.do("name", cause=known.fault)
+    review = learner.end()
+    assert review["passed"] and review["mistakes"] == [], (review["goals"], review["mistakes"])
+
+
+def test_a_waggle_on_the_wrong_stroke_is_no_waggle_with_the_lobe_away(client):
+    learner = Learner(client, "r", lesson="tight-is-quiet")
+    for valve in learner.each_station():
+        learner.do("turn", by_deg=360)
+        learner.do("waggle", valve=valve)
+        learner.do("turn", by_deg=360)
+    learner.do("name", cause="held-open")
+    met = {one["words"]: one["met"] for one in learner.end()["goals"]}
+    assert not met["every rocker waggled with its lobe away"]
+
+
+def test_the_hint_at_a_pressed_valve_says_to_turn_on(client):
+    learner = Learner(client, "r", pattern="R4-26G", fault="none")
+    stop = learner.shown["stations"][0]
+    learner.turn_to(stop["crank_deg"])
+    asked = {"valve": stop["valves"][0], "phase": "found"}
+    away = client.get(f"{RUNS}/r/hint", params=asked).json()
+    assert not away["pressed"] and away["blades_mm"]
+    learner.do("turn", by_deg=360)
+    pressed = [
+        hint
+        for valve in stop["valves"]
+        if (hint := client.get(f"{RUNS}/r/hint", params={**asked, "valve": valve}).json())["pressed"]
+    ]
+    assert pressed and all(hint["blades_mm"] is None for hint in pressed)
+
+
 def test_there_are_ten_lessons_of_rising_grade_each_with_its_caution(client):
     lessons = client.get("/api/practice").json()["lessons"]
     assert [one["grade"] for one in lessons] == list(range(1, 11))

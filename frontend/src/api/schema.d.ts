@@ -2773,6 +2773,10 @@ export interface components {
             access_minutes?: number | null;
             /** Bump Release Travel Mm */
             bump_release_travel_mm?: number | null;
+            /** Decompression Side */
+            decompression_side?: ("intake" | "exhaust") | null;
+            /** Starting */
+            starting?: ("electric" | "rope" | "kick" | "hand-crank") | null;
             /**
              * Meter Changes
              * @default []
@@ -3105,7 +3109,7 @@ export interface components {
         };
         /**
          * FirstLookOut
-         * @description Something cheaper to look at first.
+         * @description Something cheaper to look at first, and the engines on which it is not there to look at.
          */
         FirstLookOut: {
             /** Label */
@@ -3114,6 +3118,12 @@ export interface components {
             what: string;
             /** Minutes */
             minutes: number;
+            /** Not With Fuel */
+            not_with_fuel: string[];
+            /** Only With Starting */
+            only_with_starting: ("electric" | "rope" | "kick" | "hand-crank")[];
+            /** Not With Starting */
+            not_with_starting: ("electric" | "rope" | "kick" | "hand-crank")[];
         };
         /**
          * FitOut
@@ -3241,8 +3251,12 @@ export interface components {
         /**
          * HintOut
          * @description The blade that the advice would take next at a valve; null: it is settled, or no blade tells more.
+         *
+         *     `pressed`: its lobe presses on it where the crank stands; no blade tells anything before it is turned on.
          */
         HintOut: {
+            /** Pressed */
+            pressed: boolean;
             /** Blades Mm */
             blades_mm: number[] | null;
         };

@@ -16,6 +16,7 @@ import { HeadPlan } from '@/head-plan/HeadPlan'
 import { CauseList, causeKey } from './CauseList'
 import { Complaints } from './Complaints'
 import { Ledger } from './Ledger'
+import { CoverBox } from '@/visit/CoverBox'
 import { Contradictions } from './Contradictions'
 import { evidenceRows, shownCauses } from './evidence'
 import { EvidenceList } from './EvidenceList'
@@ -227,9 +228,12 @@ function CaseView({
         <div className="flex flex-col gap-4">
           <NextTests tests={noted.next_tests}>
             {open.visit !== null && (
-              <Link to={testsAddress(engine.id, open.visit)}>
-                Note compression, leak-down and other figures
-              </Link>
+              <>
+                <Link to={testsAddress(engine.id, open.visit)}>
+                  Note compression, leak-down and other figures
+                </Link>
+                {open.closed === null && <CoverBox engineId={engine.id} visitId={open.visit} />}
+              </>
             )}
           </NextTests>
           <Notebook engineId={engine.id} caseId={open.id} />

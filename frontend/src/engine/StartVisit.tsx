@@ -1,4 +1,5 @@
 import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from '@headlessui/react'
+import { isDiesel } from '@/engine/fuel'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
 import { useNavigate } from 'react-router'
@@ -134,7 +135,9 @@ export function StartVisit({
         <DialogPanel className="w-full max-w-xl border-2 border-ink bg-paper p-6">
           <DialogTitle className="text-xl font-semibold">Start a visit</DialogTitle>
           <p className="mt-1 text-sm text-ink-soft">
-            Ignition off and plug lead off before a hand goes near the valve gear.
+            {isDiesel(engine)
+              ? 'Stop control at stop before a hand goes near the valve gear.'
+              : 'Ignition off and plug lead off before a hand goes near the valve gear.'}
           </p>
           <form onSubmit={submit} className="mt-4 grid grid-cols-2 gap-4" noValidate>
             <Field

@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
+import { isDiesel } from '@/engine/fuel'
 import { useParams } from 'react-router'
 import type { Analysis, CrankPlan, EngineDetail } from '@/api/client'
 import { analysisQuery, engineQuery } from '@/api/queries'
@@ -69,7 +70,8 @@ function BlankSheet({
         engine
         {engine.check_below_temperature_c != null &&
           `, below ${engine.check_below_temperature_c} °C`}
-        . Plug lead off; turn by hand, only the way the engine runs.
+        . {isDiesel(engine) ? 'Stop control at stop' : 'Plug lead off'}; turn by hand, only the way
+        the engine runs.
       </p>
       <HeadPlan
         valves={engine.valves}

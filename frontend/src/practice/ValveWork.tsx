@@ -33,8 +33,9 @@ export function ValveWork({
     at: nearest(run.blades_mm, middle),
     under: [],
   }))
-  /** What was last advised here; null: nothing tells more. A further answer makes it old. */
-  const [hinted, setHinted] = useState<number[] | null>()
+  /** What was last advised here. A further answer, or the crank turned on, makes it old. */
+  const [hint, setHint] = useState<{ step: number; pressed: boolean; blades_mm: number[] | null }>()
+  const hinted = hint?.step === run.steps ? hint : undefined
   const [target, setTarget] = useState(() => lengthFigure(middle, unit))
   const ended = run.review !== null
   const busy = doing.step.isPending
@@ -50,18 +51,15 @@ export function ValveWork({
     doing.step.mutate(
       { kind: 'blade', valve: valveId, blades_mm: blades },
       {
-        onSuccess: () => {
-          setHinted(undefined)
-          setHand((now) => ({ ...now, under: [] }))
-        },
+        onSuccess: () => setHand((now) => ({ ...now, under: [] })),
       },
     )
-  const hint = () =>
+  const askHint = () =>
     doing.hint.mutate(
       { valve: valveId, phase },
       {
-        onSuccess: ({ blades_mm }) => {
-          setHinted(blades_mm)
+        onSuccess: ({ pressed, blades_mm }) => {
+          setHint({ step: run.steps, pressed, blades_mm })
           const last = blades_mm?.at(-1)
           if (blades_mm && last !== undefined)
             setHand({ at: nearest(run.blades_mm, last), under: blades_mm.slice(0, -1) })
@@ -83,14 +81,15 @@ export function ValveWork({
     if (event.ctrlKey || event.metaKey || event.altKey) return
     const on = event.target
     if (on instanceof HTMLElement && on.matches('input, select, textarea, a')) return
-    // On a button Enter presses that button; on the plan the arrows walk the plan.
-    const onButton = on instanceof Element && on.closest('button, [role="button"], [role="tab"]')
+    // On a button Enter presses that button; on the plan the arrows walk the plan and Enter offers the blade.
+    const onButton = on instanceof Element && on.closest('button, [role="tab"]')
+    const onPlan = on instanceof Element && on.closest('[role="button"]')
     const doings: Record<string, () => void> = {
       ArrowUp: () => step(1),
       ArrowDown: () => step(-1),
       w: () => act('waggle'),
       v: () => act('look'),
-      h: hint,
+      h: askHint,
       s: set,
       l: () => act('lock'),
       n: onNext,
@@ -98,7 +97,7 @@ export function ValveWork({
     }
     if (event.key === 'Enter' && !onButton) doings.Enter = offer
     const wanted = doings[event.key.length === 1 ? event.key.toLowerCase() : event.key]
-    if (!wanted || (onButton && event.key.startsWith('Arrow'))) return
+    if (!wanted || ((onButton || onPlan) && event.key.startsWith('Arrow'))) return
     event.preventDefault()
     wanted()
   })
@@ -118,7 +117,7 @@ export function ValveWork({
         <Button disabled={ended} onClick={() => act('look')}>
           look <span className="text-sm text-ink-soft">( V )</span>
         </Button>
-        <Button disabled={ended} onClick={hint}>
+        <Button disabled={ended} onClick={askHint}>
           hint <span className="text-sm text-ink-soft">( H )</span>
         </Button>
         <Button look="quiet" onClick={onNext}>
@@ -131,7 +130,8 @@ export function ValveWork({
           valve.waggle === 'click' && 'A small click: it has play.',
           valve.waggle === 'dead' && 'Dead: it is pressed together.',
           valve.seen && (valve.seen.length > 0 ? `${valve.seen.join(', ')}.` : 'Looks well.'),
-          hinted === null && 'No blade would tell more.',
+          hinted?.pressed && 'Its lobe presses on it here: turn the crank on until it points away.',
+          hinted && !hinted.pressed && hinted.blades_mm === null && 'No blade would tell more.',
         ]
           .filter(Boolean)
           .join(' ')}
@@ -141,7 +141,7 @@ export function ValveWork({
           bladesMm={run.blades_mm}
           chosen={hand.at}
           felt={feltAt(run.blades_mm, tries)}
-          advisedMm={hinted ?? []}
+          advisedMm={hinted?.blades_mm ?? []}
           prints={[unit]}
           onChoose={(at) => setHand((now) => ({ ...now, at }))}
         />

@@ -2,12 +2,13 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { caseAddress, stopAddress } from '@/api/addresses'
-import type { EngineDetail, Finding, FindingKind, Visit } from '@/api/client'
+import type { Engine, EngineDetail, Finding, FindingKind, Visit } from '@/api/client'
 import { findingsQuery } from '@/api/queries'
 import { buttonClass } from '@/design/Button'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 import { TriState, type State } from '@/design/TriState'
+import { hasWhatIsLookedAt } from '@/engine/fuel'
 import { OpenCase } from '@/engine/OpenCase'
 import { PriceLines } from '@/engine/PriceLines'
 import { useNoteVisitFinding } from './queries'
@@ -114,7 +115,7 @@ function Listening({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
               </ul>
             )}
           </Sheet>
-          <CheaperFirst present={present} />
+          <CheaperFirst engine={detail.engine} present={present} />
           <Sheet title="What looking would cost">
             <PriceLines engineId={detail.engine.id} usage={visit.usage} />
           </Sheet>
@@ -199,9 +200,12 @@ function Chip({ text, pressed, onPress }: { text: string; pressed: boolean; onPr
 }
 
 /** What is quicker to look at than a valve, for the complaints at hand: the quickest first. */
-function CheaperFirst({ present }: { present: FindingKind[] }) {
+function CheaperFirst({ engine, present }: { engine: Engine; present: FindingKind[] }) {
   const looks = new Map(
-    present.flatMap((kind) => kind.first_looks).map((look) => [look.label, look]),
+    present
+      .flatMap((kind) => kind.first_looks)
+      .filter((look) => hasWhatIsLookedAt(engine, look))
+      .map((look) => [look.label, look]),
   )
   const sorted = [...looks.values()].sort((a, b) => a.minutes - b.minutes)
   const together = sorted.reduce((sum, look) => sum + look.minutes, 0)

@@ -13,6 +13,7 @@ import { specsOf } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
 import { isAt, isOfEngine, kindsFor } from './lookingIn'
 import { useNoteVisitFinding } from './queries'
+import { CoverBox } from './CoverBox'
 import { Cautions, StopPage } from './StopPage'
 
 /** What is seen before anything is measured: valve by valve on the plan, and in the oil. */
@@ -62,6 +63,9 @@ function LookingIn({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
         </div>
       </div>
       {note.error && <ErrorNotice error={note.error} />}
+      <div className="mb-2">
+        <CoverBox engineId={engine.id} visitId={visit.id} />
+      </div>
       <div className="grid gap-4 lg:grid-cols-[minmax(0,1.1fr)_minmax(0,1fr)]">
         <div className="flex min-w-0 flex-col gap-4">
           <Sheet

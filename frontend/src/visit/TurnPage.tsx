@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
+import { isDiesel } from '@/engine/fuel'
 import { useMemo, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { measureAddress, stopAddress } from '@/api/addresses'
@@ -146,8 +147,8 @@ function Stations({
           <Cautions detail={detail} step="turn" />
           <p className="text-ink-soft">
             The right stroke: as the piston comes up on compression both its valves stay shut and a
-            thumb on the plug hole is pushed off. On the wrong one the exhaust is just closing while
-            the intake opens.
+            thumb on {isDiesel(detail.engine) ? 'the injector hole' : 'the plug hole'} is pushed
+            off. On the wrong one the exhaust is just closing while the intake opens.
           </p>
           {plan.past_top && <p>{pastTopWords(plan.past_top)}</p>}
           {plan.lobe_position && <p>The manual says: {plan.lobe_position}</p>}

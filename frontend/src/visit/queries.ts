@@ -195,6 +195,27 @@ export function useChooseSchool(engineId: string, visitId: string) {
   })
 }
 
+/** Whether the valve cover is off: what looking under it costs then. */
+export function useNoteCover(engineId: string, visitId: string) {
+  const keepVisit = useKeepVisit(engineId, visitId)
+  const queryClient = useQueryClient()
+  return useMutation({
+    mutationKey: changeKey(engineId, visitId),
+    scope: { id: `visit ${engineId} ${visitId}` },
+    mutationFn: (off: boolean) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/cover', {
+          params: path(engineId, visitId),
+          body: { off },
+        }),
+      ),
+    onSuccess: async (visit) => {
+      await keepVisit(visit)
+      await queryClient.invalidateQueries({ queryKey: ['engines', engineId, 'cases'] })
+    },
+  })
+}
+
 /** A position that looks one turn off: its readings stand, or they are taken again. */
 export function usePosition(engineId: string, visitId: string) {
   const keepVisit = useKeepVisit(engineId, visitId)

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, JsonValue
 
+from pronostico.core.engine import Starting
 from pronostico.core.visits import THICKEST_BLADE_MM
 from pronostico.record.models import Confirmed as ConfirmedCause
 from pronostico.record.models import (
@@ -174,11 +175,14 @@ class PriceOut(ReportModel):
 
 
 class FirstLookOut(ReportModel):
-    """Something cheaper to look at first."""
+    """Something cheaper to look at first, and the engines on which it is not there to look at."""
 
     label: str
     what: str
     minutes: float
+    not_with_fuel: tuple[str, ...]
+    only_with_starting: tuple[Starting, ...]
+    not_with_starting: tuple[Starting, ...]
 
 
 class FindingKindOut(ReportModel):

@@ -41,6 +41,7 @@ from pronostico.services.analysis_report import SpecOut, estimate_out
 from pronostico.services.engines import engine_record
 from pronostico.services.job_card import JobCardOut, job_card
 from pronostico.services.positions import school_of
+from pronostico.services.shop import shop_settings
 from pronostico.services.simulated import simulated_parts
 from pronostico.services.stops import done_stops
 from pronostico.services.typing_in import PaperLine, PaperTry, type_in
@@ -338,6 +339,6 @@ def get_card(engine_id: str, visit_id: str, session: SessionDep) -> JobCardOut:
 )
 def get_card_pdf(engine_id: str, visit_id: str, session: SessionDep, unit: LengthUnit = "mm") -> Response:
     """The job card as PDF."""
-    document = job_card_pdf(job_card(session, engine_id, visit_id), unit=unit)
+    document = job_card_pdf(job_card(session, engine_id, visit_id), unit=unit, gauges=shop_settings(session))
     headers = {"content-disposition": 'inline; filename="job-card.pdf"'}
     return Response(document, media_type="application/pdf", headers=headers)

@@ -13,7 +13,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from pronostico.core.engine import SIDES, Engine, Side
+from pronostico.core.engine import SIDES, Engine, Side, Starting
 from pronostico.core.errors import ImpossibleValue, KnowledgeFault
 
 PlaceKind = Literal["valve", "cylinder", "side", "engine"]
@@ -102,6 +102,7 @@ class CauseKind:
     not_with_adjustment: tuple[str, ...] = ()
     only_with_adjustment: tuple[str, ...] = ()
     needs: tuple[Need, ...] = ()
+    not_with_starting: tuple[Starting, ...] = ()
     caution: str | None = None
     no_cranking: bool = False
     ordinary: bool = False
@@ -292,7 +293,7 @@ def _prior(cause: CauseKind, engine: Engine, place: Place) -> float:
 
 
 def _can_have(engine: Engine, cause: CauseKind) -> bool:
-    if engine.adjustment in cause.not_with_adjustment:
+    if engine.adjustment in cause.not_with_adjustment or engine.starting in cause.not_with_starting:
         return False
     if cause.only_with_adjustment and engine.adjustment not in cause.only_with_adjustment:
         return False

@@ -158,7 +158,7 @@ def _release(engine: Engine, pairs: Sequence[tuple[ValveAnalysis, ValveAtVisit]]
     if not lift:
         return
     for valve, at in pairs:
-        if valve.valve.side == "exhaust" and at.found is not None:
+        if valve.valve.side == (engine.decompression_side or "exhaust") and at.found is not None:
             presence = _over(at.found, lift - LEAST_RELEASE_MM)
             if presence is None:
                 continue

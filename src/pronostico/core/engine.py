@@ -10,6 +10,7 @@ from pronostico.core.errors import ImpossibleValue, UnknownValve
 
 Side = Literal["intake", "exhaust"]
 SIDES: tuple[Side, Side] = ("intake", "exhaust")
+Starting = Literal["electric", "rope", "kick", "hand-crank"]
 Adjustment = Literal[
     "screw-rocker", "screw-pushrod", "pivot-nut", "shim-under-bucket", "shim-over-bucket", "hydraulic"
 ]
@@ -77,7 +78,8 @@ class Engine:
     """What the computation has to know of an engine; None is 'not known'.
 
     A side's spec of None says that there is no clearance to judge there (hydraulic adjustment).
-    `check_interval` is in the engine's own usage unit and is also the unit of drift.
+    `check_interval` is in the engine's own usage unit and is also the unit of drift. `decompression_side`:
+    the valve that the bump of the compression release holds open; where it is not said, the exhaust.
     """
 
     id: str
@@ -97,6 +99,8 @@ class Engine:
     fuel: str | None = None
     duty: str | None = None
     decompression_lift_mm: float | None = None
+    decompression_side: Side | None = None
+    starting: Starting | None = None
 
     def __post_init__(self) -> None:
         if not 0.0 < self.check_interval < float("inf"):

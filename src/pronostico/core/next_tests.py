@@ -15,7 +15,7 @@ import numpy as np
 from pronostico.core.arrays import FloatArray
 from pronostico.core.cause_network import Network, States
 from pronostico.core.causes import ENGINE_WIDE, Place, places_of
-from pronostico.core.engine import Engine
+from pronostico.core.engine import Engine, Starting
 from pronostico.core.errors import KnowledgeFault
 
 _MOST_TOGETHER = 3
@@ -30,8 +30,7 @@ class TestKind:
     """A test: what it costs in minutes, what it needs of the engine, which findings it can show.
 
     `per`: made once for the engine, for each cylinder, or at each valve read of which only a bound
-    is known. `cover`: the state of the valve cover that it
-    needs. `after`: only once this finding is likely.
+    is known. `cover`: the state of the valve cover that it needs. `after`: only once this finding is likely.
     """
 
     __test__ = False  # to pytest this is no test
@@ -49,12 +48,18 @@ class TestKind:
     only_with_adjustment: tuple[str, ...] = ()
     not_with_adjustment: tuple[str, ...] = ()
     not_with_fuel: tuple[str, ...] = ()
+    only_with_starting: tuple[Starting, ...] = ()
+    not_with_starting: tuple[Starting, ...] = ()
 
     def fits(self, engine: Engine) -> bool:
         """Whether it can be made on an engine."""
         if self.only_with_adjustment and engine.adjustment not in self.only_with_adjustment:
             return False
-        return engine.adjustment not in self.not_with_adjustment and engine.fuel not in self.not_with_fuel
+        if self.only_with_starting and engine.starting not in self.only_with_starting:
+            return False
+        if engine.adjustment in self.not_with_adjustment or engine.starting in self.not_with_starting:
+            return False
+        return (engine.fuel or "").strip().lower() not in self.not_with_fuel
 
 
 def check_tests(tests: Sequence[TestKind], findings: Sequence[str]) -> None:

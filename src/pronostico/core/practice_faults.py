@@ -124,7 +124,8 @@ def afflicted(
 
     Args:
         cause: one of FAULTS; None: nothing is wrong.
-        valve: where; None: any that it can be at (an exhaust valve where it matters).
+        valve: where; None: any that it can be at (an exhaust valve where it matters; for the compression
+            release one that its bump lifts).
         shows: what is to be seen on looking at the valves that have it.
         head_c: how warm the head is, deg C.
 
@@ -141,7 +142,8 @@ def afflicted(
         return Hidden(condition, None, ())
     if cause not in FAULTS:
         raise ImpossibleValue("fault", cause, f"one of {', '.join(FAULTS)}")
-    likely = _side(condition, "exhaust") or list(condition.engine.valves)
+    lifted = condition.engine.decompression_side if cause == "release-lost" else None
+    likely = _side(condition, lifted or "exhaust") or list(condition.engine.valves)
     at = likely[int(rng.integers(len(likely)))] if valve is None else condition.engine.valve(valve)
     condition, valves = FAULTS[cause](condition, at, rng)
     return Hidden(condition, cause, valves, dict.fromkeys(valves, shows) if shows else {})

@@ -144,6 +144,19 @@ def _measured(practice: Practice, valve: Valve, constants: Constants) -> bool:
     return advice.blades_mm is None
 
 
+def _as_advised(practice: Practice, valve: Valve, constants: Constants) -> bool:
+    """Whether each try as found was the one that the advice would have taken."""
+    reading = practice.reading(valve.id, "found")
+    spec, correction = practice.spec(valve), practice.correction(valve)
+    for index, one in enumerate(reading.tries):
+        before = Reading(valve.id, "found", reading.tries[:index])
+        prior = prior_for_advice(spec, None)
+        advice = next_blade(before, practice.blades_mm, spec, correction, prior, constants=constants)
+        if advice.blades_mm != one.blades_mm:
+            return False
+    return True
+
+
 def _of(practice: Practice, kind: str, valve: str | None = None) -> list[tuple[int, Done]]:
     return [
         (index, one)
@@ -152,7 +165,8 @@ def _of(practice: Practice, kind: str, valve: str | None = None) -> list[tuple[i
     ]
 
 
-def _mistakes(practice: Practice, constants: Constants) -> Iterator[Mistake]:
+def _mistakes(practice: Practice, goals: tuple[Goal, ...], constants: Constants) -> Iterator[Mistake]:
+    """What was done out of order; what was left out, or not looked up first, only where it was asked for."""
     engine = practice.hidden.condition.engine
     for index, one in _of(practice, "blade"):
         if not one.at_rest:
@@ -162,7 +176,7 @@ def _mistakes(practice: Practice, constants: Constants) -> Iterator[Mistake]:
         tried_at = [index for index, _ in _of(practice, "blade", valve.id)]
         if set_at and not any(index < set_at[0] for index in tried_at):
             yield Mistake("set-before-measured", valve.id, set_at[0])
-        elif not set_at and not _measured(practice, valve, constants):
+        elif "all-measured" in goals and not set_at and not _measured(practice, valve, constants):
             yield Mistake("not-measured", valve.id, None)
         locked_at = [index for index, _ in _of(practice, "lock", valve.id)]
         if valve.id in practice.unlocked:
@@ -171,7 +185,7 @@ def _mistakes(practice: Practice, constants: Constants) -> Iterator[Mistake]:
             yield Mistake("not-measured-after-lock", valve.id, locked_at[-1])
     tried = _of(practice, "blade")
     warm_at = [index for index, one in _of(practice, "instrument") if one.step.instrument == "thermometer"]
-    if tried and not any(index < tried[0][0] for index in warm_at):
+    if "temperature-first" in goals and tried and not any(index < tried[0][0] for index in warm_at):
         yield Mistake("temperature-late", tried[0][1].step.valve, tried[0][0])
 
 
@@ -196,6 +210,24 @@ def _reviewed(
         advised_tries=advised_tries(practice, valve, rng, constants),
         in_spec_now=class_of(now, spec) == "in" or _near_limit(now, spec, _LEFT_CLOSE_MM),
     )
+
+
+def _left_well(practice: Practice, reviewed: ReviewedValve, constants: Constants) -> bool:
+    """Whether a valve was left in spec, or as well as blades can tell where its lobe was away."""
+    if reviewed.in_spec_now:
+        return True
+    name = reviewed.valve
+    if name in practice.unlocked or any(not one.at_rest for _, one in _of(practice, "blade", name)):
+        return False
+    valve = practice.valve(name)
+    reading = practice.reading(name, "left" if _of(practice, "set", name) else "found")
+    spec, correction = practice.spec(valve), practice.correction(valve)
+    told = estimate(reading, spec, correction, constants)
+    if told is None or told.verdict != "open":
+        return told is not None and told.verdict == "in"
+    prior = prior_for_advice(spec, None)
+    further = next_blade(reading, practice.blades_mm, spec, correction, prior, constants=constants)
+    return further.blades_mm is None
 
 
 def _named_right(practice: Practice) -> bool | None:
@@ -233,27 +265,36 @@ def review(
     """
     engine = practice.hidden.condition.engine
     valves = tuple(_reviewed(practice, valve, rng, constants) for valve in engine.valves)
-    mistakes = tuple(_mistakes(practice, constants))
+    mistakes = tuple(_mistakes(practice, goals, constants))
     kinds = {one.kind for one in mistakes}
     cause_right = _named_right(practice)
     tries, advised = sum(one.tries for one in valves), sum(one.advised_tries for one in valves)
+    waggled = {one.step.valve for _, one in _of(practice, "waggle") if one.at_rest}
     met: dict[Goal, Callable[[], bool]] = {
-        "right-stroke": lambda: "wrong-stroke" not in kinds and bool(_of(practice, "blade")),
+        # A rocker waggled with its lobe away is found at its place as well as one measured there.
+        "right-stroke": lambda: (
+            "wrong-stroke" not in kinds and (bool(_of(practice, "blade")) or bool(waggled))
+        ),
         "found-first": lambda: "set-before-measured" not in kinds,
         "measured-after-lock": lambda: not kinds & {"not-measured-after-lock", "left-slack"},
         "all-measured": lambda: not kinds & {"not-measured", "set-before-measured"},
-        "all-in": lambda: all(one.in_spec_now for one in valves),
+        "all-in": lambda: all(_left_well(practice, one, constants) for one in valves),
         "cause-named": lambda: cause_right is True,
         "temperature-first": lambda: (
             "temperature-late" not in kinds and bool(_instruments(practice, "thermometer"))
         ),
-        "few-tries": lambda: 0 < tries <= _TRIES_ALLOWED * advised + _TRIES_OVER,
+        # Who took what was advised took few enough, however the blades fell.
+        "few-tries": lambda: (
+            tries > 0
+            and (
+                tries <= _TRIES_ALLOWED * advised + _TRIES_OVER
+                or all(_as_advised(practice, valve, constants) for valve in engine.valves)
+            )
+        ),
         "oil-too": lambda: _oiled_too(practice),
         "second-turn": lambda: _second_turn(practice),
         "lift-taken": lambda: bool(_instruments(practice, "dial-lift")),
         "nothing-touched": lambda: not _of(practice, "set"),
-        "waggled": lambda: (
-            {one.step.valve for _, one in _of(practice, "waggle")} >= {valve.id for valve in engine.valves}
-        ),
+        "waggled": lambda: waggled >= {valve.id for valve in engine.valves},
     }
     return Review(valves, mistakes, cause_right, tries, advised, {goal: met[goal]() for goal in goals})

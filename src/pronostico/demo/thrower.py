@@ -16,6 +16,8 @@ def thrower(today: date, seed: int) -> DemoMachine:
         "Snow thrower",
         duty="short hard runs",
         decompression_lift_mm=0.3,
+        decompression_side="exhaust",
+        starting="rope",
         source=Source(title="Owner's manual S1-30", page="18"),
         torque=[Torque(part="lock nut", nm=8), Torque(part="cover", nm=6)],
         spec={

@@ -10,17 +10,23 @@ Step = Literal["prepare", "look-in", "tests", "turn", "measure", "set", "prove"]
 
 
 class Caution(Entry):
-    """One caution; without fuels or adjustments it applies to every engine."""
+    """One caution; without fuels or adjustments it applies to every engine, but not with `not_fuels`."""
 
     step: Step
     text: str
     fuels: tuple[str, ...] = ()
+    not_fuels: tuple[str, ...] = ()
     adjustments: tuple[Adjustment, ...] = ()
 
     def applies(self, *, fuel: str | None, adjustment: Adjustment) -> bool:
         """Whether it applies to an engine; one whose fuel is not known is warned of every fuel."""
-        of_fuel = not self.fuels or fuel is None or fuel.strip().lower() in self.fuels
-        return of_fuel and (not self.adjustments or adjustment in self.adjustments)
+        burns = None if fuel is None else fuel.strip().lower()
+        of_fuel = not self.fuels or burns is None or burns in self.fuels
+        return (
+            of_fuel
+            and burns not in self.not_fuels
+            and (not self.adjustments or adjustment in self.adjustments)
+        )
 
 
 class _File(Entry):

@@ -2,18 +2,22 @@
 
 from pydantic import Field
 
+from pronostico.core.engine import Starting
 from pronostico.core.errors import KnowledgeFault
 from pronostico.knowledge.entries import Entry, parse_file
 
 
 class FirstLook(Entry):
-    """One thing to look at: what, how long it takes in minutes, and for which complaints."""
+    """One thing to look at: what, how long it takes in minutes, for which complaints, on which engines."""
 
     id: str
     label: str
     what: str
     minutes: float = Field(gt=0)
     complaints: tuple[str, ...] = Field(min_length=1)
+    not_with_fuel: tuple[str, ...] = ()
+    only_with_starting: tuple[Starting, ...] = ()
+    not_with_starting: tuple[Starting, ...] = ()
 
 
 class _File(Entry):

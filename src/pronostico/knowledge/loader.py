@@ -14,7 +14,7 @@ from pronostico.core.causes import (
     PlaceKind,
     PriorFactor,
 )
-from pronostico.core.engine import Side
+from pronostico.core.engine import Side, Starting
 from pronostico.core.errors import KnowledgeFault
 from pronostico.knowledge.entries import Entry, line_of, parse_file
 
@@ -69,6 +69,7 @@ class _Cause(Entry):
     not_with_adjustment: tuple[str, ...] = ()
     only_with_adjustment: tuple[str, ...] = ()
     needs: tuple[Need, ...] = ()
+    not_with_starting: tuple[Starting, ...] = ()
     caution: str | None = None
     no_cranking: bool = False
     ordinary: bool = False
@@ -104,6 +105,7 @@ def _cause(entry: _Cause) -> CauseKind:
         not_with_adjustment=entry.not_with_adjustment,
         only_with_adjustment=entry.only_with_adjustment,
         needs=entry.needs,
+        not_with_starting=entry.not_with_starting,
         caution=entry.caution,
         no_cranking=entry.no_cranking,
         ordinary=entry.ordinary,

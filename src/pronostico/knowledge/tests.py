@@ -2,6 +2,7 @@
 
 from typing import Literal
 
+from pronostico.core.engine import Starting
 from pronostico.core.next_tests import TestKind, check_tests
 from pronostico.knowledge.entries import Entry, parse_file
 
@@ -20,6 +21,8 @@ class _Test(Entry):
     only_with_adjustment: tuple[str, ...] = ()
     not_with_adjustment: tuple[str, ...] = ()
     not_with_fuel: tuple[str, ...] = ()
+    only_with_starting: tuple[Starting, ...] = ()
+    not_with_starting: tuple[Starting, ...] = ()
 
 
 class _File(Entry):

@@ -6,14 +6,16 @@ from pronostico.pdf.plan import plan_rows
 from pronostico.pdf.printing import pdf_of
 from pronostico.services import words
 from pronostico.services.job_card import JobCardOut
+from pronostico.services.shop import ShopSettings
 from pronostico.services.words import LengthUnit
 
 
-def job_card_pdf(card: JobCardOut, *, unit: LengthUnit) -> bytes:
+def job_card_pdf(card: JobCardOut, *, unit: LengthUnit, gauges: ShopSettings) -> bytes:
     """A job card as PDF.
 
     Args:
         unit: in which lengths are told.
+        gauges: in which units pressures are.
 
     Raises:
         NoPdf: this machine lacks the libraries for it.
@@ -29,5 +31,6 @@ def job_card_pdf(card: JobCardOut, *, unit: LengthUnit) -> bytes:
             "done": partial(words.done, unit=unit),
             "verdict": words.verdict,
             "torque": words.torque,
+            "gauged": partial(words.gauged, gauges=gauges),
         },
     )

@@ -55,6 +55,8 @@ def engine_from(model: EngineModel, constants: Constants = DEFAULT) -> Engine:
         fuel=model.fuel,
         duty=model.duty,
         decompression_lift_mm=model.decompression_lift_mm,
+        decompression_side=model.decompression_side,
+        starting=model.starting,
     )
 
 

@@ -68,6 +68,8 @@ _LABELS: Mapping[str, str] = {
     "valve_length_mm": "valve length",
     "pushrod_length_mm": "pushrod length",
     "decompression_lift_mm": "lift of the compression release",
+    "decompression_side": "valve that the compression release lifts",
+    "starting": "how it is started",
     "bump_release_travel_mm": "piston travel to the end of the compression release",
     "access_minutes": "access time",
     "minutes": "labour time",

@@ -10,7 +10,7 @@ from typing import Annotated, Literal, TypeVar
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, JsonValue
 
-from pronostico.core.engine import Adjustment, Material, Side, UsageUnit
+from pronostico.core.engine import Adjustment, Material, Side, Starting, UsageUnit
 from pronostico.core.visits import THICKEST_BLADE_MM, Access, Felt, Phase, Work
 
 FORMAT: Literal["pronostico/record"] = "pronostico/record"
@@ -236,6 +236,8 @@ class EngineModel(RecordModel):
     torque: list[Torque] | None = None
     access_minutes: Minutes | None = None
     bump_release_travel_mm: TravelMm | None = None
+    decompression_side: Side | None = None
+    starting: Starting | None = None
     meter_changes: ListOf[MeterChange] = []
     spec_changes: ListOf[SpecChangeModel] = []
 

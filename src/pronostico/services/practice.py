@@ -286,7 +286,7 @@ def read_in_run(
 
 
 def hint(session: Session, run_id: str, valve: str, phase: Phase) -> HintOut:
-    """The blade that the advice would take next at a valve.
+    """The blade that the advice would take next at a valve, or that the crank must be turned on first.
 
     Raises:
         NotThere: there is no such run.
@@ -294,6 +294,8 @@ def hint(session: Session, run_id: str, valve: str, phase: Phase) -> HintOut:
     """
     practice = _Run(session, run_id).practice
     on = practice.valve(valve)
+    if not practice.at_rest(on):
+        return HintOut(pressed=True, blades_mm=None)
     spec = practice.spec(on)
     advice = next_blade(
         practice.reading(valve, phase),
@@ -302,7 +304,7 @@ def hint(session: Session, run_id: str, valve: str, phase: Phase) -> HintOut:
         practice.correction(on),
         prior_for_advice(spec, None),
     )
-    return HintOut(blades_mm=None if advice.blades_mm is None else list(advice.blades_mm))
+    return HintOut(pressed=False, blades_mm=None if advice.blades_mm is None else list(advice.blades_mm))
 
 
 def end(session: Session, run_id: str, *, now: datetime) -> None:

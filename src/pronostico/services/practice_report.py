@@ -9,19 +9,19 @@ from pronostico.services.instruments import InstrumentOut
 from pronostico.services.report_model import ReportModel
 
 GOAL_WORDS: dict[Goal, str] = {
-    "right-stroke": "every blade offered where the lobe points away",
+    "right-stroke": "every valve tried where its lobe points away",
     "found-first": "nothing set before it was measured",
     "measured-after-lock": "measured again after every locking",
     "all-measured": "every valve measured until it was settled",
     "all-in": "every valve left within spec",
     "cause-named": "what is wrong, said rightly",
     "temperature-first": "the head's temperature taken before the first blade",
-    "few-tries": "few blades: at most half as many again as the advice takes, and three more",
+    "few-tries": "few blades: those that the hint would take, or at most half as many again and three",
     "oil-too": "compression again with a little oil where it was low",
     "second-turn": "the valve measured in two turns of the cam",
     "lift-taken": "a lift taken with the dial indicator",
     "nothing-touched": "nothing set, for nothing there is to be set",
-    "waggled": "every rocker waggled",
+    "waggled": "every rocker waggled with its lobe away",
 }
 MISTAKE_WORDS: dict[MistakeKind, str] = {
     "wrong-stroke": "measured while its lobe was lifting it: the wrong stroke",
@@ -182,6 +182,10 @@ class RunOut(ReportModel):
 
 
 class HintOut(ReportModel):
-    """The blade that the advice would take next at a valve; null: it is settled, or no blade tells more."""
+    """The blade that the advice would take next at a valve; null: it is settled, or no blade tells more.
 
+    `pressed`: its lobe presses on it where the crank stands; no blade tells anything before it is turned on.
+    """
+
+    pressed: bool
     blades_mm: list[float] | None

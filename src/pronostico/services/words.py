@@ -3,10 +3,18 @@
 from fractions import Fraction
 from typing import Literal
 
-from pronostico.core.units import NM_PER_INCH_LBF, thou_from_mm
+from pronostico.core.units import (
+    KPA_PER_BAR,
+    KPA_PER_INHG,
+    KPA_PER_MMHG,
+    KPA_PER_PSI,
+    NM_PER_INCH_LBF,
+    thou_from_mm,
+)
 from pronostico.record.models import Torque
 from pronostico.services.analysis_report import EstimateOut, SpecOut
 from pronostico.services.setting import DoneOut
+from pronostico.services.shop import ShopSettings
 
 LengthUnit = Literal["mm", "thou"]
 
@@ -37,6 +45,34 @@ def gap(estimate: EstimateOut | None, unit: LengthUnit) -> str:
     if bracket.refused_mm is None and bracket.went_mm is not None and not estimate.gives_number:
         return f"over {length(max(bracket.went_mm - estimate.correction_mm, 0.0), unit)}"
     return length(max(estimate.mean_mm, 0.0), unit)
+
+
+_KPA_PER: dict[str, tuple[float, int]] = {
+    "kPa": (1.0, 0),
+    "psi": (KPA_PER_PSI, 0),
+    "bar": (KPA_PER_BAR, 1),
+    "inHg": (KPA_PER_INHG, 1),
+    "mmHg": (KPA_PER_MMHG, 0),
+}
+
+
+def gauged(value: float, of: str, unit: str, gauges: ShopSettings) -> str:
+    """A figure with its unit: a pressure or a vacuum as the workshop reads its gauges.
+
+    Args:
+        of: the id of the figure, which tells a vacuum from a pressure.
+        unit: the unit that it is kept in.
+
+    >>> gauged(1034.2, "compression", "kPa", ShopSettings(pressure_unit="psi"))
+    '150 psi'
+    >>> gauged(12.5, "battery-rest", "V", ShopSettings(pressure_unit="psi"))
+    '12.5 V'
+    """
+    if unit != "kPa":
+        return f"{value:g} {unit}"
+    shown = gauges.vacuum_unit if "vacuum" in of else gauges.pressure_unit
+    kpa, decimals = _KPA_PER[shown]
+    return f"{value / kpa:.{decimals}f} {shown}"
 
 
 def verdict(estimate: EstimateOut | None) -> str:

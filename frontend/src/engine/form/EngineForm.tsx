@@ -182,6 +182,18 @@ export function EngineForm({
                   ]}
                   onChange={(usage_unit) => change({ usage_unit })}
                 />
+                <SelectField
+                  label="Started by"
+                  value={draft.starting}
+                  choices={[
+                    { id: '', label: 'not known' },
+                    { id: 'electric', label: 'electric starter' },
+                    { id: 'rope', label: 'rope' },
+                    { id: 'kick', label: 'kick' },
+                    { id: 'hand-crank', label: 'hand crank' },
+                  ]}
+                  onChange={(starting) => change({ starting })}
+                />
                 <FigureOf name="check_interval" label="Check every" unit={draft.usage_unit} />
                 <FigureOf
                   name="access_minutes"

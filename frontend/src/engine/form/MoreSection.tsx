@@ -128,6 +128,23 @@ export function MoreSection() {
         <FigureOf name="stroke_mm" label="Stroke" unit="mm" />
         <FigureOf name="rod_length_mm" label="Rod length" unit="mm" hint="between its centres" />
         <FigureOf name="decompression_lift_mm" label="Decompression bump" unit="mm of lift" />
+        {draft.figures.decompression_lift_mm.trim() !== '' && (
+          <SelectField
+            label="The bump lifts"
+            hint={
+              draft.decompression_side === ''
+                ? 'Look with the cover off, or ask the manual; until then the exhaust valve is taken.'
+                : undefined
+            }
+            value={draft.decompression_side}
+            choices={[
+              { id: '', label: 'not known' },
+              { id: 'exhaust', label: 'the exhaust valve' },
+              { id: 'intake', label: 'the intake valve' },
+            ]}
+            onChange={(decompression_side) => change({ decompression_side })}
+          />
+        )}
         <FigureOf
           name="bump_release_travel_mm"
           label="Let go after"

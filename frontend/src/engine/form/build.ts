@@ -192,6 +192,8 @@ export function buildEngine(draft: EngineDraft, id: string): Built {
     adjuster_at: draft.adjuster_at || null,
     head_material: draft.head_material || null,
     block_material: draft.block_material || null,
+    decompression_side: draft.decompression_side || null,
+    starting: draft.starting || null,
     firing_order: reading.numbers('$.engine.firing_order', draft.firingOrder, '1-3-4-2'),
     firing_intervals_deg: reading.numbers(
       '$.engine.firing_intervals_deg',

@@ -80,6 +80,9 @@ export type EngineDraft = {
   adjuster_at: NonNullable<Engine['adjuster_at']> | ''
   head_material: NonNullable<Engine['head_material']> | ''
   block_material: NonNullable<Engine['block_material']> | ''
+  /** The valve that the bump of the compression release lifts. */
+  decompression_side: NonNullable<Engine['decompression_side']> | ''
+  starting: NonNullable<Engine['starting']> | ''
   head: HeadDraft
   valves: ValveDraft[]
   /** How the manual prints the spec. */
@@ -205,6 +208,8 @@ export function draftOf(engine: Engine, pressure: PressureUnit): EngineDraft {
     adjuster_at: engine.adjuster_at ?? '',
     head_material: engine.head_material ?? '',
     block_material: engine.block_material ?? '',
+    decompression_side: engine.decompression_side ?? '',
+    starting: engine.starting ?? '',
     head: headOf(engine),
     valves: engine.valves.map((valve) => ({
       id: valve.id,
