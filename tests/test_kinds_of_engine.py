@@ -7,6 +7,7 @@ from pronostico.knowledge import load_knowledge, load_tests
 from pronostico.record.conversion import engine_from
 from pronostico.record.models import Record
 from pronostico.services.evidence import evidence_of
+from pronostico.services.instruments import kinds_out
 from tests.builders import record_document
 
 
@@ -39,6 +40,13 @@ def test_what_may_have_a_starter_has_them(starting):
 def test_a_diesel_has_no_spark_to_look_at(fuel, has):
     of = engine_from(record(fuel=fuel).engine)
     assert ("spark-test" in {one.id for one in load_tests() if one.fits(of)}) is has
+
+
+def test_no_instrument_asks_for_the_plugs_of_a_diesel():
+    diesel = " ".join(f"{one.how} {one.caution}" for one in kinds_out((1, 2), "diesel"))
+    petrol = " ".join(f"{one.how} {one.caution}" for one in kinds_out((1, 2), "petrol"))
+    assert "lug lead" in petrol and "lug lead" not in diesel
+    assert diesel.count("top control at stop") == 3
 
 
 @pytest.mark.parametrize(("side", "asked"), [("intake", "intake"), ("exhaust", "exhaust"), (None, "exhaust")])

@@ -1,4 +1,4 @@
-"""Next looks as a calendar: read back by a calendar library, and at an address that cannot be guessed."""
+"""Next checks as a calendar: read back by a calendar library, and at an address that cannot be guessed."""
 
 from datetime import date, timedelta
 

@@ -21,7 +21,7 @@ def test_the_shop_says_what_to_do_today_and_finds_by_typing(watched, server):
     expect(lane).to_contain_text("out as it stands: 1E, 2E, 3E")
     expect(lane).to_contain_text("3E broke from trend")
     expect(lane.get_by_role("img").first).to_have_attribute(
-        "aria-label", re.compile("8 visits, last on .* next look due now")
+        "aria-label", re.compile("8 visits, last on .* next check due now")
     )
     # What is due stands before what is not, by whatever name.
     expect(names(page).first).to_have_text("Ice resurfacer 1")
@@ -105,14 +105,14 @@ def test_what_if_is_answered_as_it_is_typed(page, server):
     page.goto(f"{server.address}{TWO}/valves/2E")
     page.get_by_label("2E set to").fill("0,27")
     expect(page.get_by_text("At 0.27 mm: in spec", exact=False)).to_be_visible()
-    page.get_by_label("The next look at").fill("1900")
+    page.get_by_label("The next check at").fill("1900")
     expect(page.get_by_text(re.compile(r"\d+\s% that a valve is out by then"))).to_be_visible()
     page.get_by_label("A check every").fill("200")
     expect(page.get_by_text(re.compile(r"at 1\s690\sh: "))).to_be_visible()
     # What cannot be is said, and what was typed stays.
-    page.get_by_label("The next look at").fill("12")
+    page.get_by_label("The next check at").fill("12")
     expect(page.get_by_text("the last visit's", exact=False)).to_be_visible()
-    expect(page.get_by_label("The next look at")).to_have_value("12")
+    expect(page.get_by_label("The next check at")).to_have_value("12")
     page.get_by_label("2E set to").fill("a bit")
     expect(page.get_by_text("must be a figure")).to_be_visible()
 

@@ -9,7 +9,7 @@ const feedQuery = queryOptions({
   queryFn: () => unwrap(api.GET('/api/calendar-feed')),
 })
 
-/** Next looks for a calendar: a file, or an address that a calendar program asks again and again. */
+/** Next checks for a calendar: a file, or an address that a calendar program asks again and again. */
 export function CalendarFeed() {
   const feed = useQuery(feedQuery)
   const queryClient = useQueryClient()
@@ -21,10 +21,10 @@ export function CalendarFeed() {
   const path = feed.data?.path ?? null
   const error = feed.error ?? change.error
   return (
-    <Sheet title="Next looks in a calendar">
+    <Sheet title="Calendar of next checks">
       <div className="flex flex-col gap-3 px-4 py-3">
         <p>
-          Every engine whose next look has a day by its own rate of use, as whole days; what is
+          Every engine whose next check has a day by its own rate of use, as whole days; what is
           overdue stands on today.
         </p>
         <div className="flex flex-wrap gap-2">

@@ -1,4 +1,5 @@
 import { queryOptions, useQuery } from '@tanstack/react-query'
+import { Fragment } from 'react'
 import { api, unwrap } from '@/api/client'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
@@ -26,7 +27,17 @@ export function InstrumentList() {
             <strong>{one.label}</strong>, held to the {one.held_to}. {one.how}
             <p className="text-sm text-loose">{one.caution}</p>
             <p className="text-sm text-ink-soft">
-              file: <code>{['at_s', ...one.channels.map((channel) => channel.id)].join(',')}</code>
+              file:{' '}
+              <code>
+                at_s
+                {one.channels.map((channel) => (
+                  // A long line of names breaks between them.
+                  <Fragment key={channel.id}>
+                    ,<wbr />
+                    {channel.id}
+                  </Fragment>
+                ))}
+              </code>
             </p>
           </li>
         ))}

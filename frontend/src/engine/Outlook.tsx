@@ -9,7 +9,7 @@ import { Sheet } from '@/design/Sheet'
 
 type Coming = Known['coming'][number]
 
-/** What is building up without anybody complaining, and what is likely out before the next look. */
+/** What is building up without anybody complaining, and what is likely out before the next check. */
 export function Outlook({ engineId, unit }: { engineId: string; unit: LengthUnit }) {
   const known = useQuery(outlookQuery(engineId))
   if (!known.data) {

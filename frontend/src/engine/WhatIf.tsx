@@ -54,7 +54,7 @@ export function WhatIf({
         </div>
         <div>
           <Field
-            label="The next look at"
+            label="The next check at"
             unit={unitOfUsage}
             inputMode="decimal"
             value={look}

@@ -21,7 +21,7 @@ export const SCREENS: ScreenHelp[] = [
     paths: ['/'],
     title: 'Shop',
     text: [
-      'What there is to do today. Each engine is a lane along time: its visits behind, its next look ahead as a fan that darkens with the risk. The worst valve is named, and what is building up by the readings alone.',
+      'What there is to do today. Each engine is a lane along time: its visits behind, its next check ahead as a fan that darkens with the risk. The worst valve is named, and what is building up by the readings alone.',
       'Type to find, filter and sort. Describe an engine, or bring in a record, to add one.',
     ],
     keys: [],
@@ -190,7 +190,7 @@ export const SCREENS: ScreenHelp[] = [
     paths: ['/bench'],
     title: 'Bench',
     text: [
-      'Blade sets and the shim box, the shop’s own figures, the whole shop as one file, next looks for a calendar, and the practice engine.',
+      'Blade sets and the shim box, the shop’s own figures, the whole shop as one file, next checks for a calendar, and the practice engine.',
     ],
     keys: [],
   },

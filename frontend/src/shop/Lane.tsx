@@ -8,7 +8,7 @@ import { isDue } from './laneList'
 import { LaneDrawing } from './LaneDrawing'
 import type { LaneTime } from './laneTime'
 
-/** One engine along time: who it is, its visits and its next look, and what to know of it. */
+/** One engine along time: who it is, its visits and its next check, and what to know of it. */
 export const LaneRow = memo(function LaneRow({
   lane,
   time,

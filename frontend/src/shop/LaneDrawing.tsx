@@ -4,7 +4,7 @@ import type { LaneTime } from './laneTime'
 
 const MIDDLE = 26
 
-/** The lane itself: visits behind as ticks, today, and the next look ahead as a fan that darkens with the risk. */
+/** The lane itself: visits behind as ticks, today, and the next check ahead as a fan that darkens with the risk. */
 export function LaneDrawing({ lane, time, due }: { lane: Lane; time: LaneTime; due: boolean }) {
   const last = lane.visits.at(-1)
   const earlier = lane.visits.filter((visit) => !time.inside(visit.day)).length
@@ -131,9 +131,9 @@ function spoken(lane: Lane, due: boolean): string {
   const last = lane.visits.at(-1)
   if (!last) return 'no visit yet'
   const next = due
-    ? 'next look due now'
+    ? 'next check due now'
     : lane.look_day
-      ? `next look about ${day(lane.look_day)}`
-      : 'day of the next look not known'
+      ? `next check about ${day(lane.look_day)}`
+      : 'day of the next check not known'
   return `${lane.visits.length} visits, last on ${day(last.day)}; ${next}`
 }

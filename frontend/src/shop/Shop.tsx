@@ -206,7 +206,7 @@ function Axis({ time }: { time: LaneTime }) {
           today
         </text>
       </svg>
-      <span>Next look</span>
+      <span>Next check</span>
       <span className="hidden lg:block">Worst valve as it stands, and what changed</span>
     </div>
   )

@@ -12,7 +12,7 @@ export const SHOWN = {
 export type Shown = keyof typeof SHOWN
 
 export const ORDERS = {
-  look: 'next look first',
+  look: 'next check first',
   name: 'name',
   worst: 'worst valve first',
   last: 'longest since a visit',

@@ -1,4 +1,4 @@
-"""Next looks for a calendar: a file, and a feed."""
+"""Next checks for a calendar: a file, and a feed."""
 
 from typing import Annotated, Any
 
@@ -34,7 +34,7 @@ def _answer(content: bytes) -> Response:
 
 @router.get("/next-looks.ics", response_class=Response, responses=_ICS)
 def get_next_looks(session: SessionDep, today: TodayDep, now: NowDep) -> Response:
-    """The next look of every engine as a calendar file."""
+    """The next check of every engine as a calendar file."""
     return _answer(calendar.next_looks(session, today=today, now=now))
 
 

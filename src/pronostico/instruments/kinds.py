@@ -21,13 +21,18 @@ HeldTo = Literal["valve", "cylinder", "engine"]
 
 @dataclass(frozen=True, slots=True)
 class KindOfInstrument:
-    """One kind: its label, how it is held, what it is held to, and the caution that goes with it."""
+    """One kind: its label, how it is held, what it is held to, and the caution that goes with it.
+
+    `how_diesel`, `caution_diesel`: where an engine without plugs and spark has other words.
+    """
 
     id: Kind
     label: str
     how: str
     held_to: HeldTo
     caution: str
+    how_diesel: str | None = None
+    caution_diesel: str | None = None
 
 
 KINDS: dict[Kind, KindOfInstrument] = {
@@ -39,6 +44,7 @@ KINDS: dict[Kind, KindOfInstrument] = {
             "Foot on the valve's tip, lobe away; rock the rocker and let the needle settle.",
             "valve",
             "Plug lead off, key out: the crank must not turn under your hand.",
+            caution_diesel="Stop control at stop, key out: the crank must not turn under your hand.",
         ),
         KindOfInstrument(
             "dial-lift",
@@ -46,6 +52,7 @@ KINDS: dict[Kind, KindOfInstrument] = {
             "Foot on the valve's tip; turn the crank twice, slowly, the running way only.",
             "valve",
             "Turn by hand with a socket, plugs out; never with the starter.",
+            caution_diesel="Turn by hand with a socket, stop control at stop; never with the starter.",
         ),
         KindOfInstrument(
             "compression",
@@ -53,6 +60,8 @@ KINDS: dict[Kind, KindOfInstrument] = {
             "Throttle open, fuel off, plugs out; crank until it rises no more.",
             "cylinder",
             "Fuel line shut or joined up, plug leads earthed: spray and spark light up.",
+            how_diesel="In the hole of the injector or glow plug; crank until it rises no more.",
+            caution_diesel="Stop control at stop, or it fires. Never feel for a leak at an injection line.",
         ),
         KindOfInstrument(
             "leakdown",
@@ -74,6 +83,7 @@ KINDS: dict[Kind, KindOfInstrument] = {
             "Held to the head by the plug, then into the air beside it.",
             "engine",
             "Hot parts burn: touch nothing that you have not measured.",
+            how_diesel="Held to the head by an injector, then into the air beside it.",
         ),
     )
 }

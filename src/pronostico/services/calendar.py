@@ -1,4 +1,4 @@
-"""Next looks as a calendar (RFC 5545): a file, and a feed at an address that nobody can guess."""
+"""Next checks as a calendar (RFC 5545): a file, and a feed at an address that nobody can guess."""
 
 import secrets
 from datetime import date, datetime, timedelta
@@ -42,12 +42,12 @@ def _event(lane: LaneOut, day: date, now: datetime) -> Event:
 
 
 def next_looks(session: Session, *, today: date, now: datetime) -> bytes:
-    """The calendar: one whole day an engine whose next look has a day; what is overdue stands on today."""
+    """The calendar: one whole day an engine whose next check has a day; what is overdue stands on today."""
     calendar = Calendar()
-    calendar.add("prodid", "-//Pronostico//next looks//EN")
+    calendar.add("prodid", "-//Pronostico//next checks//EN")
     calendar.add("version", "2.0")
     calendar.add("method", "PUBLISH")
-    calendar.add("x-wr-calname", "Next looks at the valves")
+    calendar.add("x-wr-calname", "Next checks at the valves")
     calendar.add("refresh-interval", _ASK_AGAIN, parameters={"value": "DURATION"})
     for lane in read_lanes(session):
         if lane.look_day is not None:

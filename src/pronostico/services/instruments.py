@@ -92,11 +92,16 @@ class Reading:
     samples: Iterator[Sample]
 
 
-def kinds_out(cylinders: tuple[int, ...]) -> list[InstrumentOut]:
-    """Every kind, with the channels that it has on an engine with those cylinders."""
+def kinds_out(cylinders: tuple[int, ...], fuel: str | None = None) -> list[InstrumentOut]:
+    """Every kind as it is held to an engine of that fuel, with the channels that its cylinders give it."""
+    diesel = fuel is not None and fuel.strip().lower() == "diesel"
     return [
         InstrumentOut(
-            **{name: getattr(kind, name) for name in ("id", "label", "how", "held_to", "caution")},
+            id=kind.id,
+            label=kind.label,
+            held_to=kind.held_to,
+            how=(diesel and kind.how_diesel) or kind.how,
+            caution=(diesel and kind.caution_diesel) or kind.caution,
             channels=[ChannelOut.model_validate(one) for one in channels_of(kind.id, cylinders)],
         )
         for kind in KINDS.values()
@@ -233,7 +238,7 @@ def instruments_at(session: Session, engine_id: str, visit_id: str) -> Instrumen
     record = engine_record(session, engine_id)
     visit = visit_of(record, visit_id)
     return InstrumentsOut(
-        kinds=kinds_out(cylinders_of(record.engine)),
+        kinds=kinds_out(cylinders_of(record.engine), record.engine.fuel),
         traces=[
             _trace_out(record.engine, note, visit.altitude_m or 0.0) for note in notes_of(visit).instruments
         ],

@@ -1,4 +1,4 @@
-"""What the Shop shows of an engine's result: its worst valve, its next look, what the last visit changed."""
+"""What the Shop shows of an engine's result: its worst valve, its next check, what the last visit changed."""
 
 from typing import Literal
 

@@ -1,4 +1,4 @@
-"""The Shop: every engine a lane along time, its visits behind it and its next look ahead."""
+"""The Shop: every engine a lane along time, its visits behind it and its next check ahead."""
 
 from dataclasses import dataclass
 from datetime import date

@@ -450,7 +450,7 @@ def run_out(session: Session, run_id: str) -> RunOut:
             for one in crank_stations(run.engine, "two-turn").stations
         ],
         valves=[_valve_out(practice, valve.id) for valve in run.engine.valves],
-        kinds=kinds_out(cylinders_of(run.engine)),
+        kinds=kinds_out(cylinders_of(run.engine), run.engine.fuel),
         steps=len(practice.done),
         log=[_told(one) for one in practice.done],
         named=named[-1] if named else None,

@@ -1,4 +1,4 @@
-"""What would be if a valve were set elsewhere, the next look were at another usage, the interval another."""
+"""What would be if a valve were set elsewhere, the next check were at another usage, the interval another."""
 
 from sqlalchemy.orm import Session
 
@@ -126,7 +126,7 @@ def what_if(
 
     Args:
         valve, target_mm: a valve, and the clearance that it is set to now.
-        look_at: the running total at the next look.
+        look_at: the running total at the next check.
         interval: the usage between checks; the next three are told, nothing touched in between.
 
     Raises:
@@ -143,7 +143,7 @@ def what_if(
     known = reckoned(engine, visits, constants)
     asked = _Asked(engine, known, visits[-1].usage, shop_settings(session), constants)
     drifting = known.valves.get(valve) if valve is not None else None
-    looks = None if look_at is None else asked.looks([look_at], "usage of the next look")
+    looks = None if look_at is None else asked.looks([look_at], "usage of the next check")
     every = None
     if interval is not None:
         every = asked.looks([asked.last + interval * n for n in (1, 2, 3)], "third check at that interval")

@@ -313,7 +313,8 @@ function FaultList({ faults }: { faults: Fault[] }) {
       <ul className="mt-1 list-disc pl-5 text-sm">
         {faults.map((fault) => (
           <li key={fault.path}>
-            <code>{fault.path}</code> {fault.message}
+            {fault.label && <strong>{fault.label}: </strong>}
+            {fault.message}
           </li>
         ))}
       </ul>
