@@ -67,7 +67,7 @@ def _proved(page: Page) -> None:
 
 
 def _lanes(page: Page) -> None:
-    page.get_by_text("out as it stands: 1E, 2E, 3E").wait_for(timeout=90_000)
+    page.get_by_text("1E, 2E, 3E are out of spec").wait_for(timeout=90_000)
     page.get_by_role("progressbar").wait_for(state="detached", timeout=90_000)
 
 

@@ -1,4 +1,4 @@
-import { chance, length, lengthFigure, lengthRange, type LengthUnit } from '@/design/format'
+import { chance, doubt, length, lengthFigure, lengthRange, type LengthUnit } from '@/design/format'
 import type { VerdictWord } from '@/design/shapes'
 
 /** What a gap window shows of one valve. */
@@ -139,7 +139,13 @@ export function temperatureText(
     reference === null
       ? `${ASSUMED_REFERENCE_C} °C (assumed: the manual states none)`
       : `the manual's ${reference} °C`
-  const told = `read ${feltText(gap.felt, unit)} at ${at} °C; at ${named} ${gapText(gap, unit)}`
+  const felt = feltText(gap.felt, unit)
+  const known = gapText(gap, unit)
+  const more = -estimate.correction_mm
+  // Rounded alike they would tell nothing: then it is told by how much the temperature moves it.
+  const there =
+    felt === known ? `${doubt(Math.abs(more), unit)} ${more > 0 ? 'more' : 'less'}` : known
+  const told = `read ${felt} at ${at} °C; at ${named} ${there}`
   const before = estimate.verdict_as_read
   if (before === estimate.verdict || gap.contradiction) return told
   const words = { tight: 'tight', in: 'in spec', loose: 'loose', open: 'inconclusive' }
