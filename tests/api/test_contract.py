@@ -68,10 +68,19 @@ WEIGHED = {
 }
 
 
+def _is_text(body):
+    """Whether all that a body says can be written as UTF-8; half a surrogate pair cannot, and is refused."""
+    try:
+        json.dumps(body, ensure_ascii=False, default=str).encode()
+    except UnicodeEncodeError:
+        return False
+    return True
+
+
 @schema.exclude(path=RAW_TEXT + LIVE).parametrize()
 @settings(max_examples=20, derandomize=True, suppress_health_check=list(HealthCheck))
 def test_every_route_keeps_to_its_description(case):
-    weighed = (case.method.upper(), case.path) in WEIGHED
+    weighed = (case.method.upper(), case.path) in WEIGHED or not _is_text(case.body)
     case.call_and_validate(excluded_checks=[positive_data_acceptance] if weighed else [])
 
 

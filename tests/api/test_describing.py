@@ -40,7 +40,7 @@ def test_every_pattern_is_an_engine_that_can_be_taken_as_it_is(client):
     [
         ({"firing_order": [1]}, "$.engine.firing_order", "must name each cylinder"),
         ({"usage_unit": "days"}, "$.engine.usage_unit", "'h'"),
-        ({"check_interval": 0}, "$.engine.check_interval", "must be over 0"),
+        ({"check_interval": 0}, "$.engine.check_interval", "must be 0.001 or more"),
         (
             {"spec": {"intake": {"min_mm": 0.2, "max_mm": 0.1}, "exhaust": {"figure_mm": 0.2}}},
             "$.engine.spec.intake",

@@ -22,10 +22,10 @@ def test_a_trace_is_stopped_doubted_taken_and_seen_by_the_tests(watched, server)
     page.get_by_role("button", name="Begin").click()
     expect(page.get_by_role("status")).to_contain_text("96 samples, to the end")
     page.get_by_role("button", name="Take it into the record", exact=True).click()
-    expect(page.get_by_text("In the record.")).to_be_visible()
+    expect(page.get_by_text("In the record, marked as simulated.")).to_be_visible()
     # What is kept is there after a reload.
     page.reload()
-    expect(page.get_by_text("In the record.")).to_be_visible()
+    expect(page.get_by_text("In the record, marked as simulated.")).to_be_visible()
     page.get_by_role("link", name="Tests with numbers").click()
     expect(page.get_by_label("dry, cylinder 2")).to_have_value(re.compile(r"^\d{3,4}$"))
 

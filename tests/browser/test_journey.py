@@ -239,8 +239,8 @@ def test_a_faulty_record_is_told_fault_by_fault(page, server, tmp_path):
         page.get_by_role("button", name="Bring in a record").click()
     chooser.value.set_files(faulty)
     alert = page.get_by_role("alert")
-    expect(alert).to_contain_text("$.engin there is no field of that name here; did you mean 'engine'?")
-    expect(alert).to_contain_text("$.engine is missing")
+    expect(alert).to_contain_text("engin: there is no field of that name here; did you mean 'engine'?")
+    expect(alert).to_contain_text("engine: is missing")
 
 
 def test_a_record_is_looked_at_and_then_taken_in(watched, server, tmp_path):

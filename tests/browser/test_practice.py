@@ -92,7 +92,6 @@ def test_a_lesson_is_worked_through_with_the_keyboard_and_looked_back_on(practis
     expect(page.get_by_role("tab", name=f"Log ({done})")).to_be_visible()
     page.get_by_role("button", name="End and see the truth").click()
     expect(page.get_by_role("heading", name="Passed")).to_be_visible()
-    expect(page.get_by_text("before anybody knew whether it was cold")).to_be_visible()
     assert Axe().run(page).violations_count == 0
     page.get_by_role("link", name="The lessons").click()
     expect(page.get_by_text("Apprentice: 1 of 10 passed")).to_be_visible()

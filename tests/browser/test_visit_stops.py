@@ -196,7 +196,7 @@ def test_a_blade_that_is_not_in_the_set_is_asked_about(watched, server):
     open_hand_line(page)
     page.keyboard.type("many")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("'many' is no blade", exact=False)).to_be_visible()
+    expect(page.get_by_text("'many' is no length", exact=False)).to_be_visible()
     page.get_by_label("Blade, mm").fill("11 thou")
     page.keyboard.press("Enter")
     # Eleven thou is the 0.28 of the set, as near as prints go.
@@ -331,7 +331,7 @@ def test_slips_on_a_sheet_are_told_at_their_line(page, server):
     page.get_by_label("Valve of line 2").fill("1I")
     page.get_by_label("1I did not go").nth(1).fill("0.20")
     page.get_by_role("button", name="Keep 2 valves").click()
-    expect(page.get_by_role("row").nth(1)).to_contain_text("'O.15' is no blade")
+    expect(page.get_by_role("row").nth(1)).to_contain_text("'O.15' is no length")
     page.get_by_label("1I went").first.fill("0.15")
     page.get_by_role("button", name="Keep 2 valves").click()
     expect(page.get_by_role("row").nth(2)).to_contain_text("valve 1I stands on line 1 already")

@@ -1381,7 +1381,7 @@ export interface paths {
         };
         /**
          * Get Next Looks
-         * @description The next look of every engine as a calendar file.
+         * @description The next check of every engine as a calendar file.
          */
         get: operations["get_next_looks"];
         put?: never;

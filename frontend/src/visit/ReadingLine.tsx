@@ -100,21 +100,17 @@ function isSameAnswer(a: StoredTry, b: StoredTry): boolean {
 function Verdict({ valve, phase, estimate, advice, judged, skipped, unit, temperatures }: Reading) {
   if (estimate) {
     const temperature = temperatureText(estimate, temperatures, unit)
+    if (estimate.contradiction) {
+      // They settle nothing until one of them is taken back.
+      const word = 'Contradictory: these answers cannot well be true together. Which is a slip?'
+      return <VerdictMark verdict="open" word={word} />
+    }
     return (
       <>
         <div className="text-lg">
           <VerdictMark verdict={gapOf(estimate).verdict} word={verdictText(gapOf(estimate))} />
         </div>
-        <div>
-          {estimate.contradiction ? (
-            // They settle nothing until one of them is taken back.
-            <strong className="text-tight">
-              These answers cannot well be true together: which is a slip?
-            </strong>
-          ) : (
-            gapText(gapOf(estimate), unit) + whatNext(estimate, advice, unit)
-          )}
-        </div>
+        <div>{gapText(gapOf(estimate), unit) + whatNext(estimate, advice, unit)}</div>
         {temperature && <div className="text-sm">{capitalised(temperature)}.</div>}
       </>
     )

@@ -113,11 +113,17 @@ def label_of(path: str) -> str:
 
     >>> label_of("$.seen.printed_mm"), label_of("$.engine.spec.intake.min_mm"), label_of("$.visits[2].usage")
     ('the print on the shim', 'clearance spec, intake, the lower limit', 'visits no. 3, the meter')
+    >>> label_of("$.engine")
+    'engine'
     """
     file, dollar, place = path.partition("$")
     # A place without a dollar is a file, a parameter of the address, or a part of a shop's file.
     words = [file.strip()] if file.strip() else []
-    for name, index in _STEP.findall(place if dollar else ""):
+    steps = _STEP.findall(place if dollar else "")
+    if not words and all(name in _SILENT for name, _ in steps):
+        # A part of the record by itself: then its own name is what can be said.
+        return ", ".join(name for name, _ in steps)
+    for name, index in steps:
         if index:
             where = f"no. {int(index) + 1}"
             words = [*words[:-1], f"{words[-1]} {where}"] if words else [where]

@@ -45,6 +45,8 @@ class Reading {
     const wrong = lengthFault(typed, unit)
     if (value === undefined) {
       this.fault(path, wrong ?? 'needs a length')
+      // A bare figure that makes sense in either unit: one press says which for all of them.
+      if (wrong?.includes('Write the unit')) this.unitDoubt = true
     } else if (value > WIDEST_SPEC_MM) {
       const meant = (value * MM_PER_THOU).toFixed(3)
       this.fault(path, `is ${value} mm, far more than any clearance; ${value} thou is ${meant} mm`)
