@@ -161,6 +161,15 @@ def _sampling() -> Table:
     return table
 
 
+def _settling() -> Table:
+    table = Table(title="the drift of engines that make no sense")
+    table.add_column("what")
+    table.add_column("how many", justify="right")
+    for what, found in settling.table_rows():
+        table.add_row(what, found)
+    return table
+
+
 def main() -> None:
     """Measure and print."""
     console = Console(width=110)
@@ -170,6 +179,7 @@ def main() -> None:
     console.print(_calibration())
     console.print(_causes())
     console.print(_faults())
+    console.print(_settling())
     console.print(_sampling())
     console.print(_shop())
 
