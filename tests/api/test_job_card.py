@@ -150,3 +150,18 @@ def test_the_plan_on_paper_has_the_rows_of_the_drawn_one(layout, kinds, bores):
         for one in cell
     ]
     assert sorted(shown) == ["1E", "1I", "2E", "2I"]
+
+
+def test_the_card_says_what_was_really_done(client):
+    card = client.get("/api/engines/snowmobile/visits/v2/card").json()
+    assert card["work_done"] == "checked and set: 2 shims"
+    checked = client.get("/api/engines/quad/visits/v1/card").json()
+    assert checked["work_done"].startswith("checked")
+    # The meter as it was typed, beside the running total.
+    assert card["meter"] == card["usage"] and card["unread"] == []
+
+
+def test_the_card_names_what_was_not_read_and_the_customers_own_words(client):
+    card = client.get("/api/engines/thrower/visits/v4/card").json()
+    assert "The rope is heavy now." in card["customers_words"]
+    assert client.get("/api/engines/resurfacer-1/visits/v8/card").json()["unread"] == ["4E"]
