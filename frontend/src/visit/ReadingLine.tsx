@@ -61,7 +61,8 @@ export function ReadingLine(reading: Reading) {
         borderStyle: verdict === 'open' ? 'dashed' : 'solid',
       }}
     >
-      <div role="status" aria-live="polite" className="min-h-14">
+      {/* The answers become buttons where they contradict each other: the whole must still fit. */}
+      <div role="status" aria-live="polite" className={odd ? undefined : 'min-h-14'}>
         <Verdict {...reading} />
       </div>
       <ol
@@ -102,7 +103,7 @@ function Verdict({ valve, phase, estimate, advice, judged, skipped, unit, temper
     const temperature = temperatureText(estimate, temperatures, unit)
     if (estimate.contradiction) {
       // They settle nothing until one of them is taken back.
-      const word = 'Contradictory: these answers cannot well be true together. Which is a slip?'
+      const word = 'Contradictory: cannot well be true together. Which is a slip?'
       return <VerdictMark verdict="open" word={word} />
     }
     return (
