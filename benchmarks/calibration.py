@@ -11,11 +11,11 @@ import numpy as np
 from scipy.special import ndtr
 
 from benchmarks.straight_line import foretold
-from pronostico.core.analysis import analyse
-from pronostico.core.drift import drifts
+from pronostico.core.drift.forecast import ahead, trend_of
+from pronostico.core.drift.model import drifts
 from pronostico.core.engine import Engine, Spec, Valve
-from pronostico.core.forecast import ahead, trend_of
-from pronostico.core.simulate import PlannedVisit, Simulated, ValveTruth, simulate
+from pronostico.core.gauge.engine_readings import analyse
+from pronostico.core.simulation.history import PlannedVisit, Simulated, ValveTruth, simulate
 from pronostico.demo.machine import BENCH_SET
 
 ENGINES, VISITS = 200, 5

@@ -6,15 +6,16 @@ from dataclasses import dataclass
 import numpy as np
 
 from benchmarks.calibration import simulated
-from pronostico.core.cause_network import Network
-from pronostico.core.causes import Candidate, Evidence, Knowledge, Place, candidates_for
+from pronostico.analysis.developing_faults import building_up
+from pronostico.core.causes.model import Candidate, Evidence, Knowledge, candidates_for
+from pronostico.core.causes.network import Network
+from pronostico.core.causes.next_tests import next_tests
+from pronostico.core.causes.places import Place
 from pronostico.core.engine import Engine
-from pronostico.core.next_tests import next_tests
 from pronostico.demo.machine import engine_of
 from pronostico.knowledge import load_knowledge, load_tests
 from pronostico.record.conversion import engine_from, model_of_visit
 from pronostico.record.models import FORMAT, EngineModel, Record
-from pronostico.services.analysis import building_up
 
 CASES, ENGINES = 200, 200
 # None that any figure of the knowledge was chosen on.

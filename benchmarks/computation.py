@@ -7,21 +7,23 @@ import numpy as np
 
 from benchmarks.fleet import simulated_engine
 from benchmarks.timing import best_ms
-from pronostico.core.advice import next_blade, prior_for_advice
-from pronostico.core.analysis import analyse
-from pronostico.core.causes import Evidence, Knowledge, Place
-from pronostico.core.diagnosis import diagnose
-from pronostico.core.drift import drifts
+from pronostico.analysis.diagnosis import diagnose_record
+from pronostico.analysis.engine_report import analyse_record
+from pronostico.core.adjust.shims import ShimSeries, ShimTask, StockedShim, assign_shims
+from pronostico.core.causes.model import Evidence, Knowledge
+from pronostico.core.causes.places import Place
+from pronostico.core.causes.ranking import diagnose
+from pronostico.core.drift.model import drifts
 from pronostico.core.engine import Engine, Spec
-from pronostico.core.reading import estimate
-from pronostico.core.shims import ShimSeries, ShimTask, StockedShim, assign_shims
+from pronostico.core.gauge.advice import next_blade, prior_for_advice
+from pronostico.core.gauge.engine_readings import analyse
+from pronostico.core.gauge.reading import estimate
 from pronostico.core.thermal import Correction
 from pronostico.core.visits import Reading, Try
 from pronostico.demo.machine import BENCH_SET
 from pronostico.demo.scenario import demo_machines
 from pronostico.knowledge import load_knowledge
 from pronostico.record.conversion import engine_from, visits_from
-from pronostico.services.analysis import analyse_record, diagnose_record
 
 
 def figures() -> Iterator[tuple[str, float]]:

@@ -10,10 +10,10 @@ import numpy as np
 
 from benchmarks.calibration import ENGINES, VISITS, Tally
 from pronostico.core.constants import DEFAULT
-from pronostico.core.drift import drifts
+from pronostico.core.drift.forecast import ahead
+from pronostico.core.drift.model import drifts
 from pronostico.core.engine import Engine, Spec, Valve
-from pronostico.core.forecast import ahead
-from pronostico.core.simulate import Technician
+from pronostico.core.simulation.history import Technician
 from pronostico.core.visits import Reading, Setting, Visit
 from pronostico.demo.machine import BENCH_SET
 

@@ -13,15 +13,15 @@ from datetime import date, timedelta
 
 import numpy as np
 
-from pronostico.core.cause_network import Network
-from pronostico.core.causes import Place
+from pronostico.analysis.evidence import evidence_of
+from pronostico.core.causes.network import Network
+from pronostico.core.causes.places import Place
 from pronostico.core.engine import Engine
-from pronostico.core.simulate import PlannedVisit, ValveTruth, simulate
+from pronostico.core.simulation.history import PlannedVisit, ValveTruth, simulate
 from pronostico.demo.machine import BENCH_SET, engine_of
 from pronostico.knowledge import load_knowledge
 from pronostico.record.conversion import engine_from, model_of_visit
 from pronostico.record.models import FORMAT, CaseModel, FindingModel, Record
-from pronostico.services.evidence import evidence_of
 
 EACH, VISITS, FIRST_SEED = 25, 5, 50_000
 _PATTERN = "R4-26G"

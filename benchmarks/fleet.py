@@ -5,7 +5,7 @@ from datetime import date, timedelta
 import numpy as np
 
 from pronostico.core.engine import Engine, Spec, Valve
-from pronostico.core.simulate import PlannedVisit, ValveTruth, simulate
+from pronostico.core.simulation.history import PlannedVisit, ValveTruth, simulate
 from pronostico.core.visits import Visit
 from pronostico.demo.machine import BENCH_SET
 

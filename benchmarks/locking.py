@@ -8,9 +8,9 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from pronostico.core.adjust.locking import LockUp
 from pronostico.core.engine import Spec
-from pronostico.core.locking_trial import Hand, set_until_it_holds
-from pronostico.core.lockup import LockUp
+from pronostico.core.simulation.locking_trial import Hand, set_until_it_holds
 from pronostico.demo.machine import BENCH_SET
 
 SPECS = (Spec(0.15, 0.20), Spec(0.25, 0.30))

@@ -6,13 +6,14 @@ from dataclasses import replace
 import numpy as np
 
 from benchmarks.technicians import SETS, Tally
-from pronostico.core.advice import next_blade, prior_for_advice
-from pronostico.core.condition import Condition, sound
-from pronostico.core.crank import DEFAULT_EVENTS, CrankTask, Firing, crank_plan
+from pronostico.core.crank.events import DEFAULT_EVENTS, Firing
+from pronostico.core.crank.stations import CrankTask, crank_plan
 from pronostico.core.engine import Engine, Spec, Valve
-from pronostico.core.practice import Hidden, Practice, Step
-from pronostico.core.practice_review import class_of
-from pronostico.core.reading import estimate
+from pronostico.core.gauge.advice import next_blade, prior_for_advice
+from pronostico.core.gauge.reading import estimate
+from pronostico.core.practice.review import class_of
+from pronostico.core.practice.run import Hidden, Practice, Step
+from pronostico.core.simulation.condition import Condition, sound
 
 VALVES = 300
 _SPEC = Spec(0.15, 0.20)

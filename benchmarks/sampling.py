@@ -17,10 +17,10 @@ from benchmarks.fleet import simulated_engine
 from benchmarks.timing import best_ms
 from pronostico.core.arrays import FloatArray
 from pronostico.core.constants import DEFAULT
-from pronostico.core.drift import drifts
-from pronostico.core.drift_chain import Latent, ValveChain, shared_of, valve_chain
+from pronostico.core.drift.chain import Latent, ValveChain, shared_of, valve_chain
+from pronostico.core.drift.model import drifts
 from pronostico.core.engine import Engine
-from pronostico.core.feel import feel_sd_mm
+from pronostico.core.gauge.feel import feel_sd_mm
 from pronostico.core.visits import Visit
 
 _BOUNDS = {

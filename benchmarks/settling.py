@@ -10,9 +10,9 @@ from datetime import date, timedelta
 
 import numpy as np
 
-from pronostico.core.drift import drifts
+from pronostico.core.drift.model import drifts
 from pronostico.core.engine import Engine, Spec, Valve
-from pronostico.core.feel import feel_sd_mm
+from pronostico.core.gauge.feel import feel_sd_mm
 from pronostico.core.visits import Access, Felt, Phase, Reading, Setting, Try, Visit, Work
 
 _ENGINES = 200

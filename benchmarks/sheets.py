@@ -5,7 +5,7 @@ from datetime import date, timedelta
 
 from benchmarks.timing import best_ms
 from pronostico.demo.machine import engine_of
-from pronostico.services.spreadsheet.understood import Choices, understand
+from pronostico.services.exchange.spreadsheet.understood import Choices, understand
 
 ROWS = 10_000
 

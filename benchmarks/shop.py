@@ -20,9 +20,9 @@ from benchmarks.fleet import simulated_engine
 from pronostico.demo.machine import BENCH_SET, engine_of
 from pronostico.record.conversion import model_of_visit
 from pronostico.record.models import FORMAT, Record
-from pronostico.services.reckoning import reckon_stale
-from pronostico.services.shop_file import write_shop_file
-from pronostico.services.shop_import import take_in
+from pronostico.services.engines.background import reckon_stale
+from pronostico.services.exchange.backup import write_shop_file
+from pronostico.services.exchange.restore import take_in
 from pronostico.store.database import Database
 from pronostico.store.records import add_record
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from pronostico.core.analysis import ValveAnalysis
+from pronostico.core.gauge.engine_readings import ValveAnalysis
 
 _READING_SD_MM = 0.005
 _TARGET_SD_MM = 0.03

@@ -8,11 +8,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from pronostico.core.advice import next_blade, prior_for_advice
 from pronostico.core.engine import Spec
-from pronostico.core.feel import feel_sd_mm
-from pronostico.core.reading import bracket, estimate
-from pronostico.core.simulate import Technician
+from pronostico.core.gauge.advice import next_blade, prior_for_advice
+from pronostico.core.gauge.feel import feel_sd_mm
+from pronostico.core.gauge.reading import bracket, estimate
+from pronostico.core.simulation.history import Technician
 from pronostico.core.thermal import Correction
 from pronostico.core.visits import Felt, Reading, Try
 

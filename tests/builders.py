@@ -4,10 +4,10 @@ import json
 from datetime import date
 from typing import Any
 
+from pronostico.analysis.drift_cache import reckoned_as_found
+from pronostico.core.assessment import Judgement, judge
 from pronostico.core.engine import Engine, Spec, Valve
-from pronostico.core.judging import Judgement, judge
 from pronostico.core.visits import Felt, Reading, Setting, Try, Visit
-from pronostico.services.drifting import reckoned_as_found
 
 TODAY = date(2026, 6, 1)
 INTAKE = Spec(0.15, 0.20)

@@ -12,7 +12,7 @@ from fastapi.testclient import TestClient
 
 from pronostico.api.app import create_app
 from pronostico.demo.seed import seed_demo
-from pronostico.services.reckoning import reckon_stale
+from pronostico.services.engines.background import reckon_stale
 from pronostico.settings import Settings
 from pronostico.store.database import Database
 

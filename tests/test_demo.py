@@ -11,10 +11,10 @@ from pathlib import Path
 
 import pytest
 
+from pronostico.analysis.engine_report import analyse_ahead, analyse_record
 from pronostico.demo.scenario import demo_machines
 from pronostico.demo.seed import seed_demo
 from pronostico.record.reading_in import read_record
-from pronostico.services.analysis import analyse_ahead, analyse_record
 
 DAYS = [date(2026, 11, 25), date(2028, 2, 29)]
 

@@ -5,7 +5,9 @@ from datetime import date
 
 import pytest
 
-from pronostico.core.crank import DEFAULT_EVENTS, SCHOOLS, CrankTask, Firing, crank_plan
+from pronostico.analysis.crank_plan import crank_stations
+from pronostico.core.crank.events import DEFAULT_EVENTS, Firing
+from pronostico.core.crank.stations import SCHOOLS, CrankTask, crank_plan
 from pronostico.core.engine import Valve
 from pronostico.core.errors import KnowledgeFault
 from pronostico.knowledge import load_cautions, load_firing_orders, load_first_looks, load_patterns
@@ -13,7 +15,6 @@ from pronostico.knowledge.first_looks import parse_first_looks
 from pronostico.record.conversion import engine_from
 from pronostico.record.models import FORMAT
 from pronostico.record.reading_in import read_record
-from pronostico.services.cranking import crank_stations
 
 PATTERNS = {one.id: one for one in load_patterns()}
 ORDERS = {

@@ -13,16 +13,17 @@ from typing import Annotated, NoReturn
 import typer
 from pydantic import BaseModel
 
-from pronostico.core.crank import School
+from pronostico.analysis.adjustment_plan import plan_setting
+from pronostico.analysis.crank_plan import crank_stations
+from pronostico.analysis.diagnosis import diagnose_record
+from pronostico.analysis.engine_report import analyse_with_drift
+from pronostico.core.adjust.targets import Policy, Which
+from pronostico.core.crank.stations import School
 from pronostico.core.errors import CoreError
-from pronostico.core.setting import Policy, Which
+from pronostico.errors import ServiceError
 from pronostico.printing import print_analysis, print_diagnosis, print_setting, print_stations
 from pronostico.record.models import Record
 from pronostico.record.reading_in import NotARecord, read_record
-from pronostico.services.analysis import analyse_with_drift, diagnose_record
-from pronostico.services.cranking import crank_stations
-from pronostico.services.errors import ServiceError
-from pronostico.services.setting_plan import plan_setting
 from pronostico.settings import DEFAULT_PORT, Settings, photographs_of
 
 app = typer.Typer(
@@ -160,7 +161,7 @@ def tables(
     file: Annotated[Path, typer.Argument(help="The file to write (zip).", metavar="FILE")],
 ) -> None:
     """Write visits, readings, drift and cases as CSV, with their data package descriptor, into a zip."""
-    from pronostico.services.data_package import package
+    from pronostico.analysis.tables.data_package import package
 
     read = _read(record)
     with _input_faults(record):
@@ -215,8 +216,8 @@ def reckon(
     processes: Annotated[int, typer.Option(help="How many engines at once.", min=1, max=64)] = 2,
 ) -> None:
     """Reckon every engine whose result is not current, with a progress bar."""
-    from pronostico.services.reckoning import Progress as Reckoned
-    from pronostico.services.reckoning import reckon_stale
+    from pronostico.services.engines.background import Progress as Reckoned
+    from pronostico.services.engines.background import reckon_stale
     from pronostico.store.database import Database
 
     opened = Database(_database_at(database))
@@ -247,7 +248,7 @@ def export_shop(
     database: DatabaseFile = None,
 ) -> None:
     """Write the whole shop into one file, with a progress bar."""
-    from pronostico.services.shop_file import write_shop_file
+    from pronostico.services.exchange.backup import write_shop_file
     from pronostico.store.database import Database
 
     path = _database_at(database)
@@ -283,7 +284,7 @@ def import_shop(
     ] = None,
 ) -> None:
     """Take a shop's file in, all of it or nothing, with a progress bar."""
-    from pronostico.services.shop_import import take_in
+    from pronostico.services.exchange.restore import take_in
     from pronostico.store.database import Database
 
     path = database or Settings().database

@@ -3,12 +3,12 @@
 from rich.console import Console
 from rich.table import Table
 
-from pronostico.services import words
-from pronostico.services.analysis_report import AnalysisOut, EstimateOut, ValveOut
-from pronostico.services.cranking import CrankOut
-from pronostico.services.diagnosis_report import DiagnosisOut, EvidenceOut
-from pronostico.services.drift_report import SpreadOut
-from pronostico.services.setting_plan import CountOut, SettingPlanOut, SetValveOut
+from pronostico.analysis import words
+from pronostico.analysis.adjustment_plan import CountOut, SettingPlanOut, SetValveOut
+from pronostico.analysis.crank_plan import CrankOut
+from pronostico.analysis.diagnosis_report import DiagnosisOut, EvidenceOut
+from pronostico.analysis.drift_report import SpreadOut
+from pronostico.analysis.report import AnalysisOut, EstimateOut, ValveOut
 
 # From here on a rounded percentage would read as certainty.
 _NEARLY_CERTAIN = 0.995

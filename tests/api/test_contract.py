@@ -13,12 +13,12 @@ import schemathesis
 from hypothesis import HealthCheck, settings
 from schemathesis.specs.openapi.checks import positive_data_acceptance
 
+from pronostico import errors as service_errors
 from pronostico.api.app import create_app
 from pronostico.api.errors import STATUS
 from pronostico.api.openapi import openapi_document
 from pronostico.core import errors as core_errors
 from pronostico.demo.seed import seed_demo
-from pronostico.services import errors as service_errors
 from pronostico.settings import Settings
 from pronostico.store.database import Database
 

@@ -2,7 +2,7 @@
 
 import pytest
 
-from pronostico.core.crank import SCHOOLS
+from pronostico.core.crank.stations import SCHOOLS
 from tests.builders import record_document
 
 

@@ -5,8 +5,8 @@ import io
 
 import pytest
 
-from pronostico.core.drift import drifts
-from pronostico.core.forecast import ahead, as_set, risk_ahead
+from pronostico.core.drift.forecast import ahead, as_set, risk_ahead
+from pronostico.core.drift.model import drifts
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.record.models import Record
 

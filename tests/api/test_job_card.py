@@ -4,13 +4,13 @@ import builtins
 
 import pytest
 
+from pronostico.analysis import words
+from pronostico.analysis.adjustments_made import DoneOut
+from pronostico.analysis.job_card import CardValveOut
+from pronostico.analysis.report import EstimateOut, SpecOut
 from pronostico.core.engine import Spec
 from pronostico.pdf.plan import plan_rows
 from pronostico.record.models import Layout
-from pronostico.services import words
-from pronostico.services.analysis_report import EstimateOut, SpecOut
-from pronostico.services.job_card import CardValveOut
-from pronostico.services.setting import DoneOut
 
 CARD = "/api/engines/resurfacer-1/visits/v7/card"
 

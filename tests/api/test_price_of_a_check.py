@@ -2,7 +2,7 @@
 
 import pytest
 
-from pronostico.core.price import DEFAULT_ACCESS_MINUTES, LabourTimes
+from pronostico.core.adjust.price import DEFAULT_ACCESS_MINUTES, LabourTimes
 
 ENGINE = "/api/engines/resurfacer-1"
 SETTINGS = "/api/shop-settings"

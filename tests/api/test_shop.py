@@ -9,12 +9,13 @@ from sqlalchemy import text
 from typer.testing import CliRunner
 
 from pronostico import cli
+from pronostico.analysis.workshop_settings import ShopSettings
 from pronostico.core import constants
-from pronostico.services import lanes, reckoning, results
-from pronostico.services.lanes import KeptLanes
-from pronostico.services.reckoning import reckon_stale
-from pronostico.services.results import data_digest, model_digest, result_of
-from pronostico.services.shop import ShopSettings
+from pronostico.services.engines import background, results
+from pronostico.services.engines.background import reckon_stale
+from pronostico.services.engines.results import data_digest, model_digest, result_of
+from pronostico.services.workshop import timelines
+from pronostico.services.workshop.timelines import KeptLanes
 from pronostico.store.database import Database
 from pronostico.store.results import changes_of, current_result, stale_engines
 from tests.api.shop import lanes_of
@@ -127,13 +128,13 @@ def test_a_change_is_read_as_from_nothing_and_only_where_it_was_made(database, s
     kept = KeptLanes(database)
     before = kept.now()
     read: list[str] = []
-    honest = lanes.stored_lanes
+    honest = timelines.stored_lanes
 
     def noted(session, model, states):
         read.extend(one.id for one in states)
         return honest(session, model, states)
 
-    monkeypatch.setattr(lanes, "stored_lanes", noted)
+    monkeypatch.setattr(timelines, "stored_lanes", noted)
     with database.writing() as session:
         changed = session.execute(text(statement)).rowcount
         session.commit()
@@ -185,25 +186,25 @@ def test_what_was_changed_while_it_was_reckoned_stays_stale(database, monkeypatc
 
 
 def test_other_processes_come_to_the_same_results(database, monkeypatch):
-    monkeypatch.setattr(reckoning, "_FEW", 1)
+    monkeypatch.setattr(background, "_FEW", 1)
     told = []
     reckon_stale(database, processes=2, told=told.append)
     assert told[-1].done == told[-1].total == len(told) - 1 > 2
     with database.reading() as session:
         there = current_result(session, "resurfacer-2", model())
-        record = reckoning.engine_record(session, "resurfacer-2")
+        record = background.engine_record(session, "resurfacer-2")
         assert changes_of(session, "resurfacer-2") > 0
     assert there == results.reckon(record, ShopSettings())
     assert data_digest(record) != data_digest(record.model_copy(update={"visits": record.visits[:-1]}))
 
 
 def test_where_other_processes_are_ended_the_work_is_done_here(database, monkeypatch):
-    monkeypatch.setattr(reckoning, "_FEW", 1)
+    monkeypatch.setattr(background, "_FEW", 1)
 
     def ended(*_):
         raise BrokenProcessPool
 
-    monkeypatch.setattr(reckoning, "_by_many", ended)
+    monkeypatch.setattr(background, "_by_many", ended)
     done = reckon_stale(database, processes=2)
     assert done.done == done.total > 2 and not done.failed
     with database.reading() as session:
@@ -211,14 +212,14 @@ def test_where_other_processes_are_ended_the_work_is_done_here(database, monkeyp
 
 
 def test_one_that_cannot_be_reckoned_does_not_hold_up_the_others(client, monkeypatch):
-    honest = reckoning.reckon_document
+    honest = background.reckon_document
 
     def fails(document, shop):
         if '"resurfacer-2"' in document:
             raise ArithmeticError
         return honest(document, shop)
 
-    monkeypatch.setattr(reckoning, "reckon_document", fails)
+    monkeypatch.setattr(background, "reckon_document", fails)
     with pytest.raises(AssertionError):
         lanes_of(client)
     reckoner = client.app.state.reckoner

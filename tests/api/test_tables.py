@@ -11,8 +11,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from pronostico.services.spreadsheet.cells import CellFault, blades_of, plain_number, usage_of
-from pronostico.services.spreadsheet.columns import recognised
+from pronostico.services.exchange.spreadsheet.cells import CellFault, blades_of, plain_number, usage_of
+from pronostico.services.exchange.spreadsheet.columns import recognised
 
 ONE = "/api/engines/resurfacer-1"
 SHEET = f"{ONE}/readings-sheet"

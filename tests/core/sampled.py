@@ -4,7 +4,7 @@ import numpy as np
 
 from pronostico.core.constants import DEFAULT
 from pronostico.core.engine import SIDES
-from pronostico.core.feel import log_likelihood_with_slip
+from pronostico.core.gauge.feel import log_likelihood_with_slip
 from pronostico.core.thermal import correction_at
 
 

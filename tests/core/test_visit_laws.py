@@ -7,11 +7,11 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from pronostico.core.blade_gaps import WIDEST_STEP_MM, blade_gaps
-from pronostico.core.blades import parse_blades
+from pronostico.core.adjust.price import LabourTimes, price
 from pronostico.core.engine import Spec
+from pronostico.core.gauge.blade_gaps import WIDEST_STEP_MM, blade_gaps
+from pronostico.core.gauge.blade_list import parse_blades
 from pronostico.core.head import valves_of_head
-from pronostico.core.price import LabourTimes, price
 from pronostico.core.usage import MeterChange, meter_offset
 from tests.builders import around, engine, judgement_of, visit
 

@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from pronostico.core.condition import sound
-from pronostico.core.crank import DEFAULT_EVENTS, Firing
+from pronostico.core.crank.events import DEFAULT_EVENTS, Firing
+from pronostico.core.simulation.condition import sound
 from pronostico.instruments.figures import figures_of
 from pronostico.instruments.kinds import KINDS, HeldAt, channels_of, read, simulated_bench
 from pronostico.instruments.replay import NotATrace, read_trace, trace_text

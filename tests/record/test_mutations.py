@@ -6,11 +6,12 @@ import random
 
 import pytest
 
-from pronostico.core.crank import SCHOOLS
+from pronostico.analysis.crank_plan import crank_stations
+from pronostico.analysis.diagnosis import diagnose_record
+from pronostico.analysis.engine_report import analyse_record
+from pronostico.core.crank.stations import SCHOOLS
 from pronostico.core.errors import CoreError
 from pronostico.record.reading_in import NotARecord, read_record
-from pronostico.services.analysis import analyse_record, diagnose_record
-from pronostico.services.cranking import crank_stations
 from tests.builders import TODAY, record_document
 from tests.record.test_models import FULL_ENGINE, FULL_VISIT
 

@@ -5840,7 +5840,7 @@ export interface components {
         VisitShiftOut: {
             /** Visit */
             visit: string;
-            shift?: components["schemas"]["pronostico__services__drift_report__ShiftOut"] | null;
+            shift?: components["schemas"]["pronostico__analysis__drift_report__ShiftOut"] | null;
             /** Simulated */
             simulated?: string[];
         };
@@ -5876,6 +5876,18 @@ export interface components {
         };
         /**
          * ShiftOut
+         * @description What all readings of a visit share, mm.
+         */
+        pronostico__analysis__drift_report__ShiftOut: {
+            /** Mean Mm */
+            mean_mm: number;
+            /** Sd Mm */
+            sd_mm: number;
+            /** Suspect */
+            suspect: boolean;
+        };
+        /**
+         * ShiftOut
          * @description What all readings of the visit share beyond what was foretold, mm.
          */
         pronostico__api__visit_models__ShiftOut: {
@@ -5885,18 +5897,6 @@ export interface components {
             sd_mm: number;
             /** Readings */
             readings: number;
-            /** Suspect */
-            suspect: boolean;
-        };
-        /**
-         * ShiftOut
-         * @description What all readings of a visit share, mm.
-         */
-        pronostico__services__drift_report__ShiftOut: {
-            /** Mean Mm */
-            mean_mm: number;
-            /** Sd Mm */
-            sd_mm: number;
             /** Suspect */
             suspect: boolean;
         };

@@ -8,29 +8,29 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from pronostico import __version__
 from pronostico.api import (
+    adjustments,
+    backup,
     blade_sets,
     calendar,
     cases,
-    describing,
+    cylinder_tests,
     engines,
+    heads,
     instruments,
-    lessons,
-    notebook,
+    learned,
+    notes,
     practice,
-    proving,
-    settings,
     shim_box,
-    shop,
-    shop_file,
     tables,
-    tested,
+    verification,
     visits,
+    workshop,
 )
 from pronostico.api.errors import Problem, install_error_handlers
 from pronostico.api.pages import install_pages
 from pronostico.api.plain_bodies import PlainBodies
-from pronostico.services.lanes import KeptLanes
-from pronostico.services.reckoning import Reckoner
+from pronostico.services.engines.background import Reckoner
+from pronostico.services.workshop.timelines import KeptLanes
 from pronostico.settings import HOST
 from pronostico.store.database import Database
 
@@ -56,26 +56,26 @@ def create_app(database: Database, static: Path) -> FastAPI:
     app.state.database = database
     app.state.reckoner = Reckoner(database)
     app.state.lanes = KeptLanes(database)
-    app.state.shop_file_progress = shop_file.Progress()
+    app.state.shop_file_progress = backup.Progress()
     problem = {"model": Problem, "content": {"application/problem+json": {}}}
     api = APIRouter(prefix="/api", responses=dict.fromkeys((400, 404, 409, 422), problem))
     for router in (
         engines.router,
         tables.router,
-        describing.router,
+        heads.router,
         visits.router,
-        tested.router,
+        cylinder_tests.router,
         instruments.router,
         instruments.kinds_router,
         cases.router,
-        notebook.router,
-        lessons.router,
+        notes.router,
+        learned.router,
         blade_sets.router,
-        shop.router,
-        shop_file.router,
+        workshop.router,
+        backup.router,
         calendar.router,
-        settings.router,
-        proving.router,
+        adjustments.router,
+        verification.router,
         shim_box.router,
         practice.router,
     ):

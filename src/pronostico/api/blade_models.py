@@ -4,10 +4,10 @@ from typing import Annotated
 
 from pydantic import Field
 
+from pronostico.analysis.report import SpecOut
+from pronostico.analysis.report_model import ReportModel
 from pronostico.api.models import RequestModel
-from pronostico.core.blades import BladeUnit
-from pronostico.services.analysis_report import SpecOut
-from pronostico.services.report_model import ReportModel
+from pronostico.core.gauge.blade_list import BladeUnit
 
 
 class BladeSetIn(RequestModel):

@@ -5,7 +5,7 @@ from fastapi import APIRouter, Response
 from pronostico.api.blade_models import BladeSetIn, BladeSetOut
 from pronostico.api.deps import NowDep, SessionDep, WriteSessionDep
 from pronostico.api.models import NewIdentifier
-from pronostico.services import blade_sets
+from pronostico.services.workshop import blade_sets
 
 router = APIRouter(tags=["blade sets"])
 

@@ -4,10 +4,10 @@ from typing import Annotated, Any
 
 from fastapi import APIRouter, Path, Response
 
+from pronostico.analysis.report_model import ReportModel
 from pronostico.api.deps import NowDep, SessionDep, TodayDep, WriteSessionDep
-from pronostico.services import calendar
-from pronostico.services.report_model import ReportModel
-from pronostico.store.shop import calendar_token
+from pronostico.services.workshop import check_calendar
+from pronostico.store.workshop import calendar_token
 
 router = APIRouter(tags=["calendar"])
 _ICS: dict[int | str, dict[str, Any]] = {200: {"content": {"text/calendar": {"schema": {"type": "string"}}}}}
@@ -35,13 +35,13 @@ def _answer(content: bytes) -> Response:
 @router.get("/next-looks.ics", response_class=Response, responses=_ICS)
 def get_next_looks(session: SessionDep, today: TodayDep, now: NowDep) -> Response:
     """The next check of every engine as a calendar file."""
-    return _answer(calendar.next_looks(session, today=today, now=now))
+    return _answer(check_calendar.next_looks(session, today=today, now=now))
 
 
 @router.get("/calendar/{token}.ics", response_class=Response, responses=_ICS)
 def get_feed(token: Token, session: SessionDep, today: TodayDep, now: NowDep) -> Response:
     """The same at an address that can be given to a calendar program, and renewed."""
-    return _answer(calendar.feed(session, token, today=today, now=now))
+    return _answer(check_calendar.feed(session, token, today=today, now=now))
 
 
 @router.get("/calendar-feed")
@@ -53,11 +53,11 @@ def get_calendar_feed(session: SessionDep) -> FeedOut:
 @router.put("/calendar-feed")
 def put_calendar_feed(session: WriteSessionDep) -> FeedOut:
     """A new address for the feed; the one before leads nowhere from now on."""
-    return _feed(calendar.new_token(session))
+    return _feed(check_calendar.new_token(session))
 
 
 @router.delete("/calendar-feed")
 def delete_calendar_feed(session: WriteSessionDep) -> FeedOut:
     """End the feed."""
-    calendar.end_feed(session)
+    check_calendar.end_feed(session)
     return _feed(None)

@@ -2,6 +2,8 @@
 
 from fastapi import APIRouter
 
+from pronostico.analysis.diagnosis_report import DiagnosisOut
+from pronostico.analysis.handbook import HandbookOut, handbook
 from pronostico.api.deps import SessionDep, TodayDep, WriteSessionDep
 from pronostico.api.models import (
     CaseIn,
@@ -14,10 +16,8 @@ from pronostico.api.models import (
 )
 from pronostico.knowledge import load_first_looks, load_knowledge
 from pronostico.record.models import CaseModel, Confirmed, FindingModel, Identifier
-from pronostico.services import cases, outcomes
-from pronostico.services.diagnosis_report import DiagnosisOut
-from pronostico.services.handbook import HandbookOut, handbook
-from pronostico.services.learning import shop_knowledge
+from pronostico.services.cases import cases, outcomes
+from pronostico.services.cases.learning import shop_knowledge
 
 router = APIRouter(tags=["cases"])
 _ONE = "/engines/{engine_id}/cases/{case_id}"

@@ -8,8 +8,8 @@ from typing import Annotated
 from fastapi import Depends, Request
 from sqlalchemy.orm import Session
 
-from pronostico.services.lanes import KeptLanes
-from pronostico.services.reckoning import Reckoner
+from pronostico.services.engines.background import Reckoner
+from pronostico.services.workshop.timelines import KeptLanes
 from pronostico.settings import photographs_of
 from pronostico.store.database import Database
 

@@ -7,6 +7,14 @@ from urllib.parse import quote
 from fastapi import APIRouter, Query, Response
 from sqlalchemy.orm import Session
 
+from pronostico.analysis.cautions import cautions_for
+from pronostico.analysis.check_price import price_of
+from pronostico.analysis.crank_plan import CrankOut, crank_stations
+from pronostico.analysis.developing_faults import OutlookOut, outlook
+from pronostico.analysis.engine_report import analyse_record
+from pronostico.analysis.positions import suggested_school
+from pronostico.analysis.report import AnalysisOut
+from pronostico.analysis.what_if import WhatIfOut, what_if
 from pronostico.api.deps import DatabaseDep, NowDep, RawBody, SessionDep, TodayDep, WriteSessionDep
 from pronostico.api.models import (
     CaseOut,
@@ -16,22 +24,16 @@ from pronostico.api.models import (
     EngineOut,
     PriceOut,
 )
-from pronostico.core.crank import School
+from pronostico.core.crank.stations import School
 from pronostico.core.visits import THICKEST_BLADE_MM
 from pronostico.record.models import MeterChange, Record
-from pronostico.services import engine_data, engines, preparing
-from pronostico.services.analysis import analyse_record
-from pronostico.services.analysis_report import AnalysisOut
-from pronostico.services.cranking import CrankOut, crank_stations
-from pronostico.services.lanes import EngineNameOut, engine_names
-from pronostico.services.meter import note_meter_change, take_back_meter_change
-from pronostico.services.outlook import OutlookOut, outlook
-from pronostico.services.positions import suggested_school
-from pronostico.services.pricing import price_of
-from pronostico.services.record_import import RecordChangeOut, import_record, look_at_record
-from pronostico.services.results import result_of
-from pronostico.services.truth import TruthOut, truth_of
-from pronostico.services.what_if import WhatIfOut, what_if
+from pronostico.services.engines import edit, load
+from pronostico.services.engines.results import result_of
+from pronostico.services.engines.usage_meter import note_meter_change, take_back_meter_change
+from pronostico.services.exchange.record_import import RecordChangeOut, import_record, look_at_record
+from pronostico.services.instruments.simulated_truth import TruthOut, truth_of
+from pronostico.services.settings import shop_settings
+from pronostico.services.workshop.timelines import EngineNameOut, engine_names
 
 router = APIRouter(tags=["engines"])
 
@@ -39,8 +41,8 @@ router = APIRouter(tags=["engines"])
 def _engine_out(session: Session, record: Record) -> EngineOut:
     return EngineOut(
         engine=record.engine,
-        revision=engine_data.revision_of(session, record.engine.id),
-        cautions=[CautionOut.model_validate(one) for one in preparing.cautions_for(record.engine)],
+        revision=edit.revision_of(session, record.engine.id),
+        cautions=[CautionOut.model_validate(one) for one in cautions_for(record.engine)],
         gauge_set=record.gauge_set,
         cases=[CaseOut.model_validate(case) for case in record.cases],
     )
@@ -55,20 +57,20 @@ def get_engines(session: SessionDep) -> list[EngineNameOut]:
 @router.get("/engines/{engine_id}")
 def get_engine(engine_id: str, session: SessionDep) -> EngineOut:
     """An engine's data, blades and cases."""
-    return _engine_out(session, engines.engine_record(session, engine_id))
+    return _engine_out(session, load.engine_record(session, engine_id))
 
 
 @router.post("/engines", status_code=201)
 def post_engine(body: EngineIn, session: WriteSessionDep, today: TodayDep, now: NowDep) -> EngineOut:
     """Describe a new engine."""
-    record = engine_data.create_engine(session, body.engine, confirmed=body.confirmed, today=today, now=now)
+    record = edit.create_engine(session, body.engine, confirmed=body.confirmed, today=today, now=now)
     return _engine_out(session, record)
 
 
 @router.put("/engines/{engine_id}")
 def put_engine(engine_id: str, body: EngineChangeIn, session: WriteSessionDep, today: TodayDep) -> EngineOut:
     """Change an engine's data."""
-    record = engine_data.change_engine(
+    record = edit.change_engine(
         session, engine_id, body.engine, revision=body.revision, confirmed=body.confirmed, today=today
     )
     return _engine_out(session, record)
@@ -80,14 +82,14 @@ def post_meter_change(
 ) -> EngineOut:
     """Note that the usage meter was replaced or rolled over."""
     note_meter_change(session, engine_id, body, today=today)
-    return _engine_out(session, engines.engine_record(session, engine_id))
+    return _engine_out(session, load.engine_record(session, engine_id))
 
 
 @router.post("/engines/{engine_id}/meter-changes/taken-back")
 def post_meter_change_taken_back(engine_id: str, body: MeterChange, session: WriteSessionDep) -> EngineOut:
     """Take such a change back, while no visit was reckoned with it."""
     take_back_meter_change(session, engine_id, body)
-    return _engine_out(session, engines.engine_record(session, engine_id))
+    return _engine_out(session, load.engine_record(session, engine_id))
 
 
 @router.get("/engines/{engine_id}/price")
@@ -95,14 +97,14 @@ def get_price(
     engine_id: str, session: SessionDep, usage: Annotated[float | None, Query(ge=0, le=1e9)] = None
 ) -> PriceOut:
     """What a check costs, what a check with setting costs, and how likely the second is."""
-    at = price_of(session, engine_id, usage=usage)
+    at = price_of(load.engine_record(session, engine_id), shop_settings(session), usage=usage)
     return PriceOut.model_validate({**asdict(at.price), **asdict(at)})
 
 
 @router.get("/engines/{engine_id}/analysis")
 def get_analysis(engine_id: str, session: SessionDep) -> AnalysisOut:
     """Readings, history and what is ahead, valve by valve."""
-    return analyse_record(engines.engine_record(session, engine_id))
+    return analyse_record(load.engine_record(session, engine_id))
 
 
 @router.get("/engines/{engine_id}/drift", response_model=AnalysisOut)
@@ -121,7 +123,7 @@ def get_truth(engine_id: str, database: DatabaseDep) -> TruthOut | None:
 @router.get("/engines/{engine_id}/outlook")
 def get_outlook(engine_id: str, session: SessionDep) -> OutlookOut:
     """What is building up, from the readings alone, and what is likely out one interval on."""
-    return outlook(session, engine_id)
+    return outlook(load.engine_record(session, engine_id))
 
 
 @router.get("/engines/{engine_id}/what-if")
@@ -134,7 +136,8 @@ def get_what_if(
     interval: Annotated[float | None, Query(gt=0, le=1e6)] = None,
 ) -> WhatIfOut:
     """A valve set elsewhere, a look at another usage, another interval: answered, nothing kept."""
-    return what_if(session, engine_id, valve=valve, target_mm=target_mm, look_at=look_at, interval=interval)
+    record, workshop = load.engine_record(session, engine_id), shop_settings(session)
+    return what_if(record, workshop, valve=valve, target_mm=target_mm, look_at=look_at, interval=interval)
 
 
 @router.get(
@@ -144,7 +147,7 @@ def get_what_if(
 )
 def get_record(engine_id: str, session: SessionDep) -> Response:
     """The engine's record, for keeping or for another shop."""
-    record = engines.engine_record(session, engine_id)
+    record = load.engine_record(session, engine_id)
     return Response(
         record.model_dump_json(indent=2, exclude_none=True),
         media_type="application/json",
@@ -156,7 +159,7 @@ def get_record(engine_id: str, session: SessionDep) -> Response:
 @router.get("/engines/{engine_id}/crank")
 def get_crank(engine_id: str, session: SessionDep, school: School | None = None) -> CrankOut:
     """Where to turn the crank, and what to measure there; without a school by that of the engine."""
-    record = engines.engine_record(session, engine_id)
+    record = load.engine_record(session, engine_id)
     return crank_stations(record.engine, school or suggested_school(record))
 
 
@@ -178,4 +181,4 @@ def post_record(
 ) -> EngineOut:
     """Take a record in as a new engine, or what is new in it into one that is there."""
     engine_id = import_record(session, text, into_existing=into_existing, today=today, now=now)
-    return _engine_out(session, engines.engine_record(session, engine_id))
+    return _engine_out(session, load.engine_record(session, engine_id))

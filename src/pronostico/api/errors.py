@@ -11,10 +11,10 @@ from starlette.exceptions import HTTPException
 from starlette.routing import Match, Route
 
 from pronostico.core.errors import CoreError, ImpossibleValue, KnowledgeFault, UnknownValve
+from pronostico.errors import AlreadyThere, Asked, NotThere, Question, Refused, ServiceError, Stale
 from pronostico.pdf import NoPdf
 from pronostico.record.faults import Fault, json_path, plain_message
 from pronostico.record.labels import label_of
-from pronostico.services.errors import AlreadyThere, Asked, NotThere, Question, Refused, ServiceError, Stale
 
 
 class FaultOut(BaseModel):

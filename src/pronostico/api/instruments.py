@@ -10,25 +10,24 @@ from fastapi import APIRouter, Depends, Query
 from fastapi.sse import EventSourceResponse, ServerSentEvent
 from pydantic import Field
 
+from pronostico.analysis.instrument_kinds import InstrumentOut, kinds_alone
+from pronostico.analysis.visit_notes import InstrumentNote
 from pronostico.api.deps import DatabaseDep, RawBody, SessionDep, WriteSessionDep
 from pronostico.api.models import NoGuessing, RequestModel
 from pronostico.core.visits import Phase
 from pronostico.instruments.kinds import Kind
 from pronostico.instruments.samples import InstrumentLost, Trouble
 from pronostico.record.models import CylinderNumber, Identifier
-from pronostico.services.instruments import (
-    InstrumentOut,
+from pronostico.services.instruments.traces import (
     InstrumentsOut,
     Reading,
     ReplayOut,
     instruments_at,
     keep_trace,
-    kinds_alone,
     read_simulated,
     replay,
     take_back_trace,
 )
-from pronostico.services.visit_notes import InstrumentNote
 
 router = APIRouter(prefix="/engines/{engine_id}/visits/{visit_id}/instruments", tags=["instruments"])
 TroubleName = Literal["none", "drops", "lead-off", "lost"]

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, JsonValue
 
+from pronostico.analysis.report_model import ReportModel
 from pronostico.core.engine import Starting
 from pronostico.core.visits import THICKEST_BLADE_MM
 from pronostico.record.models import Confirmed as ConfirmedCause
@@ -18,8 +19,7 @@ from pronostico.record.models import (
     State,
     When,
 )
-from pronostico.services.lanes import LaneOut
-from pronostico.services.report_model import ReportModel
+from pronostico.services.workshop.timelines import LaneOut
 
 
 def _no_guessing(value: object) -> object:

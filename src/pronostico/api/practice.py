@@ -8,16 +8,16 @@ from fastapi import APIRouter, Depends, Query
 from fastapi.sse import EventSourceResponse, ServerSentEvent
 from pydantic import Field
 
+from pronostico.analysis.practice_report import HintOut, PracticeOut, RunOut
 from pronostico.api.deps import NowDep, SessionDep, WriteSessionDep
 from pronostico.api.instruments import Speed, Value, events
 from pronostico.api.models import NoGuessing, RequestModel
-from pronostico.core.practice import Step, StepKind
+from pronostico.core.practice.run import Step, StepKind
 from pronostico.core.visits import Phase
 from pronostico.instruments.kinds import Kind
 from pronostico.record.models import BladeMm, CylinderNumber, Identifier
-from pronostico.services import practice
-from pronostico.services.instruments import Reading
-from pronostico.services.practice_report import HintOut, PracticeOut, RunOut
+from pronostico.services.instruments.traces import Reading
+from pronostico.services.practice import runs
 
 router = APIRouter(prefix="/practice", tags=["practice"])
 Name = Annotated[str, Field(min_length=1, max_length=80, pattern=r"^\S(.*\S)?$")]
@@ -63,7 +63,7 @@ def new_seed() -> int:
 @router.get("")
 def get_practice(session: SessionDep, learner: Annotated[str, Query(max_length=80)] = "") -> PracticeOut:
     """The lessons with a learner's progress, and what free practice can be of."""
-    return practice.practice(session, learner)
+    return runs.practice(session, learner)
 
 
 @router.put("/runs/{run_id}")
@@ -76,7 +76,7 @@ def put_run(
     now: NowDep,
 ) -> RunOut:
     """Begin a run."""
-    practice.begin_run(
+    runs.begin_run(
         writing,
         run_id,
         learner=body.learner,
@@ -86,13 +86,13 @@ def put_run(
         seed=seed,
         now=now,
     )
-    return practice.run_out(session, run_id)
+    return runs.run_out(session, run_id)
 
 
 @router.get("/runs/{run_id}")
 def get_run(run_id: str, session: SessionDep) -> RunOut:
     """A run as the learner sees it."""
-    return practice.run_out(session, run_id)
+    return runs.run_out(session, run_id)
 
 
 @router.post("/runs/{run_id}/steps")
@@ -100,14 +100,14 @@ def post_step(run_id: str, body: StepIn, writing: WriteSessionDep, session: Sess
     """Do one thing more."""
     fields: dict[str, Any] = body.model_dump(exclude={"number"})
     step = Step(**{**fields, "blades_mm": tuple(body.blades_mm)})
-    practice.go_on(writing, run_id, body.number, step)
-    return practice.run_out(session, run_id)
+    runs.go_on(writing, run_id, body.number, step)
+    return runs.run_out(session, run_id)
 
 
 @router.post("/runs/{run_id}/traces")
 def post_trace(run_id: str, body: RunTraceIn, writing: WriteSessionDep, session: SessionDep) -> RunOut:
     """Note what an instrument showed."""
-    figures = practice.figures_of_trace(writing, run_id, body.kind, body.samples)
+    figures = runs.figures_of_trace(writing, run_id, body.kind, body.samples)
     step = Step(
         "instrument",
         valve=body.valve or "",
@@ -116,21 +116,21 @@ def post_trace(run_id: str, body: RunTraceIn, writing: WriteSessionDep, session:
         oiled=body.oiled,
         figures=figures,
     )
-    practice.go_on(writing, run_id, body.number, step)
-    return practice.run_out(session, run_id)
+    runs.go_on(writing, run_id, body.number, step)
+    return runs.run_out(session, run_id)
 
 
 @router.get("/runs/{run_id}/hint")
 def get_hint(run_id: str, valve: str, session: SessionDep, phase: Phase = "found") -> HintOut:
     """The blade that the advice would take next."""
-    return practice.hint(session, run_id, valve, phase)
+    return runs.hint(session, run_id, valve, phase)
 
 
 @router.post("/runs/{run_id}/end")
 def post_end(run_id: str, writing: WriteSessionDep, session: SessionDep, now: NowDep) -> RunOut:
     """End a run; the truth is told."""
-    practice.end(writing, run_id, now=now)
-    return practice.run_out(session, run_id)
+    runs.end(writing, run_id, now=now)
+    return runs.run_out(session, run_id)
 
 
 def _in_run(
@@ -141,7 +141,7 @@ def _in_run(
     cylinder: int | None = None,
     oiled: bool = False,
 ) -> Reading:
-    return practice.read_in_run(session, run_id, kind, valve=valve, cylinder=cylinder, oiled=oiled)
+    return runs.read_in_run(session, run_id, kind, valve=valve, cylinder=cylinder, oiled=oiled)
 
 
 @router.get("/runs/{run_id}/instruments/{kind}/trace", response_class=EventSourceResponse)

@@ -8,7 +8,7 @@ from pydantic import Field
 from pronostico.api.deps import SessionDep, WriteSessionDep
 from pronostico.api.models import NoGuessing, RequestModel
 from pronostico.record.models import BoxedShim
-from pronostico.services import shim_box
+from pronostico.services.workshop import shim_box
 
 router = APIRouter(prefix="/shim-box", tags=["shim box"])
 

@@ -6,21 +6,21 @@ from urllib.parse import quote
 from fastapi import APIRouter, Depends, Query, Response
 from pydantic import Field
 
+from pronostico.analysis.report import AnalysisOut
+from pronostico.analysis.tables.data_package import TABLES, package, table_text
 from pronostico.api.deps import DatabaseDep, NowDep, RawBody, SessionDep, TodayDep, WriteSessionDep
-from pronostico.services.analysis_report import AnalysisOut
-from pronostico.services.data_package import TABLES, package, table_text
-from pronostico.services.engines import engine_record
-from pronostico.services.results import result_of
-from pronostico.services.spreadsheet.cells import DateOrder, Unit
-from pronostico.services.spreadsheet.columns import ROLES
-from pronostico.services.spreadsheet.readings import (
+from pronostico.services.engines.load import engine_record
+from pronostico.services.engines.results import result_of
+from pronostico.services.exchange.spreadsheet.cells import DateOrder, Unit
+from pronostico.services.exchange.spreadsheet.columns import ROLES
+from pronostico.services.exchange.spreadsheet.readings import (
     example_sheet,
     look_at_readings,
     take_in_readings,
 )
-from pronostico.services.spreadsheet.report import ReadingsOut
-from pronostico.services.spreadsheet.sheet import Delimiter, Encoding
-from pronostico.services.spreadsheet.understood import Choices
+from pronostico.services.exchange.spreadsheet.report import ReadingsOut
+from pronostico.services.exchange.spreadsheet.sheet import Delimiter, Encoding
+from pronostico.services.exchange.spreadsheet.understood import Choices
 
 router = APIRouter(prefix="/engines/{engine_id}", tags=["tables"])
 _CSV: dict[int | str, dict[str, Any]] = {200: {"content": {"text/csv": {"schema": {"type": "string"}}}}}

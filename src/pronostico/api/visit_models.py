@@ -5,19 +5,19 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from pronostico.analysis.positions import PositionOut
+from pronostico.analysis.report import EstimateOut, SpecOut
+from pronostico.analysis.report_model import ReportModel
+from pronostico.analysis.visit_notes import Decided, Part
 from pronostico.api.blade_models import BladeSetOut
 from pronostico.api.models import Blade, Confirmed, NewIdentifier, NoGuessing, RequestModel
-from pronostico.core.advice import End
-from pronostico.core.crank import School
+from pronostico.core.assessment import Because, Decision
+from pronostico.core.crank.stations import School
 from pronostico.core.engine import Side
-from pronostico.core.judging import Because, Decision
+from pronostico.core.gauge.advice import End
 from pronostico.core.visits import Access, Felt, Phase, Work
 from pronostico.record.models import FindingModel, Identifier
-from pronostico.services.analysis_report import EstimateOut, SpecOut
-from pronostico.services.positions import PositionOut
-from pronostico.services.report_model import ReportModel
-from pronostico.services.stops import Stop
-from pronostico.services.visit_notes import Decided, Part
+from pronostico.services.visits.steps import Stop
 
 Hours = Annotated[float, Field(ge=0, le=100_000), NoGuessing]
 Line = Annotated[str, Field(max_length=80)]

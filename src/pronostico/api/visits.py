@@ -5,6 +5,13 @@ from typing import Any
 from fastapi import APIRouter, Response
 from sqlalchemy.orm import Session
 
+from pronostico.analysis.job_card import JobCardOut, job_card
+from pronostico.analysis.lookup import findings_at
+from pronostico.analysis.meter import offset_on
+from pronostico.analysis.positions import school_of
+from pronostico.analysis.report import SpecOut, estimate_out
+from pronostico.analysis.simulated_parts import simulated_parts
+from pronostico.analysis.visit_notes import notes_of
 from pronostico.api.blade_models import BladeSetOut
 from pronostico.api.deps import NowDep, SessionDep, TodayDep, WriteSessionDep
 from pronostico.api.models import FindingIn, NewIdentifier
@@ -36,25 +43,21 @@ from pronostico.api.visit_models import (
 from pronostico.core.thermal import why_not_cold
 from pronostico.pdf import LengthUnit, job_card_pdf
 from pronostico.record.models import FindingModel, Identifier, TryModel, VisitModel
-from pronostico.services import blade_sets, findings, judging, preparing, turning, visits
-from pronostico.services.analysis_report import SpecOut, estimate_out
-from pronostico.services.engines import engine_record
-from pronostico.services.job_card import JobCardOut, job_card
-from pronostico.services.positions import school_of
-from pronostico.services.shop import shop_settings
-from pronostico.services.simulated import simulated_parts
-from pronostico.services.stops import done_stops
-from pronostico.services.typing_in import PaperLine, PaperTry, type_in
-from pronostico.services.visit_notes import notes_of
+from pronostico.services.engines.load import engine_record
+from pronostico.services.settings import shop_settings
+from pronostico.services.visits import answers, assess, findings, position, prepare
+from pronostico.services.visits.check_sheet_entry import PaperLine, PaperTry, type_in
+from pronostico.services.visits.steps import done_stops
+from pronostico.services.workshop import blade_sets
 
 router = APIRouter(prefix="/engines/{engine_id}/visits", tags=["visits"])
 
 
 def _visit_out(session: Session, engine_id: str, visit_id: str) -> VisitOut:
     record = engine_record(session, engine_id)
-    opened = visits.open_visit(session, engine_id, visit_id)
+    opened = answers.open_visit(session, engine_id, visit_id)
     visit, engine = opened.visit, record.engine
-    noted = findings.findings_at(record, visit_id)
+    noted = findings_at(record, visit_id)
     return VisitOut(
         positions=list(opened.positions),
         school=school_of(engine, visit),
@@ -65,7 +68,7 @@ def _visit_out(session: Session, engine_id: str, visit_id: str) -> VisitOut:
         id=visit.id,
         date=visit.date,
         usage=visit.usage,
-        meter=visit.usage - preparing.offset_on(engine, visit.date),
+        meter=visit.usage - offset_on(engine, visit.date),
         temperature_c=visit.temperature_c,
         last_run_hours_ago=visit.last_run_hours_ago,
         duty=visit.duty,
@@ -100,9 +103,9 @@ def post_visit(
     now: NowDep,
 ) -> VisitOut:
     """Begin a visit."""
-    meter = None if body.new_meter is None else preparing.NewMeter(body.new_meter.old, body.new_meter.new)
+    meter = None if body.new_meter is None else prepare.NewMeter(body.new_meter.old, body.new_meter.new)
     visit = VisitModel(**body.model_dump(exclude={"new_meter", "confirmed"}))
-    preparing.start_visit(
+    prepare.start_visit(
         writing, engine_id, visit, new_meter=meter, confirmed=body.confirmed, today=today, now=now
     )
     return _visit_out(session, engine_id, body.id)
@@ -126,7 +129,7 @@ def patch_visit(
     """Change some of a visit's own fields."""
     changes: dict[str, Any] = body.changes.model_dump(exclude_unset=True)
     was: dict[str, Any] = body.was.model_dump(exclude_unset=True)
-    preparing.change_visit(
+    prepare.change_visit(
         writing, engine_id, visit_id, changes=changes, was=was, confirmed=body.confirmed, today=today
     )
     return _visit_out(session, engine_id, visit_id)
@@ -137,7 +140,7 @@ def put_parts(
     engine_id: str, visit_id: str, body: PartsIn, writing: WriteSessionDep, session: SessionDep
 ) -> VisitOut:
     """Note the small parts laid aside, and where they came from."""
-    preparing.put_parts(writing, engine_id, visit_id, parts=body.parts, was=body.was)
+    prepare.put_parts(writing, engine_id, visit_id, parts=body.parts, was=body.was)
     return _visit_out(session, engine_id, visit_id)
 
 
@@ -162,7 +165,7 @@ def put_visit_finding(
     """Note a complaint or something seen: present, absent, or not known."""
     finding = FindingModel(id=finding_id, **body.model_dump(exclude={"was"}))
     findings.note_visit_finding(writing, engine_id, visit_id, finding, was=body.was)
-    return findings.findings_at(engine_record(session, engine_id), visit_id)
+    return findings_at(engine_record(session, engine_id), visit_id)
 
 
 @router.put("/{visit_id}/school")
@@ -170,7 +173,7 @@ def put_school(
     engine_id: str, visit_id: str, body: SchoolIn, writing: WriteSessionDep, session: SessionDep
 ) -> VisitOut:
     """Choose how the crank is turned."""
-    turning.choose_school(writing, engine_id, visit_id, body.school)
+    position.choose_school(writing, engine_id, visit_id, body.school)
     return _visit_out(session, engine_id, visit_id)
 
 
@@ -179,7 +182,7 @@ def put_cover(
     engine_id: str, visit_id: str, body: CoverIn, writing: WriteSessionDep, session: SessionDep
 ) -> VisitOut:
     """Note whether the valve cover is off."""
-    turning.note_cover(writing, engine_id, visit_id, off=body.off)
+    position.note_cover(writing, engine_id, visit_id, off=body.off)
     return _visit_out(session, engine_id, visit_id)
 
 
@@ -194,15 +197,15 @@ def post_position(
 ) -> VisitOut:
     """Say of a position that looks one turn off that its readings stand, or that they are taken again."""
     if body.action == "confirm":
-        turning.confirm_position(writing, engine_id, visit_id, body.valves)
+        position.confirm_position(writing, engine_id, visit_id, body.valves)
     else:
-        turning.read_again(writing, engine_id, visit_id, body.valves, now=now)
+        position.read_again(writing, engine_id, visit_id, body.valves, now=now)
     return _visit_out(session, engine_id, visit_id)
 
 
 def _answered(session: Session, engine_id: str, visit_id: str, valve: str) -> AnsweredOut:
     """A valve after an answer."""
-    return AnsweredOut.model_validate(visits.answered_valve(session, engine_id, visit_id, valve))
+    return AnsweredOut.model_validate(answers.answered_valve(session, engine_id, visit_id, valve))
 
 
 # What is shown is read after the writing is done and its turn given back: nobody waits for sums.
@@ -217,7 +220,7 @@ def put_try(
     now: NowDep,
 ) -> AnsweredOut:
     """Store one answer; sent twice it is stored once."""
-    visits.note_try(
+    answers.note_try(
         writing,
         engine_id,
         visit_id,
@@ -241,7 +244,7 @@ def delete_try(
     now: NowDep,
 ) -> AnsweredOut:
     """Take an answer back; it stays stored, marked."""
-    valve = visits.take_back_try(writing, engine_id, visit_id, try_id, now=now)
+    valve = answers.take_back_try(writing, engine_id, visit_id, try_id, now=now)
     return _answered(session, engine_id, visit_id, valve)
 
 
@@ -250,7 +253,7 @@ def put_skip(
     engine_id: str, visit_id: str, valve: str, body: SkipIn, writing: WriteSessionDep, session: SessionDep
 ) -> AnsweredOut:
     """Note why a valve is not read."""
-    visits.skip_valve(writing, engine_id, visit_id, valve=valve, phase=body.phase, reason=body.reason)
+    answers.skip_valve(writing, engine_id, visit_id, valve=valve, phase=body.phase, reason=body.reason)
     return _answered(session, engine_id, visit_id, valve)
 
 
@@ -276,7 +279,7 @@ def post_sheet(
     return _visit_out(session, engine_id, visit_id)
 
 
-def _judgement_out(visit: judging.JudgedVisit) -> JudgementOut:
+def _judgement_out(visit: assess.JudgedVisit) -> JudgementOut:
     valves = []
     for one in visit.valves:
         judged = one.judged
@@ -314,7 +317,7 @@ def _judgement_out(visit: judging.JudgedVisit) -> JudgementOut:
 @router.get("/{visit_id}/judgement")
 def get_judgement(engine_id: str, visit_id: str, session: SessionDep) -> JudgementOut:
     """Every reading beside its neighbours and last time, and what was decided."""
-    return _judgement_out(judging.judge_visit(session, engine_id, visit_id))
+    return _judgement_out(assess.judge_visit(session, engine_id, visit_id))
 
 
 @router.put("/{visit_id}/valves/{valve}/decision")
@@ -322,14 +325,14 @@ def put_decision(
     engine_id: str, visit_id: str, valve: str, body: DecisionIn, writing: WriteSessionDep, session: SessionDep
 ) -> JudgementOut:
     """Decide what is to be done with a valve."""
-    judging.decide(writing, engine_id, visit_id, valve, body.decided, was=body.was)
-    return _judgement_out(judging.judge_visit(session, engine_id, visit_id))
+    assess.decide(writing, engine_id, visit_id, valve, body.decided, was=body.was)
+    return _judgement_out(assess.judge_visit(session, engine_id, visit_id))
 
 
 @router.get("/{visit_id}/card")
 def get_card(engine_id: str, visit_id: str, session: SessionDep) -> JobCardOut:
     """The job card: what was found and done, what it cost, what comes next."""
-    return job_card(session, engine_id, visit_id)
+    return job_card(engine_record(session, engine_id), visit_id, shop_settings(session))
 
 
 @router.get(
@@ -339,6 +342,8 @@ def get_card(engine_id: str, visit_id: str, session: SessionDep) -> JobCardOut:
 )
 def get_card_pdf(engine_id: str, visit_id: str, session: SessionDep, unit: LengthUnit = "mm") -> Response:
     """The job card as PDF."""
-    document = job_card_pdf(job_card(session, engine_id, visit_id), unit=unit, gauges=shop_settings(session))
+    workshop = shop_settings(session)
+    card = job_card(engine_record(session, engine_id), visit_id, workshop)
+    document = job_card_pdf(card, unit=unit, gauges=workshop)
     headers = {"content-disposition": 'inline; filename="job-card.pdf"'}
     return Response(document, media_type="application/pdf", headers=headers)

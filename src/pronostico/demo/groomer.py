@@ -2,7 +2,7 @@
 
 from datetime import date, timedelta
 
-from pronostico.core.simulate import PlannedVisit, ValveTruth
+from pronostico.core.simulation.history import PlannedVisit, ValveTruth
 from pronostico.demo.machine import LONG_SET, DemoMachine, engine_of, machine
 from pronostico.record.models import CaseModel, FindingModel, Source, Thread, Torque
 

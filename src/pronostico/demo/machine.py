@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from pronostico.core.simulate import PlannedVisit, Simulated, TrueClearance, ValveTruth, simulate
+from pronostico.core.simulation.history import PlannedVisit, Simulated, TrueClearance, ValveTruth, simulate
 from pronostico.core.units import mm_from_thou
 from pronostico.knowledge import load_patterns
 from pronostico.record.conversion import engine_from, model_of_visit

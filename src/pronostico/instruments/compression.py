@@ -5,7 +5,7 @@ from typing import Protocol
 
 import numpy as np
 
-from pronostico.core.condition import Condition
+from pronostico.core.simulation.condition import Condition
 from pronostico.instruments.samples import Channel, Sample
 
 CHANNELS = (Channel("stroke", "stroke", ""), Channel("pressure_kpa", "pressure", "kPa"))

@@ -5,7 +5,7 @@ from typing import Protocol
 
 import numpy as np
 
-from pronostico.core.condition import Condition
+from pronostico.core.simulation.condition import Condition
 from pronostico.instruments.samples import Channel, Sample, settling
 
 LIFT_CHANNELS = (Channel("crank_deg", "crank", "degrees"), Channel("lift_mm", "lift", "mm"))

@@ -6,7 +6,7 @@ from typing import Literal
 
 import numpy as np
 
-from pronostico.core.condition import Condition
+from pronostico.core.simulation.condition import Condition
 from pronostico.instruments import compression, dial, leakdown, reader, thermometer
 from pronostico.instruments.compression import CompressionGauge, SimulatedCompressionGauge
 from pronostico.instruments.dial import DialIndicator, SimulatedDial

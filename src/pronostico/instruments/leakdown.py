@@ -5,7 +5,7 @@ from typing import Protocol
 
 import numpy as np
 
-from pronostico.core.condition import Condition
+from pronostico.core.simulation.condition import Condition
 from pronostico.instruments.samples import Channel, Sample, settling
 
 CHANNELS = (Channel("lost_percent", "air lost", "%"),)

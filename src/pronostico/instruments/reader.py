@@ -5,8 +5,8 @@ from typing import Protocol
 
 import numpy as np
 
-from pronostico.core.condition import Condition
 from pronostico.core.cylinder import pressure_at
+from pronostico.core.simulation.condition import Condition
 from pronostico.instruments.samples import Channel, Sample
 
 _FIRST = (

@@ -10,9 +10,9 @@ from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
 
-from pronostico.core.causes import Knowledge
+from pronostico.core.causes.model import Knowledge
+from pronostico.core.causes.next_tests import TestKind
 from pronostico.core.errors import KnowledgeFault
-from pronostico.core.next_tests import TestKind
 from pronostico.knowledge.closing import Closing, parse_closing
 from pronostico.knowledge.entries import shipped_text
 from pronostico.knowledge.first_looks import FirstLook, parse_first_looks

@@ -4,16 +4,8 @@ from typing import Literal, TypeVar
 
 from pydantic import Field
 
-from pronostico.core.causes import (
-    STRENGTHS,
-    CauseKind,
-    FindingKind,
-    Knowledge,
-    Link,
-    Need,
-    PlaceKind,
-    PriorFactor,
-)
+from pronostico.core.causes.model import STRENGTHS, CauseKind, FindingKind, Knowledge, Link, Need, PriorFactor
+from pronostico.core.causes.places import PlaceKind
 from pronostico.core.engine import Side, Starting
 from pronostico.core.errors import KnowledgeFault
 from pronostico.knowledge.entries import Entry, line_of, parse_file

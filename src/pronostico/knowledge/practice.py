@@ -6,8 +6,8 @@ from typing import Annotated
 from pydantic import Field
 
 from pronostico.core.errors import KnowledgeFault
-from pronostico.core.practice_faults import FAULTS
-from pronostico.core.practice_review import Goal
+from pronostico.core.practice.faults import FAULTS
+from pronostico.core.practice.review import Goal
 from pronostico.knowledge.entries import Entry, parse_file, shipped_text
 from pronostico.knowledge.patterns import load_patterns
 

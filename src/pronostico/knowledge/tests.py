@@ -2,8 +2,8 @@
 
 from typing import Literal
 
+from pronostico.core.causes.next_tests import TestKind, check_tests
 from pronostico.core.engine import Starting
-from pronostico.core.next_tests import TestKind, check_tests
 from pronostico.knowledge.entries import Entry, parse_file
 
 

@@ -2,12 +2,12 @@
 
 from functools import partial
 
+from pronostico.analysis import words
+from pronostico.analysis.job_card import JobCardOut
+from pronostico.analysis.words import LengthUnit
+from pronostico.analysis.workshop_settings import ShopSettings
 from pronostico.pdf.plan import plan_rows
 from pronostico.pdf.printing import pdf_of
-from pronostico.services import words
-from pronostico.services.job_card import JobCardOut
-from pronostico.services.shop import ShopSettings
-from pronostico.services.words import LengthUnit
 
 
 def job_card_pdf(card: JobCardOut, *, unit: LengthUnit, gauges: ShopSettings) -> bytes:

@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from pronostico.analysis.job_card import CardValveOut
 from pronostico.record.models import Layout
-from pronostico.services.job_card import CardValveOut
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,7 +5,7 @@ from importlib.resources import files
 
 from jinja2 import Environment, PackageLoader, StrictUndefined, select_autoescape
 
-from pronostico.services.errors import ServiceError
+from pronostico.errors import ServiceError
 
 _FONTS = files("pronostico.pdf") / "fonts"
 _TEMPLATES = Environment(

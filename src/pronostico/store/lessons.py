@@ -7,7 +7,7 @@ from datetime import date
 from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
-from pronostico.core.learning import Lesson, Shown
+from pronostico.core.causes.learning import Lesson, Shown
 from pronostico.record.models import CaseModel
 from pronostico.store.records import dump
 from pronostico.store.rows import case_row

@@ -2,17 +2,11 @@
 
 from sqlalchemy.orm import Session
 
+from pronostico.record.adjustment_id import setting_id
 from pronostico.record.models import SettingModel
 from pronostico.store.records import dump
 from pronostico.store.rows import visit_row
 from pronostico.store.tables import SettingRow
-
-
-def setting_id(setting: SettingModel) -> str | None:
-    """The identifier of a setting; None where it came with a record that has none."""
-    entered = setting.entered
-    found = entered.get("id") if isinstance(entered, dict) else None
-    return found if isinstance(found, str) else None
 
 
 def put_setting(session: Session, engine_id: str, visit_id: str, setting: SettingModel) -> bool:

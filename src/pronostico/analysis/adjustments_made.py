@@ -1,0 +1,75 @@
+"""Adjustments noted at a visit, and which valves are still to be measured after them."""
+
+from typing import Literal, get_args
+
+from pronostico.analysis.adjustment_state import moved_from
+from pronostico.analysis.report_model import ReportModel
+from pronostico.core.visits import Felt
+from pronostico.record.adjustment_id import setting_id
+from pronostico.record.models import EngineModel, SettingModel, VisitModel
+
+ShimSource = Literal["stock", "order", "moved"]
+
+
+class LockUpOut(ReportModel):
+    """The nut was locked: the blade that had dragged before, the one tried after, and how that felt."""
+
+    set_with_mm: list[float]
+    blades_mm: list[float]
+    felt: Felt
+
+
+class DoneOut(ReportModel):
+    """A setting that was noted; `id` is None for one that came with a record."""
+
+    id: str | None
+    valve: str
+    target_mm: float | None
+    turn_deg: float | None
+    shim_from_mm: float | None
+    shim_to_mm: float | None
+    source: ShimSource | None
+    moved_from: str | None
+    reason: str | None
+    lock_ups: list[LockUpOut]
+
+
+def done_out(setting: SettingModel) -> DoneOut:
+    """A setting as pages show it."""
+    entered = setting.entered if isinstance(setting.entered, dict) else {}
+    source, reason = entered.get("source"), entered.get("reason")
+    return DoneOut(
+        id=setting_id(setting),
+        valve=setting.valve,
+        target_mm=setting.target_mm,
+        turn_deg=setting.turn_deg,
+        shim_from_mm=setting.shim_from_mm,
+        shim_to_mm=setting.shim_to_mm,
+        source=next((one for one in get_args(ShimSource) if one == source), None),
+        moved_from=moved_from(setting),
+        reason=reason if isinstance(reason, str) else None,
+        lock_ups=[
+            LockUpOut(set_with_mm=before.blades_mm, blades_mm=after.blades_mm, felt=after.felt)
+            for lock_up in setting.lockup or []
+            for before, after in zip(lock_up.before[-1:], lock_up.after[-1:], strict=False)
+        ],
+    )
+
+
+def unmeasured(engine: EngineModel, visit: VisitModel) -> list[str]:
+    """Valves that were set and not measured as left since: locking moves a setting.
+
+    Lifters that take up their own play have nothing to be measured.
+    """
+    if engine.adjustment == "hydraulic":
+        return []
+    left = {one.valve for one in visit.readings if one.phase == "left" and one.tries}
+    return sorted({one.valve for one in visit.settings} - left)
+
+
+def unread(engine: EngineModel, visit: VisitModel) -> list[str]:
+    """Valves that were not read as found; none of lifters that take up their own play."""
+    if engine.adjustment == "hydraulic":
+        return []
+    read = {one.valve for one in visit.readings if one.phase == "found" and one.tries}
+    return [valve.id for valve in engine.valves if valve.id not in read]

@@ -1,0 +1,44 @@
+"""What the clearances of an engine are doing, kept for as long as nothing of it changes."""
+
+from dataclasses import replace
+from functools import lru_cache
+
+from pronostico.core.constants import DEFAULT, Constants
+from pronostico.core.drift.forecast import ahead
+from pronostico.core.drift.model import Drifts, drifts
+from pronostico.core.engine import Engine, Valve
+from pronostico.core.gauge.reading import Prior
+from pronostico.core.visits import Visit
+
+_MOST_KEPT = 32
+
+
+@lru_cache(maxsize=_MOST_KEPT)
+def reckoned(engine: Engine, visits: tuple[Visit, ...], constants: Constants = DEFAULT) -> Drifts:
+    """The drifts of an engine's visits; the same visits are reckoned once."""
+    return drifts(engine, visits, constants)
+
+
+def reckoned_as_found(engine: Engine, visits: tuple[Visit, ...], constants: Constants = DEFAULT) -> Drifts:
+    """What the clearances were doing as the last visit found them, whatever was done there since.
+
+    It follows from what was found alone, so that setting one valve after the other reckons it once.
+    """
+    if not visits:
+        return reckoned(engine, visits, constants)
+    last = visits[-1]
+    found = tuple(reading for reading in last.readings if reading.phase == "found")
+    untouched = replace(last, settings=(), work="check", readings=found)
+    return reckoned(engine, (*visits[:-1], untouched), constants)
+
+
+def predicted_at(
+    engine: Engine, before: tuple[Visit, ...], usage: float, valve: Valve, constants: Constants = DEFAULT
+) -> Prior | None:
+    """What the visits before predict of a valve's clearance at a usage; None where it was never read."""
+    known = reckoned(engine, before, constants).valves.get(valve.id)
+    if known is None or not known.chain.readings:
+        return None
+    intervals = (usage - before[-1].usage) / engine.check_interval
+    later = ahead(known.state, max(0.0, intervals), constants)
+    return Prior(later.average, later.sd)

@@ -1,0 +1,294 @@
+"""The drift model's answers as they leave the product, in the shape of the record format."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from pronostico.analysis.report_model import ReportModel
+from pronostico.core.constants import Constants
+from pronostico.core.drift.chain import ValveChain
+from pronostico.core.drift.forecast import Crossing, RiskAhead, Trend, ahead, crossings, risk_ahead, trend_of
+from pronostico.core.drift.mixture import Mixture
+from pronostico.core.drift.model import Break, Doubted, Drifts, ValveDrift
+from pronostico.core.engine import Engine, Spec
+from pronostico.core.errors import ImpossibleValue
+from pronostico.core.visits import Felt, Phase, Visit
+
+# A try less likely a slip than this is not worth naming.
+_LEAST_DOUBT = 0.02
+_FAN = (0.02, 0.05, 0.1, 0.25, 0.5)
+
+
+class NowOut(ReportModel):
+    """A clearance as it stands after the last visit, mm."""
+
+    mean_mm: float
+    sd_mm: float
+    q05_mm: float
+    q95_mm: float
+
+
+class DriftOut(ReportModel):
+    """How a clearance moves, mm per check interval, and what that amounts to."""
+
+    mean_mm_per_interval: float
+    sd_mm_per_interval: float
+    trend: Trend
+
+
+class SpreadOut(ReportModel):
+    """A length and how surely it is known, mm."""
+
+    mean_mm: float
+    sd_mm: float
+
+
+class BreakOut(ReportModel):
+    """The visit at which a valve broke from its trend last."""
+
+    visit: str
+    z: float
+    direction: str
+
+
+class ForetoldOut(ReportModel):
+    """What was foretold of a reading as found, mm, and how many sd it lay from that; z null: not beyond."""
+
+    visit: str
+    mean_mm: float
+    sd_mm: float
+    z: float | None
+
+
+class DoubtedOut(ReportModel):
+    """A try that may be a slip of the pen."""
+
+    visit: str
+    phase: Phase
+    blades_mm: tuple[float, ...]
+    felt: Felt
+    probability: float
+
+
+class RestsOnOut(ReportModel):
+    """What the figures of a valve rest on.
+
+    `visits_read`, `readings`: of the era, which began at `since` (null: at the first visit);
+    `side_drift`: what all valves of the side share of their drift.
+    """
+
+    since: str | None
+    visits_read: int
+    readings: int
+    foretold: list[ForetoldOut]
+    doubted: list[DoubtedOut]
+    side_drift_mm_per_interval: SpreadOut
+
+
+class CrossingOut(ReportModel):
+    """Usages at which a valve is out on one side with probability 0.1, 0.5 and 0.9."""
+
+    q10: float
+    q50: float | None
+    q90: float | None
+
+
+class CrossingsOut(ReportModel):
+    """When a valve leaves its spec; null: not within ten check intervals."""
+
+    tight: CrossingOut | None
+    loose: CrossingOut | None
+
+
+class ForecastOut(ReportModel):
+    """A clearance ahead."""
+
+    usage: float
+    mean_mm: float
+    sd_mm: float
+    p_tight: float
+    p_in: float
+    p_loose: float
+
+
+class RiskAtOut(ReportModel):
+    """The usage at which the chance that a valve is out exceeds a risk; null: not within three intervals."""
+
+    risk: float
+    usage: float | None
+
+
+class NextCheckOut(ReportModel):
+    """When to look again at a risk, and the valves that are due at once; `fan`: at other risks."""
+
+    usage: float
+    risk: float
+    margin_mm: float
+    limiting_valve: str
+    due_now: list[str]
+    fan: list[RiskAtOut]
+
+
+class ShiftOut(ReportModel):
+    """What all readings of a visit share, mm."""
+
+    mean_mm: float
+    sd_mm: float
+    suspect: bool
+
+
+@dataclass(frozen=True, slots=True)
+class ValveDriftOut:
+    """What the drift model says of one valve."""
+
+    now: NowOut
+    drift: DriftOut
+    sink: SpreadOut
+    broke: BreakOut | None
+    crossing: CrossingsOut
+    forecast: list[ForecastOut]
+    rests_on: RestsOnOut
+
+
+class DriftReport:
+    """The drift model's answers for one engine, in its own usage unit."""
+
+    def __init__(self, engine: Engine, visits: Sequence[Visit], known: Drifts, constants: Constants) -> None:
+        self._visits, self._known, self.constants = visits, known, constants
+        self._interval = engine.check_interval
+        self._last = visits[-1].usage if visits else 0.0
+
+    def _usage(self, intervals: float | None) -> float | None:
+        return None if intervals is None else self._last + intervals * self._interval
+
+    @property
+    def settled(self) -> bool:
+        """Whether the computation settled."""
+        return self._known.converged
+
+    def shifts(self) -> dict[str, ShiftOut]:
+        """Each visit's shift."""
+        return {
+            visit.id: ShiftOut.model_validate(shift)
+            for visit, shift in zip(self._visits, self._known.shifts, strict=False)
+        }
+
+    def valve(self, name: str, at: Sequence[float]) -> ValveDriftOut | None:
+        """One valve; None where the model has nothing to say of it.
+
+        Args:
+            at: usages to look ahead to.
+
+        Raises:
+            ImpossibleValue: a usage before the last visit's.
+        """
+        valve = self._known.valves.get(name)
+        spec = None if valve is None else valve.chain.specs[-1]
+        if valve is None or spec is None:
+            return None
+        drift = valve.state.of(0.0, 1.0)
+        tight, loose = crossings(valve.state, spec, self.constants)
+        return ValveDriftOut(
+            now=_now_out(valve.state.of(1.0, 0.0)),
+            drift=DriftOut(
+                mean_mm_per_interval=drift.average,
+                sd_mm_per_interval=drift.sd,
+                trend=trend_of(drift, spec, self.constants),
+            ),
+            sink=_sink_out(valve.sink),
+            broke=self._break_out(valve.broke),
+            crossing=CrossingsOut(tight=self._crossing_out(tight), loose=self._crossing_out(loose)),
+            forecast=[self._forecast_out(valve, spec, usage) for usage in at],
+            rests_on=self._rests_on(valve),
+        )
+
+    def _rests_on(self, valve: ValveDrift) -> RestsOnOut:
+        chain = valve.chain
+        since = chain.era_start
+        # What was found at head work belongs to the era before it.
+        own = [one for one in chain.readings if one.visit > since or (one.visit == since and since == 0)]
+        own += [one for one in chain.readings if one.visit == since > 0 and one.phase == "left"]
+        return RestsOnOut(
+            since=self._visits[since].id if since > 0 else None,
+            visits_read=len({one.visit for one in own}),
+            readings=len(own),
+            foretold=[
+                ForetoldOut(visit=self._visits[one.visit].id, mean_mm=one.mean_mm, sd_mm=one.sd_mm, z=one.z)
+                for one in valve.foretold
+            ],
+            doubted=[
+                self._doubted_out(chain, one) for one in valve.doubted if one.probability >= _LEAST_DOUBT
+            ],
+            side_drift_mm_per_interval=SpreadOut(mean_mm=valve.side_drift.mean, sd_mm=valve.side_drift.sd),
+        )
+
+    def _doubted_out(self, chain: ValveChain, doubted: Doubted) -> DoubtedOut:
+        read = chain.readings[doubted.reading]
+        answer = read.reading.tries[doubted.try_number]
+        return DoubtedOut(
+            visit=self._visits[read.visit].id,
+            phase=read.phase,
+            blades_mm=answer.blades_mm,
+            felt=answer.felt,
+            probability=doubted.probability,
+        )
+
+    def _break_out(self, broke: Break | None) -> BreakOut | None:
+        if broke is None:
+            return None
+        return BreakOut(visit=self._visits[broke.visit].id, z=broke.z, direction=broke.direction)
+
+    def _crossing_out(self, crossing: Crossing | None) -> CrossingOut | None:
+        if crossing is None:
+            return None
+        return CrossingOut(
+            q10=self._last + crossing.q10 * self._interval,
+            q50=self._usage(crossing.q50),
+            q90=self._usage(crossing.q90),
+        )
+
+    def _forecast_out(self, valve: ValveDrift, spec: Spec, usage: float) -> ForecastOut:
+        if usage < self._last:
+            raise ImpossibleValue(
+                "usage to look ahead to", usage, f"{self._last:g} or more, the last visit's"
+            )
+        later = ahead(valve.state, (usage - self._last) / self._interval, self.constants)
+        tight, loose = later.below(spec.min_mm), 1.0 - later.below(spec.max_mm)
+        return ForecastOut(
+            usage=usage,
+            mean_mm=later.average,
+            sd_mm=later.sd,
+            p_tight=tight,
+            p_in=max(0.0, 1.0 - tight - loose),
+            p_loose=loose,
+        )
+
+    def risk_ahead(self, margin_mm: float) -> RiskAhead | None:
+        """How likely valves are out by more than a margin along the next intervals; None without valves."""
+        return risk_ahead(self._known, margin_mm=margin_mm, constants=self.constants)
+
+    def next_check(
+        self, ahead_of_it: RiskAhead | None, *, risk: float, margin_mm: float, due_now: list[str]
+    ) -> NextCheckOut | None:
+        """When to look again; None without any valve that is known."""
+        if ahead_of_it is None:
+            return None
+        found = ahead_of_it.next_check(risk)
+        return NextCheckOut(
+            usage=self._last + found.intervals * self._interval,
+            risk=risk,
+            margin_mm=margin_mm,
+            limiting_valve=found.limiting_valve,
+            due_now=due_now,
+            fan=[RiskAtOut(risk=one, usage=self._usage(ahead_of_it.reaches(one))) for one in _FAN],
+        )
+
+
+def _now_out(now: Mixture) -> NowOut:
+    return NowOut(mean_mm=now.average, sd_mm=now.sd, q05_mm=now.quantile(0.05), q95_mm=now.quantile(0.95))
+
+
+def _sink_out(sink: Mixture | None) -> SpreadOut:
+    """What an era added up to; nothing moved yet where it has a single visit."""
+    if sink is None:
+        return SpreadOut(mean_mm=0.0, sd_mm=0.0)
+    return SpreadOut(mean_mm=sink.average, sd_mm=sink.sd)

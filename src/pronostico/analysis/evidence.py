@@ -1,0 +1,162 @@
+"""All that speaks of causes in one case: what was noted, what was measured, what is computed."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from scipy.special import ndtr
+
+from pronostico.analysis.case_time import CaseTime, case_time
+from pronostico.analysis.cylinder_tests import tested_evidence
+from pronostico.analysis.drift_cache import reckoned, reckoned_as_found
+from pronostico.analysis.positions import checked, without_suspect
+from pronostico.core.assessment import swing_of
+from pronostico.core.causes.computed_findings import carried_findings, computed_findings
+from pronostico.core.causes.model import Evidence
+from pronostico.core.causes.places import Place, place_at
+from pronostico.core.constants import DEFAULT, Constants
+from pronostico.core.engine import Engine
+from pronostico.core.gauge.engine_readings import analyse
+from pronostico.core.visits import Visit
+from pronostico.knowledge import load_knowledge
+from pronostico.record.conversion import engine_from, visits_from
+from pronostico.record.models import CaseModel, FindingModel, Record, VisitModel, place_of
+
+
+def _noted(engine: Engine, finding: FindingModel) -> Evidence | None:
+    """A noted finding as evidence; None where it was not looked for."""
+    if finding.state == "unknown":
+        return None
+    place = place_at(engine, finding.cylinder, finding.side)
+    return Evidence(finding.id, place, 1.0 if finding.state == "present" else 0.0)
+
+
+def _onset(findings: list[FindingModel]) -> Iterator[Evidence]:
+    """Whether what is complained of began all at once: from how each complaint is said to have begun."""
+    onsets = {one.onset for one in findings if one.state == "present" and one.onset is not None}
+    if "sudden" in onsets:
+        yield Evidence("began-suddenly", Place(), 1.0)
+    elif "gradual" in onsets:
+        yield Evidence("began-suddenly", Place(), 0.0)
+
+
+def _history(record: Record, visits: list[VisitModel], intervals: float = 0.0) -> Iterator[Evidence]:
+    """Head work within the last check interval is known without anybody ticking it.
+
+    Args:
+        intervals: how long ago the last of the visits was, check intervals.
+    """
+    if not visits:
+        return
+    now = visits[-1].usage + intervals * record.engine.check_interval
+    before = visits if intervals > 0.0 else visits[:-1]
+    recent = [one for one in before if now - one.usage <= record.engine.check_interval]
+    if any(one.work == "head-work" for one in recent):
+        yield Evidence("after-head-work", Place(), 1.0)
+
+
+def _swings(engine: Engine, visit: Visit, constants: Constants) -> Iterator[Evidence]:
+    for valve in engine.valves:
+        swing = swing_of(engine, valve, visit, constants)
+        if swing is not None:
+            presence = 1.0 if swing.swings else float(ndtr(swing.z - constants.swing_z))
+            yield Evidence("swings-on-turning", Place(valve=valve.id), presence)
+
+
+def _measured(record: Record, engine: Engine, count: int, constants: Constants) -> Iterator[Evidence]:
+    visits = visits_from(record)[:count]
+    check = checked(record, engine, visits, constants)
+    if check.suspect:
+        yield Evidence("wrong-position", Place(), check.p_any)
+    # The valves read there say nothing until they are read again, or confirmed.
+    visits = without_suspect(visits, check.suspect)
+    drifting = reckoned_as_found(engine, visits, constants)
+    yield from computed_findings(analyse(engine, visits, constants=constants), drifting, constants)
+    if count:
+        yield from tested_evidence(record.engine, record.visits[count - 1])
+        yield from _swings(engine, visits[-1], constants)
+
+
+def _carried(record: Record, engine: Engine, at: CaseTime, constants: Constants) -> Iterator[Evidence]:
+    """What the visits before a case say of it: as far as the drift model carries it, and no further."""
+    visits = visits_from(record)[: at.visits]
+    visits = without_suspect(visits, checked(record, engine, visits, constants).suspect)
+    drifting = reckoned(engine, visits, constants)
+    yield from carried_findings(
+        analyse(engine, visits, constants=constants), drifting, at.intervals, constants
+    )
+
+
+# What is only building up shows none of these yet.
+_NOT_YET = frozenset(
+    (
+        "clearance-tight",
+        "clearance-none",
+        "clearance-loose",
+        "clearance-very-loose",
+        "side-tight",
+        "side-loose",
+        "high-sink",
+    )
+)
+
+
+def measured_evidence(record: Record, constants: Constants = DEFAULT) -> list[Evidence]:
+    """What was measured up to the last visit alone, with nothing that anybody complained of or saw.
+
+    What is only building up has not come yet: a clearance that is not out, and a sum that is not large, say
+    nothing against it. What did come, and which way it goes, speaks as ever.
+    """
+    engine = engine_from(record.engine, constants)
+    count = len(record.visits)
+    kinds = load_knowledge().findings
+    found = [*_history(record, record.visits), *_measured(record, engine, count, constants)]
+    return [
+        one for one in found if one.finding in kinds and (one.presence >= 0.5 or one.finding not in _NOT_YET)
+    ]
+
+
+@dataclass(frozen=True, slots=True)
+class CaseEvidence:
+    """All evidence of a case: what somebody noted, and what figures and dates say."""
+
+    noted: tuple[Evidence, ...]
+    measured: tuple[Evidence, ...]
+
+    @property
+    def weighed(self) -> list[Evidence]:
+        """What somebody noted goes before what is computed of the same kind at the same place."""
+        known = {(one.finding, one.place) for one in self.noted}
+        told = {one.finding for one in self.noted if one.place == Place()}
+        rest = [
+            one
+            for one in self.measured
+            if (one.finding, one.place) not in known and not (one.place == Place() and one.finding in told)
+        ]
+        return [*self.noted, *rest]
+
+
+def case_evidence(record: Record, case: CaseModel | None, constants: Constants = DEFAULT) -> CaseEvidence:
+    """All evidence of a case; without one that of the last visit."""
+    engine = engine_from(record.engine, constants)
+    at = case_time(record, case, constants)
+    count = at.visits
+    # What was noted at an old visit was so then. At the case's own visit it is one finding with what the case
+    # says of it, and the case has the last word.
+    at_visit = record.visits[count - 1].findings if count and at.is_at_visit else []
+    noted = {place_of(one): one for one in (*at_visit, *(case.findings if case is not None else []))}
+    findings = list(noted.values())
+    measured = [*_onset(findings), *_history(record, record.visits[:count], at.intervals)]
+    if at.is_at_visit:
+        measured += _measured(record, engine, count, constants)
+    else:
+        measured += _carried(record, engine, at, constants)
+    kinds = load_knowledge().findings
+    return CaseEvidence(
+        tuple(one for finding in findings if (one := _noted(engine, finding)) is not None),
+        tuple(one for one in measured if one.finding in kinds),
+    )
+
+
+def evidence_of(record: Record, case: CaseModel | None, constants: Constants = DEFAULT) -> list[Evidence]:
+    """The evidence of a case as it is weighed."""
+    return case_evidence(record, case, constants).weighed

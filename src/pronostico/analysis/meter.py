@@ -1,0 +1,12 @@
+"""What the usage meter showed against the running total."""
+
+from datetime import date
+
+from pronostico.core.usage import MeterChange, meter_offset
+from pronostico.record.models import EngineModel
+
+
+def offset_on(engine: EngineModel, day: date) -> float:
+    """What to add to the meter's figure on a day for the running total."""
+    changes = (MeterChange(one.date, one.old, one.new) for one in engine.meter_changes)
+    return meter_offset(changes, day)

@@ -1,0 +1,191 @@
+"""The practice engine as it leaves: lessons, runs, the look back, and the words for goals and mistakes."""
+
+from typing import Literal
+
+from pronostico.analysis.instrument_kinds import InstrumentOut
+from pronostico.analysis.report import EstimateOut, SpecOut
+from pronostico.analysis.report_model import ReportModel
+from pronostico.core.practice.review import Goal, MistakeKind
+from pronostico.record.models import EngineModel
+
+GOAL_WORDS: dict[Goal, str] = {
+    "right-stroke": "every valve tried where its lobe points away",
+    "found-first": "nothing set before it was measured",
+    "measured-after-lock": "measured again after every locking",
+    "all-measured": "every valve measured until it was settled",
+    "all-in": "every valve left within spec",
+    "cause-named": "what is wrong, said rightly",
+    "temperature-first": "the head's temperature taken before the first blade",
+    "few-tries": "few blades: those that the hint would take, or at most half as many again and three",
+    "oil-too": "compression again with a little oil where it was low",
+    "second-turn": "the valve measured in two turns of the cam",
+    "lift-taken": "a lift taken with the dial indicator",
+    "nothing-touched": "nothing set, for nothing there is to be set",
+    "waggled": "every rocker waggled with its lobe away",
+}
+MISTAKE_WORDS: dict[MistakeKind, str] = {
+    "wrong-stroke": "measured while its lobe was lifting it: the wrong stroke",
+    "set-before-measured": "set before it was measured: what was found is lost",
+    "not-measured-after-lock": "not measured again after it was locked",
+    "left-slack": "left with its lock nut slack",
+    "not-measured": "not measured until it was settled",
+    "temperature-late": "the first blade offered before anybody knew whether it was cold",
+}
+
+
+class LessonOut(ReportModel):
+    """A lesson, and what the learner has made of it."""
+
+    id: str
+    grade: int
+    title: str
+    engine: str
+    task: str
+    teaches: str
+    caution: str
+    goals: list[str]
+    runs: int
+    passed: bool
+
+
+class ChoiceOut(ReportModel):
+    """Something that can be chosen: an engine, a fault."""
+
+    id: str
+    label: str
+
+
+class PracticeOut(ReportModel):
+    """The lessons with a learner's progress, and what free practice can be of."""
+
+    lessons: list[LessonOut]
+    engines: list[ChoiceOut]
+    faults: list[ChoiceOut]
+    learners: list[str]
+
+
+class AnswerOut(ReportModel):
+    """A blade or stack that was offered, mm, and what was felt."""
+
+    blades_mm: list[float]
+    felt: str
+
+
+class PractisedValveOut(ReportModel):
+    """One valve as the learner knows it: the tries that count, what they say, whether its nut is slack.
+
+    `waggle`: what the last waggle said where the crank stands now; null: none there.
+    """
+
+    valve: str
+    spec: SpecOut
+    found: list[AnswerOut]
+    left: list[AnswerOut]
+    found_says: EstimateOut | None
+    left_says: EstimateOut | None
+    times_set: int
+    slack: bool
+    waggle: Literal["click", "dead"] | None
+    seen: list[str] | None
+
+
+class CylinderOut(ReportModel):
+    """When a cylinder fires, degrees after cylinder 1."""
+
+    cylinder: int
+    fires_deg: float
+
+
+class EventsOut(ReportModel):
+    """When the valves of a side open and close, degrees of their cylinder's own angle."""
+
+    side: Literal["intake", "exhaust"]
+    opens_deg: float
+    closes_deg: float
+
+
+class StopOut(ReportModel):
+    """A crank position from the engine's table, and the valves to measure there."""
+
+    crank_deg: float
+    mark: str
+    valves: list[str]
+
+
+class MistakeOut(ReportModel):
+    """Something done out of order, in words; `step` counts from one, null: it was left out."""
+
+    kind: MistakeKind
+    valve: str
+    step: int | None
+    words: str
+
+
+class ReviewedValveOut(ReportModel):
+    """One valve looked back on, mm."""
+
+    valve: str
+    was_mm: float
+    is_mm: float
+    truly: str
+    verdict: str | None
+    right: bool | None
+    tries: int
+    advised_tries: float
+    in_spec_now: bool
+
+
+class GoalOut(ReportModel):
+    """What was asked, and whether it was met."""
+
+    words: str
+    met: bool
+
+
+class ReviewOut(ReportModel):
+    """A run looked back on: the truth, the tries against the advice, what was missed or done out of order."""
+
+    passed: bool
+    cause: str | None
+    cause_label: str
+    where: list[str]
+    advice: str | None
+    cause_right: bool | None
+    tries: int
+    advised_tries: float
+    goals: list[GoalOut]
+    mistakes: list[MistakeOut]
+    valves: list[ReviewedValveOut]
+    teaches: str | None
+
+
+class RunOut(ReportModel):
+    """A run as the learner sees it; `review` once it is ended."""
+
+    id: str
+    learner: str
+    lesson: LessonOut | None
+    engine: EngineModel
+    complaint: str
+    blades_mm: list[float]
+    crank_deg: float
+    firing: list[CylinderOut]
+    events: list[EventsOut]
+    stations: list[StopOut]
+    valves: list[PractisedValveOut]
+    kinds: list[InstrumentOut]
+    steps: int
+    log: list[str]
+    named: str | None
+    causes: list[ChoiceOut]
+    review: ReviewOut | None
+
+
+class HintOut(ReportModel):
+    """The blade that the advice would take next at a valve; null: it is settled, or no blade tells more.
+
+    `pressed`: its lobe presses on it where the crank stands; no blade tells anything before it is turned on.
+    """
+
+    pressed: bool
+    blades_mm: list[float] | None

@@ -1,0 +1,37 @@
+"""When to check next after a visit, with its day."""
+
+from datetime import date
+
+from pronostico.analysis.engine_report import analyse_with_drift
+from pronostico.analysis.report_model import ReportModel
+from pronostico.analysis.workshop_settings import ShopSettings
+from pronostico.record.models import Record, VisitModel
+
+
+class RecheckOut(ReportModel):
+    """When to check next; `day` by the engine's own rate of use; `now`: it is due at once; `kept`: chosen."""
+
+    usage: float
+    day: date | None
+    now: bool
+    reason: str
+    kept: bool
+
+
+def recheck_of(record: Record, visit: VisitModel, shop: ShopSettings) -> RecheckOut:
+    """When to check next after a visit, by what was known then: the figure of every page."""
+    visits = record.visits[: record.visits.index(visit) + 1]
+    report = analyse_with_drift(
+        record.model_copy(update={"visits": visits}),
+        risk=shop.next_check_risk,
+        margin_mm=shop.next_check_margin_mm,
+    )
+    look = report.next_look
+    assert look is not None  # there is a visit
+    return RecheckOut(
+        usage=look.usage,
+        day=look.day,
+        now=look.now,
+        reason=look.why,
+        kept=look.because == "chosen",
+    )

@@ -1,0 +1,1 @@
+"""An engine as tables: CSV with a data package descriptor."""

@@ -1,0 +1,150 @@
+"""What would be if a valve were set elsewhere, the next check were at another usage, the interval another."""
+
+from pronostico.analysis.drift_cache import reckoned
+from pronostico.analysis.report_model import ReportModel
+from pronostico.analysis.workshop_settings import ShopSettings
+from pronostico.core.constants import DEFAULT, Constants
+from pronostico.core.drift.forecast import ahead, as_set, crossings, risk_ahead
+from pronostico.core.drift.model import Drifts, ValveDrift
+from pronostico.core.engine import Engine
+from pronostico.core.errors import ImpossibleValue
+from pronostico.record.conversion import engine_from, visits_from
+from pronostico.record.models import Record
+
+_FURTHEST_INTERVALS = 10.0
+_LIKELY = 0.05  # a valve less likely out than this is not named
+
+
+class ValveAtOut(ReportModel):
+    """A valve and how likely it is out."""
+
+    valve: str
+    p_out: float
+
+
+class LookAtOut(ReportModel):
+    """A look at a usage: how likely any valve is out by more than the margin, and which."""
+
+    usage: float
+    p_any_out: float
+    valves: list[ValveAtOut]
+
+
+class SetToOut(ReportModel):
+    """A valve set to a target now: in spec at the usual next check, and how long it stays in, usage.
+
+    `lasts_until`: the usage at which it is out with probability one in ten; null: not within ten intervals.
+    """
+
+    valve: str
+    target_mm: float
+    p_in_now: float
+    p_in_next: float
+    next_usage: float
+    lasts_until: float | None
+    side: str | None
+
+
+class WhatIfOut(ReportModel):
+    """The answers to what was asked; null where it was not asked, or nothing is known to answer it from."""
+
+    set_to: SetToOut | None
+    look_at: LookAtOut | None
+    every: list[LookAtOut] | None
+
+
+class _Asked:
+    """An engine about which is asked."""
+
+    def __init__(
+        self, engine: Engine, known: Drifts, last: float, shop: ShopSettings, constants: Constants
+    ) -> None:
+        self.engine, self.known, self.last = engine, known, last
+        self.margin_mm, self.constants = shop.next_check_margin_mm, constants
+
+    def intervals(self, usage: float, what: str) -> float:
+        """How far ahead a usage is, in check intervals."""
+        ahead_of_it = (usage - self.last) / self.engine.check_interval
+        if not 0.0 <= ahead_of_it <= _FURTHEST_INTERVALS:
+            furthest = self.last + _FURTHEST_INTERVALS * self.engine.check_interval
+            raise ImpossibleValue(
+                what, usage, f"from {self.last:g}, the last visit's, to {furthest:g}, ten intervals on"
+            )
+        return ahead_of_it
+
+    def looks(self, usages: list[float], what: str) -> list[LookAtOut] | None:
+        """A look at each of some usages, nothing touched before."""
+        most = [self.intervals(usage, what) for usage in usages]
+        risk = risk_ahead(
+            self.known, margin_mm=self.margin_mm, most=max(*most, 0.02), constants=self.constants
+        )
+        if risk is None:
+            return None
+        looks = []
+        for usage, at in zip(usages, most, strict=True):
+            each = sorted(risk.each_at(at).items(), key=lambda one: -one[1])
+            valves = [ValveAtOut(valve=name, p_out=p) for name, p in each if p >= _LIKELY]
+            looks.append(LookAtOut(usage=usage, p_any_out=risk.at(at), valves=valves))
+        return looks
+
+    def set_to(self, valve: ValveDrift, target_mm: float) -> SetToOut:
+        """A valve set to a target now."""
+        spec = valve.chain.specs[-1]
+        assert spec is not None  # a chain has a spec at every visit
+        state = as_set(valve.state, target_mm, self.constants.locking_sd_mm)
+        later = ahead(state, 1.0, self.constants)
+        reached = [
+            (one.q10, side)
+            for side, one in zip(("tight", "loose"), crossings(state, spec, self.constants), strict=True)
+            if one is not None
+        ]
+        first = min(reached, default=None)
+        return SetToOut(
+            valve=valve.chain.valve.id,
+            target_mm=target_mm,
+            p_in_now=state.below(spec.max_mm) - state.below(spec.min_mm),
+            p_in_next=later.below(spec.max_mm) - later.below(spec.min_mm),
+            next_usage=self.last + self.engine.check_interval,
+            lasts_until=None if first is None else self.last + first[0] * self.engine.check_interval,
+            side=None if first is None else first[1],
+        )
+
+
+def what_if(
+    record: Record,
+    workshop: ShopSettings,
+    *,
+    valve: str | None = None,
+    target_mm: float | None = None,
+    look_at: float | None = None,
+    interval: float | None = None,
+    constants: Constants = DEFAULT,
+) -> WhatIfOut:
+    """Answers from what is known of an engine; nothing is kept.
+
+    Args:
+        valve, target_mm: a valve, and the clearance that it is set to now.
+        look_at: the running total at the next check.
+        interval: the usage between checks; the next three are told, nothing touched in between.
+
+    Raises:
+        UnknownValve: the engine has no such valve.
+        ImpossibleValue: a usage that is past, or more than ten check intervals ahead.
+    """
+    engine, visits = engine_from(record.engine, constants), visits_from(record)
+    if valve is not None:
+        engine.valve(valve)
+    if not visits:
+        return WhatIfOut(set_to=None, look_at=None, every=None)
+    known = reckoned(engine, visits, constants)
+    asked = _Asked(engine, known, visits[-1].usage, workshop, constants)
+    drifting = known.valves.get(valve) if valve is not None else None
+    looks = None if look_at is None else asked.looks([look_at], "usage of the next check")
+    every = None
+    if interval is not None:
+        every = asked.looks([asked.last + interval * n for n in (1, 2, 3)], "third check at that interval")
+    return WhatIfOut(
+        set_to=None if drifting is None or target_mm is None else asked.set_to(drifting, target_mm),
+        look_at=None if looks is None else looks[0],
+        every=every,
+    )

@@ -1,0 +1,92 @@
+"""Tests with numbers at a visit."""
+
+from typing import Annotated, Literal
+
+from fastapi import APIRouter
+from pydantic import Field
+
+from pronostico.analysis.cylinder_tests import TestedOut
+from pronostico.api.deps import SessionDep, WriteSessionDep
+from pronostico.api.models import Confirmed, NoGuessing, RequestModel
+from pronostico.record.models import Compression, CylinderNumber, Identifier, Leakdown
+from pronostico.services.visits import cylinder_tests
+
+router = APIRouter(prefix="/engines/{engine_id}/visits/{visit_id}/tests", tags=["visits"])
+Figure = Annotated[float, Field(ge=-1e6, le=1e6), NoGuessing] | None
+Pressure = Annotated[float, Field(ge=0, le=1e5), NoGuessing] | None
+Heard = Literal["intake", "exhaust", "crankcase", "coolant", "neighbour"]
+
+
+class CylinderTestIn(RequestModel):
+    """The figures of one cylinder, kPa gauge and per cent of the air lost; null: not taken."""
+
+    dry_kpa: Pressure = None
+    wet_kpa: Pressure = None
+    throttle_open: bool | None = None
+    leak_percent: Annotated[float, Field(ge=0, le=100), NoGuessing] | None = None
+    heard: list[Heard] = Field(default_factory=list, max_length=5)
+    misfires: Figure = None
+    confirmed: Confirmed
+
+
+class EngineFigureIn(RequestModel):
+    """A figure of the engine as a whole; null strikes it out."""
+
+    value: Figure
+
+
+class AltitudeIn(RequestModel):
+    """How high the engine stood, m; null: not known."""
+
+    altitude_m: Annotated[float, Field(ge=-500, le=6000), NoGuessing] | None
+
+
+@router.get("")
+def get_tested(engine_id: str, visit_id: str, session: SessionDep) -> TestedOut:
+    """The tests with numbers of a visit, judged."""
+    return cylinder_tests.tested(session, engine_id, visit_id)
+
+
+@router.put("/cylinders/{cylinder}")
+def put_cylinder(
+    engine_id: str,
+    visit_id: str,
+    cylinder: CylinderNumber,
+    body: CylinderTestIn,
+    writing: WriteSessionDep,
+    session: SessionDep,
+) -> TestedOut:
+    """Note the figures of one cylinder in place of those before."""
+    leak = None
+    if body.leak_percent is not None:
+        leak = Leakdown(cylinder=cylinder, percent=body.leak_percent, heard=list(body.heard))
+    test = Compression(
+        cylinder=cylinder, dry_kpa=body.dry_kpa, wet_kpa=body.wet_kpa, throttle_open=body.throttle_open
+    )
+    cylinder_tests.note_cylinder(
+        writing, engine_id, visit_id, test, leak, body.misfires, confirmed=body.confirmed
+    )
+    return cylinder_tests.tested(session, engine_id, visit_id)
+
+
+@router.put("/figures/{figure_id}")
+def put_engine_figure(
+    engine_id: str,
+    visit_id: str,
+    figure_id: Identifier,
+    body: EngineFigureIn,
+    writing: WriteSessionDep,
+    session: SessionDep,
+) -> TestedOut:
+    """Note a figure of the engine as a whole."""
+    cylinder_tests.note_engine_figure(writing, engine_id, visit_id, figure_id, body.value)
+    return cylinder_tests.tested(session, engine_id, visit_id)
+
+
+@router.put("/altitude")
+def put_altitude(
+    engine_id: str, visit_id: str, body: AltitudeIn, writing: WriteSessionDep, session: SessionDep
+) -> TestedOut:
+    """Note how high the engine stood: compression and vacuum fall with the air outside."""
+    cylinder_tests.note_altitude(writing, engine_id, visit_id, body.altitude_m)
+    return cylinder_tests.tested(session, engine_id, visit_id)

@@ -1,0 +1,37 @@
+"""What the shop's closed cases have taught: shown, handed on, brought in, taken back."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Response
+
+from pronostico.api.deps import SessionDep, WriteSessionDep
+from pronostico.services.cases import learning
+from pronostico.services.cases.learning import BroughtInOut, LearnedOut, LessonsDocument
+
+router = APIRouter(prefix="/lessons", tags=["lessons"])
+FileName = Annotated[str, Query(min_length=1, max_length=200)]
+
+
+@router.get("")
+def get_learned(session: SessionDep) -> LearnedOut:
+    """What all closed cases have taught."""
+    return learning.what_was_learned(session)
+
+
+@router.get("/file")
+def get_lessons_file(session: SessionDep, response: Response) -> LessonsDocument:
+    """All lessons as a file for another shop; it does not say whose engines they were."""
+    response.headers["content-disposition"] = 'attachment; filename="lessons.json"'
+    return learning.lessons_document(session)
+
+
+@router.post("/file")
+def post_lessons_file(body: LessonsDocument, name: FileName, session: WriteSessionDep) -> BroughtInOut:
+    """Bring in the lessons of a file; those that are there already count once."""
+    return learning.bring_in(session, body, name)
+
+
+@router.delete("/file", status_code=204)
+def delete_lessons_file(name: FileName, session: WriteSessionDep) -> None:
+    """Take back what was brought in from a file of that name."""
+    learning.take_back(session, name)

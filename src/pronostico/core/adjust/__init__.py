@@ -1,0 +1,1 @@
+"""What to adjust a valve to, by screw, shim or preload, and what it costs."""

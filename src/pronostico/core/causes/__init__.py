@@ -1,0 +1,1 @@
+"""From findings to causes: the network, its ranking, the next test, and what closed cases teach."""

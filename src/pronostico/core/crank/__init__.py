@@ -1,0 +1,1 @@
+"""Where to turn the crank, and whether it stood there."""

@@ -1,0 +1,579 @@
+"""All valves of an engine together: readings of blades on chains that share a shift and a side's drift.
+
+Expectation propagation: each reading is stood in for by a normal on the gap that it saw, until all of them
+agree with the rest. Given those, a chain is a small Gaussian that tells something of the shared normals; each
+spread of the valves' drifts (tau) is a case of its own, and so is each live slip of the pen. F-14 in
+docs/formulas.md; the method as in textbooks of Gaussian processes for machine learning.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from pronostico.core.arrays import BoolArray, FloatArray, IntArray
+from pronostico.core.constants import Constants
+from pronostico.core.drift.chain import Shared, ValveChain
+from pronostico.core.drift.likelihood_tables import Table, Tables, slip_table_of, table_of
+
+Slip = tuple[int, int]
+"""Which reading of a valve's chain, and which of its tries."""
+
+_MOST_SWEEPS = 150
+# How far each sweep goes towards what it finds: shorter steps where the longer ones do not settle.
+_DAMPING = 0.9
+_SHORTER_STEPS = ((60, 0.1), (25, 0.25), (12, 0.5))  # from which sweep on, and by how much
+_SETTLED = 1e-3  # of a posterior sd
+_NEARLY_SETTLED = 3e-2  # enough to foretell the next visit from
+_SLIGHTEST = 1e-9
+_LEAST_TAU = 1e-3
+_BEYOND_ANY = 1e60  # so large that the border of a factor never takes part
+
+
+def _damping(sweep: int) -> float:
+    """The share of the way that a sweep goes."""
+    return next((share for since, share in _SHORTER_STEPS if sweep >= since), _DAMPING)
+
+
+def _never_negative(information: FloatArray) -> FloatArray:
+    """Symmetric matrices (..., s, s) with their negative eigenvalues raised to zero."""
+    values, vectors = np.linalg.eigh(0.5 * (information + np.swapaxes(information, -1, -2)))
+    if values.min(initial=0.0) >= 0.0:
+        return information
+    return np.asarray((vectors * np.maximum(values, 0.0)[..., None, :]) @ np.swapaxes(vectors, -1, -2))
+
+
+@dataclass(frozen=True, slots=True)
+class Config:
+    """One valve with some of its tries taken as slips."""
+
+    chain: int
+    slips: frozenset[Slip] = frozenset()
+
+    def slips_of(self, reading: int) -> frozenset[int]:
+        """The tries of a reading that are slips."""
+        return frozenset(one for of, one in self.slips if of == reading)
+
+
+class GapField:
+    """The prior of every gap that was read: means, loadings on what is shared, covariances of each chain.
+
+    Arrays by chain and reading, padded: `mean` (V, n), `own` (V, n, o), `loads` (V, n, shared), `fixed` and
+    `by_tau` (V, n, n), `visit` (V, n), `correction` (V, n). `variance` (T, V, o): of the chains' own normals.
+    """
+
+    def __init__(self, chains: Sequence[ValveChain], shared: Shared, constants: Constants) -> None:
+        self.chains = tuple(chains)
+        self.shared = shared
+        self.constants = constants
+        self.taus = np.array(constants.valve_drift_sds_mm)
+        most = max((len(one.readings) for one in chains), default=0)
+        count = len(self.chains)
+        self.mean = np.zeros((count, most))
+        self.loads = np.zeros((count, most, shared.size))
+        self.fixed = np.zeros((count, most, most))
+        self.by_tau = np.zeros((count, most, most))
+        normals = max((len(one.variance) for one in chains), default=0)
+        self.own = np.zeros((count, most, normals))
+        self.variance = np.zeros((len(self.taus), count, normals))
+        self.visit = np.full((count, most), np.iinfo(np.int64).max)
+        self.correction = np.zeros((count, most))
+        self._tables: dict[tuple[int, int, frozenset[int]], Table] = {}
+        self._slip_tables: dict[tuple[int, int], tuple[Table, FloatArray]] = {}
+        for at, chain in enumerate(self.chains):
+            self._fill(at, chain)
+
+    def table(self, chain: int, reading: int, slips: frozenset[int]) -> Table:
+        """What a reading says of its gap, some of its tries taken as slips."""
+        known = self._tables.get((chain, reading, slips))
+        if known is None:
+            known = table_of(self.chains[chain].readings[reading].reading, slips, self.constants)
+            self._tables[chain, reading, slips] = known
+        return known
+
+    def slip_table(self, chain: int, reading: int) -> tuple[Table, FloatArray]:
+        """The same with any try perhaps a slip, and how likely each is one at each gap."""
+        known = self._slip_tables.get((chain, reading))
+        if known is None:
+            known = slip_table_of(self.chains[chain].readings[reading].reading, self.constants)
+            self._slip_tables[chain, reading] = known
+        return known
+
+    def _fill(self, at: int, chain: ValveChain) -> None:
+        readings = chain.readings
+        self.variance[:, at, : len(chain.variance)] = chain.variance + self.taus[:, None] ** 2 * chain.by_tau
+        if not readings:
+            return
+        here = slice(0, len(readings))
+        own = np.array([one.latent.own[: len(chain.variance)] for one in readings])
+        self.own[at, here, : len(chain.variance)] = own
+        self.mean[at, here] = [one.latent.mean for one in readings]
+        self.loads[at, here] = [one.latent.shared for one in readings]
+        self.fixed[at, here, here] = (own * chain.variance) @ own.T
+        self.by_tau[at, here, here] = (own * chain.by_tau) @ own.T
+        self.visit[at, here] = [one.visit for one in readings]
+        self.correction[at, here] = [one.correction_mm for one in readings]
+
+
+@dataclass(slots=True)
+class Sites:
+    """What stands in for each reading: a precision and a precision-weighted mean; (taus, configs, n)."""
+
+    precision: FloatArray
+    weighted: FloatArray
+
+    @classmethod
+    def none(cls, shape: tuple[int, ...]) -> "Sites":
+        """Nothing said yet."""
+        return cls(np.zeros(shape), np.zeros(shape))
+
+
+def _log_partition(weighted: FloatArray, precision: FloatArray) -> FloatArray:
+    """Log integral of exp(-precision x^2 / 2 + weighted x), less a constant."""
+    return np.asarray(0.5 * weighted**2 / precision - 0.5 * np.log(precision))
+
+
+def _log_partition_of(weighted: FloatArray, precision: FloatArray) -> FloatArray:
+    """The same for vectors: weighted (..., s), precision (..., s, s)."""
+    size = weighted.shape[-1]
+    # One factor tells both: L of the precision, and below it L^-1 weighted.
+    bordered = np.empty((*precision.shape[:-2], size + 1, size + 1))
+    bordered[..., :size, :size] = precision
+    bordered[..., size, :size] = weighted
+    bordered[..., size, size] = _BEYOND_ANY
+    lower = np.linalg.cholesky(bordered)
+    solved = lower[..., size, :size]
+    log_root = np.log(np.diagonal(lower, axis1=-2, axis2=-1)[..., :size]).sum(axis=-1)
+    return np.asarray(0.5 * np.einsum("...i,...i", solved, solved) - log_root)
+
+
+@dataclass(slots=True)
+class _Told:
+    """What the sites of each config tell of the shared normals, and what is left of its own covariances.
+
+    `precision` (T, C, s, s), `weighted` (T, C, s), `constant` (T, C): log evidence as a function of them.
+    `gain` (T, C, n, n) is I - K W, `own` (T, C, n, n) the posterior covariance given the shared normals,
+    `pull` (T, C, n, n) is W.
+    """
+
+    precision: FloatArray
+    weighted: FloatArray
+    constant: FloatArray
+    gain: FloatArray
+    own: FloatArray
+    pull: FloatArray
+
+
+@dataclass(slots=True)
+class _Weighed:
+    """Gaps without their own readings, and weighed with them; each (T, readings of the tables).
+
+    `weighted`, `precision`: of the gap without; `seen_mean`, `seen_variance`: of what a hand then meets;
+    `mean`, `variance`, `evidence`: with the reading.
+    """
+
+    weighted: FloatArray
+    precision: FloatArray
+    sound: BoolArray
+    seen_mean: FloatArray
+    seen_variance: FloatArray
+    mean: FloatArray
+    variance: FloatArray
+    evidence: FloatArray
+
+
+@dataclass(slots=True)
+class _Believed:
+    """What sites and messages amount to, each config told by all the other valves.
+
+    `mean`, `variance` (T, C, n): of the gaps. Of the shared normals that were met so far: `precision`
+    (T, C, m, m), `weighted` (T, C, m), `cov`, `centre` with the config, `without_*` (T, V, ...) by the
+    other valves alone.
+    """
+
+    told: _Told
+    mean: FloatArray
+    variance: FloatArray
+    precision: FloatArray
+    weighted: FloatArray
+    cov: FloatArray
+    centre: FloatArray
+    without_precision: FloatArray
+    without_weighted: FloatArray
+    weighed: _Weighed | None
+
+
+@dataclass(slots=True)
+class _Cases:
+    """How likely each spread of the drifts is, and each config within its valve; the shared normals by all.
+
+    `tau_weight` (T,); `config_weight` (T, C); `mean` (T, m), `cov` (T, m, m).
+    """
+
+    tau_weight: FloatArray
+    config_weight: FloatArray
+    mean: FloatArray
+    cov: FloatArray
+
+
+@dataclass(slots=True)
+class Posterior:
+    """Everything that is known after the readings.
+
+    `mean`, `variance` (T, C, n): of the gaps. `tau_weight` (T,); `config_weight` (T, C) within each valve;
+    `shared_mean` (T, C, s) and `shared_cov` (T, C, s, s) as each config believes them; `all_mean` and
+    `all_cov` as all valves together do. `slip_chances`: by chain, tries that may be slips and are no cases.
+    """
+
+    base: GapField
+    configs: tuple[Config, ...]
+    upto: int
+    sites: Sites
+    believed: _Believed
+    shared_mean: FloatArray
+    shared_cov: FloatArray
+    all_mean: FloatArray
+    all_cov: FloatArray
+    config_weight: FloatArray
+    tau_weight: FloatArray
+    converged: bool
+    sweeps: int
+    slip_chances: list[dict[Slip, float]] = field(default_factory=list)
+
+    @property
+    def told(self) -> _Told:
+        """What each config tells, given the shared normals."""
+        return self.believed.told
+
+    @property
+    def mean(self) -> FloatArray:
+        """Means of the gaps."""
+        return self.believed.mean
+
+    @property
+    def variance(self) -> FloatArray:
+        """Variances of the gaps."""
+        return self.believed.variance
+
+    @property
+    def size(self) -> int:
+        """How many readings of a chain are reckoned with at most."""
+        return int(self.mean.shape[-1])
+
+
+@dataclass(slots=True)
+class Inference:
+    """The readings of the visits before `upto`, in the given configs.
+
+    `groups`: which configs are of one valve, shape (C,) into the chains.
+    """
+
+    base: GapField
+    configs: tuple[Config, ...]
+    upto: int
+    groups: IntArray = field(init=False)
+    size: int = field(init=False)
+    mean: FloatArray = field(init=False)
+    loads: FloatArray = field(init=False)
+    correction: FloatArray = field(init=False)
+    prior: FloatArray = field(init=False)
+    silent: FloatArray = field(init=False)
+    tables: Tables | None = field(init=False)
+    rows: IntArray = field(init=False)
+    columns: IntArray = field(init=False)
+    forked: list[IntArray] = field(init=False)
+    first: IntArray = field(init=False)
+    plain: IntArray = field(init=False)
+    met: IntArray = field(init=False)
+    prior_precision: FloatArray = field(init=False)
+
+    def __post_init__(self) -> None:
+        base = self.base
+        self.groups = np.array([one.chain for one in self.configs], dtype=np.int64)
+        taken = base.visit[self.groups] < self.upto
+        self.size = int(taken.sum(axis=1).max(initial=0))
+        n = slice(0, self.size)
+        self.mean = base.mean[self.groups, n]
+        loads = base.loads[self.groups, n]
+        # Shifts of visits to come, and drifts of eras to come, are not met yet: they stay as they were.
+        self.met = np.flatnonzero((loads != 0.0).any(axis=(0, 1)))
+        self.loads = loads[..., self.met]
+        self.prior_precision = np.diag(1.0 / base.shared.variance[self.met])
+        self.correction = base.correction[self.groups, n]
+        fixed, by_tau = base.fixed[self.groups, n, n], base.by_tau[self.groups, n, n]
+        self.prior = fixed[None] + (base.taus**2)[:, None, None, None] * by_tau[None]
+        self._read_tables(taken[:, n])
+        members = [np.flatnonzero(self.groups == chain) for chain in range(len(base.chains))]
+        self.forked = [one for one in members if len(one) > 1]
+        # The first config of each valve: all there is of one where no slip is live.
+        self.first = np.array([one[0] for one in members], dtype=np.int64)
+        self.plain = np.flatnonzero([len(one) == 1 for one in members])
+
+    def _read_tables(self, taken: BoolArray) -> None:
+        """The tables of the readings that say anything; one all of whose tries are slips does not."""
+        tables, where, silent = [], [], np.zeros(len(self.configs))
+        for at, config in enumerate(self.configs):
+            chain = self.base.chains[config.chain]
+            for index in np.flatnonzero(taken[at]):
+                reading = chain.readings[index].reading
+                slips = config.slips_of(int(index))
+                table = self.base.table(config.chain, int(index), slips)
+                if len(slips) == len(reading.tries):
+                    silent[at] += table.log_likelihood[0]
+                else:
+                    tables.append(table)
+                    where.append((at, index))
+        self.silent = silent
+        self.tables = Tables.join(tables) if tables else None
+        self.rows = np.array([at for at, _ in where], dtype=np.int64)
+        self.columns = np.array([index for _, index in where], dtype=np.int64)
+
+    def start(self) -> Sites:
+        """Sites that say nothing."""
+        return Sites.none((len(self.base.taus), len(self.configs), self.size))
+
+    def _tell(self, sites: Sites) -> _Told:
+        root = np.sqrt(sites.precision)
+        n = self.size
+        scaled = root[..., :, None] * self.prior * root[..., None, :] + np.eye(n)
+        lower = np.linalg.cholesky(scaled)
+        inverse_lower = np.linalg.inv(lower)
+        inverse = np.swapaxes(inverse_lower, -1, -2) @ inverse_lower
+        log_det = 2.0 * np.log(np.diagonal(lower, axis1=-2, axis2=-1)).sum(axis=-1)
+        pull = root[..., :, None] * inverse * root[..., None, :]
+        gain = np.eye(n) - self.prior @ pull
+        own = gain @ self.prior
+        loads = np.swapaxes(self.loads, -1, -2)
+        precision = loads @ (pull @ self.loads)
+        pulled = np.einsum("tcij,cj->tci", pull, self.mean)
+        towards = np.einsum("tcji,tcj->tci", gain, sites.weighted)
+        constant = (
+            np.einsum("tci,ci->tc", towards - 0.5 * pulled, self.mean)
+            + 0.5 * np.einsum("tcij,tci,tcj->tc", own, sites.weighted, sites.weighted)
+            - 0.5 * log_det
+        )
+        weighted = (loads @ (towards - pulled)[..., None])[..., 0]
+        return _Told(precision, weighted, constant, gain, own, pull)
+
+    def foretold(self, sites: Sites) -> Posterior:
+        """What the sites stand for as they are: readings that have none yet are only foretold."""
+        told = self._tell(sites)
+        messages = _Messages(told.precision[:, self.first], told.weighted[:, self.first])
+        believed = self._believe(sites, told, messages)
+        cases = self._cases(sites, believed, messages)
+        if self.forked:
+            # Once more, with what the forked valves tell as mixtures.
+            believed = self._believe(sites, told, messages)
+            cases = self._cases(sites, believed, messages)
+        return self._posterior(sites, believed, cases)
+
+    def settle(self, sites: Sites, *, nearly: bool = False, begin: Posterior | None = None) -> Posterior:
+        """Sweep over all readings at once until nothing moves any more.
+
+        Args:
+            sites: where to begin; changed in place.
+            nearly: stop as soon as it is good enough to foretell the next visit from.
+            begin: the posterior of those sites, where it is known.
+        """
+        told = self._tell(sites) if begin is None else begin.told
+        messages = _Messages(told.precision[:, self.first], told.weighted[:, self.first])
+        # Valves with live slips have to be weighed again: what they tell the others is not kept.
+        if begin is None or self.forked:
+            believed = self._believe(sites, told, messages)
+            first = self._cases(sites, believed, messages)
+            cases: _Cases | None = first
+            tau_weight = first.tau_weight
+        else:
+            believed, cases, tau_weight = begin.believed, None, begin.tau_weight
+        # Which spread of the drifts is likely only matters in the end: what hardly counts need not settle.
+        counting = tau_weight > _LEAST_TAU
+        converged, sweeps = self.tables is None, 0
+        while not converged and sweeps < _MOST_SWEEPS:
+            before, damping = believed.mean, _damping(sweeps)
+            self._update(sites, believed, damping)
+            believed = self._believe(sites, self._tell(sites), messages)
+            if self.forked:
+                self._fork(believed, self._log_evidence(sites, believed), messages, damping)
+            moved = np.abs(believed.mean - before)[counting] / np.sqrt(believed.variance)[counting]
+            converged = bool(moved.max(initial=0.0) < (_NEARLY_SETTLED if nearly else _SETTLED))
+            sweeps += 1
+        if cases is None or sweeps > 0:
+            cases = self._cases(sites, believed, messages)
+        posterior = self._posterior(sites, believed, cases)
+        posterior.converged, posterior.sweeps = converged, sweeps
+        return posterior
+
+    def _posterior(self, sites: Sites, believed: _Believed, cases: _Cases) -> Posterior:
+        """All shared normals again, those that no reading has met as they were beforehand."""
+        return Posterior(
+            self.base,
+            self.configs,
+            self.upto,
+            sites,
+            believed,
+            self._whole_mean(believed.centre),
+            self._whole_cov(believed.cov),
+            self._whole_mean(cases.mean),
+            self._whole_cov(cases.cov),
+            cases.config_weight,
+            cases.tau_weight,
+            converged=False,
+            sweeps=0,
+        )
+
+    def _whole_mean(self, mean: FloatArray) -> FloatArray:
+        whole = np.zeros((*mean.shape[:-1], self.base.shared.size))
+        whole[..., self.met] = mean
+        return whole
+
+    def _whole_cov(self, cov: FloatArray) -> FloatArray:
+        shared = self.base.shared
+        whole = np.zeros((*cov.shape[:-2], shared.size, shared.size))
+        every = np.arange(shared.size)
+        whole[..., every, every] = shared.variance
+        whole[..., self.met[:, None], self.met] = cov
+        return whole
+
+    def _believe(self, sites: Sites, told: _Told, messages: "_Messages") -> _Believed:
+        """What the sites and messages amount to; valves without live slips say what they now have to tell."""
+        plain = self.plain
+        messages.precision[:, plain] = told.precision[:, self.first[plain]]
+        messages.weighted[:, plain] = told.weighted[:, self.first[plain]]
+        all_precision = self.prior_precision + messages.precision.sum(axis=1)
+        all_weighted = messages.weighted.sum(axis=1)
+        without = all_precision[:, None] - messages.precision
+        without_weighted = all_weighted[:, None] - messages.weighted
+        precision = without[:, self.groups] + told.precision
+        weighted = without_weighted[:, self.groups] + told.weighted
+        cov = np.linalg.inv(precision)
+        centre = (cov @ weighted[..., None])[..., 0]
+        loads = told.gain @ self.loads
+        gaps = self.mean + (self.loads @ centre[..., None])[..., 0]
+        mean = (told.gain @ gaps[..., None] + told.own @ sites.weighted[..., None])[..., 0]
+        variance = np.diagonal(told.own, axis1=-2, axis2=-1) + ((loads @ cov) * loads).sum(axis=-1)
+        variance = np.maximum(variance, _SLIGHTEST)
+        weighed = self._weigh(sites, mean, variance)
+        return _Believed(
+            told, mean, variance, precision, weighted, cov, centre, without, without_weighted, weighed
+        )
+
+    def _cases(self, sites: Sites, believed: _Believed, messages: "_Messages") -> _Cases:
+        """How likely the cases are; the messages of forked valves are brought up to date."""
+        log_config = self._log_evidence(sites, believed)
+        config_weight = self._fork(believed, log_config, messages)
+        precision = self.prior_precision + messages.precision.sum(axis=1)
+        weighted = messages.weighted.sum(axis=1)
+        cov = np.linalg.inv(precision)
+        tau_weight = self._tau_weight(log_config, messages, precision, weighted)
+        return _Cases(tau_weight, config_weight, (cov @ weighted[..., None])[..., 0], cov)
+
+    def _weigh(self, sites: Sites, mean: FloatArray, variance: FloatArray) -> _Weighed | None:
+        """Every gap without its own reading, and with it."""
+        if self.tables is None:
+            return None
+        at = (slice(None), self.rows, self.columns)
+        precision = 1.0 / variance[at] - sites.precision[at]
+        weighted = mean[at] / variance[at] - sites.weighted[at]
+        sound = precision > _SLIGHTEST
+        precision = np.where(sound, precision, 1.0)
+        seen_mean = weighted / precision + self.correction[self.rows, self.columns]
+        seen_variance = 1.0 / precision + self.base.constants.reading_sd_mm**2
+        told = self.tables.moments(seen_mean, seen_variance)
+        return _Weighed(weighted, precision, sound, seen_mean, seen_variance, *told)
+
+    def _update(self, sites: Sites, believed: _Believed, damping: float) -> None:
+        """Bring every site into line with its reading, given all the others."""
+        one = believed.weighed
+        if one is None:
+            return
+        at = (slice(None), self.rows, self.columns)
+        share = 1.0 / (one.precision * one.seen_variance)
+        gap_mean = one.weighted / one.precision + share * (one.mean - one.seen_mean)
+        gap_variance = 1.0 / one.precision + share**2 * (one.variance - one.seen_variance)
+        new_precision = np.maximum(1.0 / gap_variance - one.precision, _SLIGHTEST)
+        new_weighted = gap_mean * (new_precision + one.precision) - one.weighted
+        keep = np.where(one.sound, damping, 0.0)
+        sites.precision[at] += keep * (new_precision - sites.precision[at])
+        sites.weighted[at] += keep * (new_weighted - sites.weighted[at])
+
+    def _log_evidence(self, sites: Sites, believed: _Believed) -> FloatArray:
+        """Log evidence of each config's readings, given what the other valves tell; (T, C)."""
+        total = (
+            believed.told.constant
+            + self.silent
+            + _log_partition_of(believed.weighted, believed.precision)
+            - _log_partition_of(believed.without_weighted, believed.without_precision)[:, self.groups]
+        )
+        one = believed.weighed
+        if one is not None:
+            at = (slice(None), self.rows, self.columns)
+            stood_in = _log_partition(
+                one.weighted + sites.weighted[at], one.precision + sites.precision[at]
+            ) - _log_partition(one.weighted, one.precision)
+            each = one.evidence - stood_in
+            count = len(self.configs)
+            total = total + [np.bincount(self.rows, weights=row, minlength=count) for row in each]
+        return total
+
+    def _fork(
+        self,
+        believed: _Believed,
+        log_config: FloatArray,
+        messages: "_Messages",
+        damping: float = _DAMPING,
+    ) -> FloatArray:
+        """Weigh the configs of valves with live slips, (T, C), and tell the others each as one normal.
+
+        Where its configs disagree about a shared normal, the mixture is wider than what the others alone
+        make of it: such a message would be negative information, and two such valves drive each other round
+        a cycle. It is raised to none, its mean kept, so that prior and messages stay positive definite.
+        """
+        config_weight = np.ones(log_config.shape)
+        for members in self.forked:
+            logs = log_config[:, members]
+            weight = np.exp(logs - logs.max(axis=1, keepdims=True))
+            weight /= weight.sum(axis=1, keepdims=True)
+            config_weight[:, members] = weight
+            centres, covs = believed.centre[:, members], believed.cov[:, members]
+            mean = np.einsum("tc,tcs->ts", weight, centres)
+            off = centres - mean[:, None]
+            cov = np.einsum("tc,tcsr->tsr", weight, covs) + np.einsum("tc,tcs,tcr->tsr", weight, off, off)
+            precision = np.linalg.inv(cov)
+            chain = self.configs[members[0]].chain
+            without = believed.without_precision[:, chain]
+            new = _never_negative(precision - without)
+            new_weighted = np.einsum("tsr,tr->ts", without + new, mean) - believed.without_weighted[:, chain]
+            messages.precision[:, chain] += damping * (new - messages.precision[:, chain])
+            messages.weighted[:, chain] += damping * (new_weighted - messages.weighted[:, chain])
+        return config_weight
+
+    def _tau_weight(
+        self,
+        log_config: FloatArray,
+        messages: "_Messages",
+        all_precision: FloatArray,
+        all_weighted: FloatArray,
+    ) -> FloatArray:
+        """How likely each spread of the drifts is, all readings together; (T,)."""
+        total = _log_partition_of(all_weighted, all_precision)
+        without = all_precision[:, None] - messages.precision
+        without_weighted = all_weighted[:, None] - messages.weighted
+        tilted = np.empty(without_weighted.shape[:2])
+        tilted[:] = log_config[:, self.first]
+        for members in self.forked:
+            logs = log_config[:, members]
+            top = logs.max(axis=1)
+            tilted[:, self.configs[members[0]].chain] = top + np.log(np.exp(logs - top[:, None]).sum(axis=1))
+        parts = tilted - (total[:, None] - _log_partition_of(without_weighted, without))
+        # The evidence of the shared normals' prior is the same for every spread.
+        log_weight = total + parts.sum(axis=1)
+        weight = np.exp(log_weight - log_weight.max())
+        return np.asarray(weight / weight.sum())
+
+
+@dataclass(slots=True)
+class _Messages:
+    """What each valve tells of the shared normals: precision (T, V, s, s), weighted mean (T, V, s)."""
+
+    precision: FloatArray
+    weighted: FloatArray

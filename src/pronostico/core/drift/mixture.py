@@ -1,0 +1,392 @@
+"""What the posterior says of any clearances and drifts of a chain: a mixture of normals.
+
+One part for each spread of the drifts, each live slip, and, where the last reading is asked for, each gap
+that it may have seen: the reading told last is not stood in for by a normal but taken as it is. Slips that
+are hardly likely are small parts of their own.
+"""
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.special import ndtr
+
+from pronostico.core.arrays import FloatArray
+from pronostico.core.drift.chain import Latent
+from pronostico.core.drift.inference import Posterior
+from pronostico.core.drift.likelihood_tables import Tables, weigh
+
+_LEAST_WEIGHT = 1e-5
+_NODES = 40
+
+
+@dataclass(frozen=True, slots=True)
+class Mixture:
+    """Normals of m quantities together: `weight` (N,), `mean` (N, m), `cov` (N, m, m)."""
+
+    weight: FloatArray
+    mean: FloatArray
+    cov: FloatArray
+
+    def of(self, *loads: float) -> "Mixture":
+        """The mixture of one sum of the quantities."""
+        row = np.array(loads)
+        mean, variance = self.mean @ row, np.einsum("i,nij,j->n", row, self.cov, row)
+        return Mixture(self.weight, mean[:, None], variance[:, None, None])
+
+    def part(self, which: slice) -> "Mixture":
+        """The mixture of some of the quantities."""
+        return Mixture(self.weight, self.mean[:, which], self.cov[:, which, which])
+
+    @property
+    def average(self) -> float:
+        """Mean of the first quantity."""
+        return float(self.weight @ self.mean[:, 0])
+
+    @property
+    def sd(self) -> float:
+        """Standard deviation of the first quantity."""
+        off = self.mean[:, 0] - self.average
+        return float(np.sqrt(self.weight @ (self.cov[:, 0, 0] + off**2)))
+
+    def below(self, value: float) -> float:
+        """Probability that the first quantity is below a value."""
+        share = self.weight @ ndtr((value - self.mean[:, 0]) / np.sqrt(self.cov[:, 0, 0]))
+        # The weights sum to one but for rounding.
+        return min(1.0, max(0.0, float(share)))
+
+    def quantile(self, probability: float) -> float:
+        """The value below which the first quantity lies with that probability."""
+        sds = np.sqrt(self.cov[:, 0, 0])
+        low, high = float((self.mean[:, 0] - 9.0 * sds).min()), float((self.mean[:, 0] + 9.0 * sds).max())
+        for _ in range(60):
+            middle = 0.5 * (low + high)
+            if self.below(middle) < probability:
+                low = middle
+            else:
+                high = middle
+        return 0.5 * (low + high)
+
+
+@dataclass(frozen=True, slots=True)
+class _Rows:
+    """Latents of one chain as arrays: `mean` (m,), `own` (m, o), `shared` (m, s)."""
+
+    mean: FloatArray
+    own: FloatArray
+    shared: FloatArray
+
+    @classmethod
+    def of(cls, latents: Sequence[Latent], size: int) -> "_Rows":
+        return cls(
+            np.array([one.mean for one in latents]),
+            np.array([one.own[:size] for one in latents]),
+            np.array([one.shared for one in latents]),
+        )
+
+
+def mixture_of(
+    posterior: Posterior,
+    chain: int,
+    latents: Sequence[Latent],
+    *,
+    last_reading: int | None = None,
+    least_doubt: float = 0.0,
+) -> Mixture:
+    """Some latents of a chain, after all readings of the posterior.
+
+    Args:
+        last_reading: the reading of the chain that is taken as it is, and not by its normal.
+        least_doubt: slips less likely than this are left out.
+    """
+    known = posterior.base.chains[chain]
+    size = len(known.variance)
+    want = _Rows.of(latents, size)
+    count = min(len(known.readings), posterior.size)
+    read = _Rows.of([one.latent for one in known.readings[:count]], size) if count else None
+    mixed = _Mixing()
+    for at, config in enumerate(posterior.configs):
+        if config.chain != chain:
+            continue
+        by_tau = posterior.tau_weight * posterior.config_weight[:, at]
+        parts = {
+            t: _part(posterior, t, at, count, want, read, known.variance + tau**2 * known.by_tau)
+            for t, tau in enumerate(posterior.base.taus)
+            if by_tau[t] >= _LEAST_WEIGHT
+        }
+        if not parts:
+            continue
+        doubted = _doubted(posterior, at, parts, by_tau, least_doubt)
+        sure = 1.0 if doubted is None else 1.0 - min(0.5, float(doubted.weight.sum()))
+        for t, part in parts.items():
+            mixed.add(sure * float(by_tau[t]), _split(posterior, t, at, last_reading, part))
+        if doubted is not None:
+            mixed.add(float(by_tau.sum()), doubted)
+    return mixed.whole()
+
+
+def spread_of_each(posterior: Posterior, latents: Sequence[Latent]) -> tuple[FloatArray, FloatArray]:
+    """One latent of every chain at once: means and sds after all readings of the posterior, both (V,).
+
+    As `mixture_of` has them, without the slips that are hardly likely.
+    """
+    base, told = posterior.base, posterior.told
+    groups = np.array([config.chain for config in posterior.configs])
+    n = slice(0, posterior.size)
+    own = np.zeros((len(latents), base.own.shape[-1]))
+    for at, one in enumerate(latents):
+        known = len(base.chains[at].variance)
+        own[at, :known] = one.own[:known]
+    scaled = (own * base.variance)[:, groups]
+    centre = np.array([one.mean for one in latents])[groups]
+    shared = np.array([one.shared for one in latents])[groups]
+    cross = np.einsum("tco,cno->tcn", scaled, base.own[groups, n])
+    # A latent moves with the gaps that were read, and what it shares beyond them is its own.
+    pulled = np.einsum("tcn,tcnm->tcm", cross, told.pull)
+    loads = shared - np.einsum("tcm,cms->tcs", pulled, base.loads[groups, n])
+    kept = np.einsum("tcn,tcmn->tcm", cross, told.gain)
+    mean = (
+        centre
+        + np.einsum("tcs,tcs->tc", loads, posterior.shared_mean)
+        + np.einsum("tcm,tcm->tc", kept, posterior.sites.weighted)
+        - np.einsum("tcm,cm->tc", pulled, base.mean[groups, n])
+    )
+    variance = (
+        np.einsum("tco,co->tc", scaled, own[groups])
+        - np.einsum("tcm,tcm->tc", pulled, cross)
+        + np.einsum("tcs,tcsr,tcr->tc", loads, posterior.shared_cov, loads)
+    )
+    weight = posterior.tau_weight[:, None] * posterior.config_weight
+
+    def mixed(each: FloatArray) -> FloatArray:
+        total = np.zeros(len(latents))
+        np.add.at(total, groups, (weight * each).sum(axis=0))
+        return total
+
+    whole = mixed(mean)
+    return whole, np.sqrt(mixed(variance + (mean - whole[groups]) ** 2))
+
+
+def given_shared(
+    posterior: Posterior, t: int, chain: int, latents: Sequence[Latent], draws: FloatArray
+) -> Iterator[tuple[float, FloatArray, FloatArray]]:
+    """Some latents of a chain for given shared normals, a part for each of its configs.
+
+    Args:
+        draws: of the shared normals, shape (d, s).
+
+    Yields:
+        Weight; means, shape (d, m); covariance, shape (m, m).
+    """
+    known = posterior.base.chains[chain]
+    size = len(known.variance)
+    want = _Rows.of(latents, size)
+    count = min(len(known.readings), posterior.size)
+    variance = known.variance + posterior.base.taus[t] ** 2 * known.by_tau
+    prior = (want.own * variance) @ want.own.T
+    for at, config in enumerate(posterior.configs):
+        if config.chain != chain:
+            continue
+        weight = float(posterior.config_weight[t, at])
+        if not count:
+            yield weight, want.mean + draws @ want.shared.T, prior
+            continue
+        read = _Rows.of([one.latent for one in known.readings[:count]], size)
+        n = slice(0, count)
+        pull, gain = posterior.told.pull[t, at, n, n], posterior.told.gain[t, at, n, n]
+        cross = (want.own * variance) @ read.own.T
+        still = want.mean + cross @ (gain.T @ posterior.sites.weighted[t, at, n] - pull @ read.mean)
+        loads = want.shared - cross @ pull @ read.shared
+        yield weight, still + draws @ loads.T, prior - cross @ pull @ cross.T
+
+
+class _Mixing:
+    """Parts put together into one mixture."""
+
+    def __init__(self) -> None:
+        self._weights: list[FloatArray] = []
+        self._means: list[FloatArray] = []
+        self._covs: list[FloatArray] = []
+
+    def add(self, share: float, part: Mixture) -> None:
+        """A part with its share of the whole."""
+        self._weights.append(share * part.weight)
+        self._means.append(part.mean)
+        self._covs.append(part.cov)
+
+    def whole(self) -> Mixture:
+        """All of them, their shares made to sum to one."""
+        weight = np.concatenate(self._weights)
+        return Mixture(weight / weight.sum(), np.concatenate(self._means), np.concatenate(self._covs))
+
+
+@dataclass(frozen=True, slots=True)
+class _Part:
+    """One normal: `mean` (m,), `cov` (m, m), and its covariance with each gap that was read, (m, n)."""
+
+    mean: FloatArray
+    cov: FloatArray
+    with_gaps: FloatArray
+
+
+def _part(
+    posterior: Posterior,
+    t: int,
+    at: int,
+    count: int,
+    want: _Rows,
+    read: _Rows | None,
+    variance: FloatArray,
+) -> _Part:
+    shared_mean, shared_cov = posterior.shared_mean[t, at], posterior.shared_cov[t, at]
+    prior = (want.own * variance) @ want.own.T
+    if read is None:
+        mean = want.mean + want.shared @ shared_mean
+        return _Part(mean, prior + want.shared @ shared_cov @ want.shared.T, np.zeros((len(want.mean), 0)))
+    n = slice(0, count)
+    pull, gain = posterior.told.pull[t, at, n, n], posterior.told.gain[t, at, n, n]
+    weighted = posterior.sites.weighted[t, at, n]
+    cross = (want.own * variance) @ read.own.T
+    loads = want.shared - cross @ pull @ read.shared
+    gaps = read.mean + read.shared @ shared_mean
+    mean = want.mean + want.shared @ shared_mean + cross @ (gain.T @ weighted - pull @ gaps)
+    cov = prior - cross @ pull @ cross.T + loads @ shared_cov @ loads.T
+    with_gaps = cross @ gain.T + loads @ shared_cov @ (gain @ read.shared).T
+    return _Part(mean, cov, with_gaps)
+
+
+@dataclass(frozen=True, slots=True)
+class _Gap:
+    """The gap of one reading: its mean and variance, and those without the reading; mm."""
+
+    mean: float
+    variance: float
+    off_mean: float
+    off_variance: float
+    correction: float
+    noise: float
+
+    @classmethod
+    def of(cls, posterior: Posterior, t: int, at: int, reading: int) -> "_Gap | None":
+        """The gap as a config believes it at one spread of the drifts; None where it cannot be told apart."""
+        mean, variance = float(posterior.mean[t, at, reading]), float(posterior.variance[t, at, reading])
+        precision = 1.0 / variance - float(posterior.sites.precision[t, at, reading])
+        if precision <= 0.0:
+            return None
+        off = (mean / variance - float(posterior.sites.weighted[t, at, reading])) / precision
+        correction = posterior.base.chains[posterior.configs[at].chain].readings[reading].correction_mm
+        noise = posterior.base.constants.reading_sd_mm**2
+        return cls(mean, variance, off, 1.0 / precision, correction, noise)
+
+    @property
+    def seen(self) -> tuple[float, float]:
+        """Mean and variance of what a hand would meet, without the reading."""
+        return self.off_mean + self.correction, self.off_variance + self.noise
+
+    def given(self, gaps: FloatArray) -> tuple[FloatArray, float]:
+        """The gap's means and its variance where a hand met those gaps."""
+        seen_mean, seen_variance = self.seen
+        share = self.off_variance / seen_variance
+        return self.off_mean + share * (gaps - seen_mean), self.off_variance * (1.0 - share)
+
+
+def _split(posterior: Posterior, t: int, at: int, reading: int | None, part: _Part) -> Mixture:
+    """A part, split by what one reading may really have seen."""
+    whole = Mixture(np.ones(1), part.mean[None], part.cov[None])
+    if reading is None:
+        return whole
+    config = posterior.configs[at]
+    taken = posterior.base.chains[config.chain].readings[reading].reading
+    slips = config.slips_of(reading)
+    gap = _Gap.of(posterior, t, at, reading)
+    if len(slips) == len(taken.tries) or gap is None:
+        return whole
+    table = posterior.base.table(config.chain, reading, slips)
+    weight, _ = weigh(table, *gap.seen)
+    keep = weight > weight.max() * 1e-6
+    gaps, weight = _thinned(table.gap_mm[keep], weight[keep])
+    means, variance = gap.given(gaps)
+    return _moved(gap, reading, part, weight, means, variance)
+
+
+def _moved(
+    gap: _Gap, reading: int, part: _Part, weight: FloatArray, means: FloatArray, variance: float
+) -> Mixture:
+    """A part, with the gap of one reading believed otherwise than by its normal."""
+    pull = part.with_gaps[:, reading] / gap.variance
+    cov = part.cov - np.outer(pull, pull) * (gap.variance - variance)
+    moved = part.mean + (means - gap.mean)[:, None] * pull
+    return Mixture(weight, moved, np.repeat(cov[None], len(weight), axis=0))
+
+
+def _averaged(parts: Mapping[int, _Part], by_tau: FloatArray) -> _Part:
+    """The parts of one config over the spreads of the drifts, as one normal."""
+    share = np.array([by_tau[t] for t in parts])
+    share = share / share.sum()
+    means = np.array([one.mean for one in parts.values()])
+    mean = share @ means
+    off = means - mean
+    cov = np.einsum("t,tij->ij", share, np.array([one.cov for one in parts.values()]))
+    with_gaps = np.einsum("t,tij->ij", share, np.array([one.with_gaps for one in parts.values()]))
+    return _Part(mean, cov + np.einsum("t,ti,tj->ij", share, off, off), with_gaps)
+
+
+def _doubted(
+    posterior: Posterior, at: int, parts: Mapping[int, _Part], by_tau: FloatArray, least: float
+) -> Mixture | None:
+    """The small parts in which a try taken at its word is a slip after all; None where there are none.
+
+    Each is one normal; its weight is how likely that slip is.
+    """
+    config, constants = posterior.configs[at], posterior.base.constants
+    known = posterior.slip_chances[config.chain] if posterior.slip_chances else {}
+    slips = [slip for slip, chance in known.items() if chance >= least]
+    if not slips:
+        return None
+    part, share = _averaged(parts, by_tau), np.array([by_tau[t] for t in parts])
+    readings = posterior.base.chains[config.chain].readings
+    at_reading = np.array([reading for reading, _ in slips])
+    taus = np.array(list(parts))[:, None]
+    mean, variance = posterior.mean[taus, at, at_reading], posterior.variance[taus, at, at_reading]
+    precision = 1.0 / variance - posterior.sites.precision[taus, at, at_reading]
+    sound = precision.min(axis=0) > 0.0
+    precision = np.where(sound, precision, 1.0)
+    off = (mean / variance - posterior.sites.weighted[taus, at, at_reading]) / precision
+    share = share / share.sum()
+    whole, whole_variance = _all_matched(share, mean, variance)
+    off_mean, off_variance = _all_matched(share, off, 1.0 / precision)
+    new_mean, new_variance = off_mean.copy(), off_variance.copy()
+    # The other tries of the reading still say something of the gap.
+    rest = [(index, reading, config.slips_of(reading) | {one}) for index, (reading, one) in enumerate(slips)]
+    rest = [one for one in rest if len(one[2]) < len(readings[one[1]].reading.tries)]
+    if rest:
+        index = np.array([one[0] for one in rest])
+        tables = Tables.join(
+            [posterior.base.table(config.chain, reading, taken) for _, reading, taken in rest]
+        )
+        correction = np.array([readings[slips[one][0]].correction_mm for one in index])
+        seen_mean = off_mean[index] + correction
+        seen_variance = off_variance[index] + constants.reading_sd_mm**2
+        told_mean, told_variance, _ = tables.moments(seen_mean, seen_variance)
+        pull = off_variance[index] / seen_variance
+        new_mean[index] = off_mean[index] + pull * (told_mean - seen_mean)
+        new_variance[index] = off_variance[index] * (1.0 - pull) + pull**2 * told_variance
+    pulls = (part.with_gaps[:, at_reading] / whole_variance).T
+    means = part.mean + (new_mean - whole)[:, None] * pulls
+    covs = part.cov - pulls[:, :, None] * pulls[:, None, :] * (whole_variance - new_variance)[:, None, None]
+    chances = np.array([known[slip] for slip in slips])
+    return Mixture(chances[sound], means[sound], covs[sound])
+
+
+def _all_matched(share: FloatArray, mean: FloatArray, variance: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Mean and variance of several mixtures at once; `mean` and `variance` (parts, mixtures)."""
+    whole = share @ mean
+    return whole, share @ (variance + (mean - whole) ** 2)
+
+
+def _thinned(gaps: FloatArray, weight: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """At most so many nodes: neighbours put together at their mean."""
+    group = max(1, -(-len(gaps) // _NODES))
+    starts = np.arange(0, len(gaps), group)
+    total = np.add.reduceat(weight, starts)
+    return np.add.reduceat(weight * gaps, starts) / total, total / weight.sum()

@@ -1,0 +1,1 @@
+"""Feeler blades: what a try says of a clearance, the verdict, and which blade to try next."""

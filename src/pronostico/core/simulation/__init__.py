@@ -1,0 +1,1 @@
+"""Made-up engines with a known truth, for the demonstration, the practice engine and the benchmarks."""

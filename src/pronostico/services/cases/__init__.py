@@ -1,0 +1,1 @@
+"""Cases: opened, ticked, closed, and what they teach."""

@@ -1,0 +1,163 @@
+"""The notebook of a case: notes, and photographs kept as files beside the database."""
+
+import warnings
+from datetime import datetime
+from io import BytesIO
+from pathlib import Path
+
+from PIL import Image, UnidentifiedImageError
+from sqlalchemy.orm import Session
+
+from pronostico.analysis.lookup import case_of
+from pronostico.analysis.report_model import ReportModel
+from pronostico.errors import AlreadyThere, NotThere, Refused
+from pronostico.record.faults import Fault
+from pronostico.services.engines.load import engine_record
+from pronostico.services.staging import write_through
+from pronostico.store import notebook as store
+from pronostico.store.notebook import NotebookEntry
+
+LARGEST_PHOTOGRAPH = 20_000_000
+"""Bytes; a telephone's best pictures are half of that."""
+_MOST_PIXELS = 120_000_000
+_KINDS = {"JPEG": ("jpg", "image/jpeg"), "PNG": ("png", "image/png"), "WEBP": ("webp", "image/webp")}
+
+
+class NotebookEntryOut(ReportModel):
+    """A note; where `media_type` is not null a photograph with what stands under it."""
+
+    id: str
+    noted_at: datetime
+    text: str
+    media_type: str | None
+
+
+def _check_case(session: Session, engine_id: str, case_id: str) -> None:
+    case_of(engine_record(session, engine_id), case_id)
+
+
+def notebook(session: Session, engine_id: str, case_id: str) -> list[NotebookEntryOut]:
+    """What stands in the notebook, the oldest first.
+
+    Raises:
+        NotThere: there is no such engine or case.
+    """
+    _check_case(session, engine_id, case_id)
+    return [NotebookEntryOut.model_validate(one) for one in store.entries(session, engine_id, case_id)]
+
+
+def _add(session: Session, engine_id: str, case_id: str, entry: NotebookEntry) -> None:
+    if not store.add_entry(session, engine_id, case_id, entry):
+        raise AlreadyThere(f"something else was noted as '{entry.id}' already")
+    session.commit()
+
+
+def add_note(
+    session: Session, engine_id: str, case_id: str, entry_id: str, text: str, *, now: datetime
+) -> None:
+    """Note something; the same sent twice is noted once.
+
+    Raises:
+        NotThere: there is no such engine or case.
+        Refused: there are no words.
+        AlreadyThere: something else has that identifier.
+    """
+    _check_case(session, engine_id, case_id)
+    if not text.strip():
+        raise Refused([Fault("$.text", "must say something")])
+    _add(session, engine_id, case_id, NotebookEntry(entry_id, now, text.strip()))
+
+
+def too_large() -> Refused:
+    """What is said of a photograph that is too large."""
+    megabytes = LARGEST_PHOTOGRAPH // 1_000_000
+    return Refused([Fault("$", f"the photograph is larger than {megabytes} MB; send a smaller copy")])
+
+
+def kind_of(content: bytes) -> tuple[str, str]:
+    """Suffix and media type of a picture, by what it really is.
+
+    Raises:
+        Refused: it is none, or broken, or far too many pixels.
+    """
+    wanted = "must be a photograph as JPEG, PNG or WebP"
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("error", Image.DecompressionBombWarning)
+            with Image.open(BytesIO(content), formats=list(_KINDS)) as picture:
+                width, height = picture.size
+                kind = picture.format or ""
+                picture.verify()
+    except (Image.DecompressionBombWarning, Image.DecompressionBombError) as error:
+        raise Refused([Fault("$", f"{wanted}, of at most {_MOST_PIXELS // 1_000_000} megapixels")]) from error
+    except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as error:
+        raise Refused([Fault("$", f"{wanted}; this is none, or it is broken")]) from error
+    if width * height > _MOST_PIXELS:
+        raise Refused([Fault("$", f"{wanted}, of at most {_MOST_PIXELS // 1_000_000} megapixels")])
+    return _KINDS[kind]
+
+
+def add_photograph(
+    session: Session,
+    engine_id: str,
+    case_id: str,
+    entry_id: str,
+    content: bytes,
+    text: str,
+    *,
+    folder: Path,
+    now: datetime,
+) -> None:
+    """Keep a photograph with what stands under it; the same sent twice is kept once.
+
+    Raises:
+        NotThere: there is no such engine or case.
+        Refused: it is too large, or no picture.
+        AlreadyThere: something else has that identifier.
+    """
+    _check_case(session, engine_id, case_id)
+    if len(content) > LARGEST_PHOTOGRAPH:
+        raise too_large()
+    suffix, media_type = kind_of(content)
+    name = f"{entry_id}.{suffix}"
+    folder.mkdir(parents=True, exist_ok=True)
+    path = folder / name
+    # Whole or not at all: a file half written would later be no picture.
+    half = path.with_suffix(f".{suffix}.part")
+    write_through(half, content)
+    entry = NotebookEntry(entry_id, now, text.strip(), name, media_type)
+    if not store.add_entry(session, engine_id, case_id, entry):
+        half.unlink()
+        raise AlreadyThere(f"something else was noted as '{entry_id}' already")
+    half.replace(path)
+    session.commit()
+
+
+def photograph(
+    session: Session, engine_id: str, case_id: str, entry_id: str, *, folder: Path
+) -> tuple[Path, str]:
+    """The file of a photograph, and its media type.
+
+    Raises:
+        NotThere: there is no such engine, case or photograph, or its file is gone.
+    """
+    _check_case(session, engine_id, case_id)
+    for one in store.entries(session, engine_id, case_id):
+        if one.id == entry_id and one.photograph is not None and one.media_type is not None:
+            path = folder / one.photograph
+            if path.is_file():
+                return path, one.media_type
+    raise NotThere("photograph", entry_id)
+
+
+def remove(session: Session, engine_id: str, case_id: str, entry_id: str, *, now: datetime) -> None:
+    """Take an entry out of the notebook; it stays marked, and its file stays.
+
+    Raises:
+        NotThere: there is no such engine or case, or nothing of that identifier in its notebook.
+    """
+    _check_case(session, engine_id, case_id)
+    if entry_id not in {one.id for one in store.entries(session, engine_id, case_id)}:
+        raise NotThere("entry", entry_id)
+    store.remove_entry(session, entry_id, now=now)
+    session.commit()

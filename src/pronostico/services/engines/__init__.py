@@ -1,0 +1,1 @@
+"""Engines: loaded, edited, and their stored results."""

@@ -1,0 +1,241 @@
+"""Reckons what has no current result, in the background, and says how far it is."""
+
+import multiprocessing
+import threading
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wait
+from concurrent.futures.process import BrokenProcessPool
+from contextlib import contextmanager
+from dataclasses import dataclass
+from functools import partial
+
+from pronostico.errors import NotThere
+from pronostico.services.engines.load import engine_record
+from pronostico.services.engines.results import data_digest, model_digest, reckon_document
+from pronostico.services.settings import shop_settings
+from pronostico.store.database import Database
+from pronostico.store.results import Result, changes_of, put_result, result_of_data, stale_engines
+
+# Fewer than this are done sooner here than other processes have started.
+_FEW = 12
+# How many are handed out ahead to each process.
+_AHEAD = 3
+# What changes while it runs is found by another turn; so many, and the next asking goes on.
+_TURNS = 3
+
+
+Stale = tuple[str, int]
+"""An engine without a current result, and how often it was changed."""
+
+
+@dataclass(frozen=True, slots=True)
+class Progress:
+    """How far a reckoning is; `failed`: engines that could not be reckoned, as they stand."""
+
+    done: int
+    total: int
+    failed: frozenset[Stale] = frozenset()
+
+
+@dataclass(frozen=True, slots=True)
+class _Task:
+    engine_id: str
+    changed: int
+    digest: str
+    document: str
+    known: Result | None
+
+
+class _Book:
+    """What is to be reckoned, read from the database and written back to it."""
+
+    def __init__(self, database: Database) -> None:
+        self.database = database
+        with database.reading() as session:
+            settings = shop_settings(session)
+            self.shop = settings.model_dump_json()
+            self.model = model_digest(settings)
+            self.stale = stale_engines(session, self.model)
+
+    def task(self, engine_id: str) -> _Task | None:
+        """What there is to do for an engine; None where it is gone."""
+        with self.database.reading() as session:
+            changed = changes_of(session, engine_id)
+            try:
+                record = engine_record(session, engine_id)
+            except NotThere:
+                return None
+            digest = data_digest(record)
+            known = result_of_data(session, engine_id, self.model, digest)
+        return _Task(engine_id, changed or 0, digest, record.model_dump_json(exclude_none=True), known)
+
+    def keep(self, task: _Task, result: Result) -> None:
+        """Write a result down."""
+        with self.database.writing() as session:
+            put_result(
+                session,
+                task.engine_id,
+                result,
+                changed=task.changed,
+                model=self.model,
+                digest=task.digest,
+            )
+            session.commit()
+
+
+class _Count:
+    """How far it is, told after each engine."""
+
+    def __init__(self, book: _Book, stale: list[Stale], told: Callable[[Progress], None]) -> None:
+        self.book, self.stale, self.told = book, stale, told
+        self.total, self.done = len(stale), 0
+        self.failed: set[Stale] = set()
+        told(self.progress)
+
+    @property
+    def progress(self) -> Progress:
+        """So far."""
+        return Progress(self.done, self.total, frozenset(self.failed))
+
+    def _one_more(self) -> None:
+        self.done += 1
+        self.told(self.progress)
+
+    def finish(self, task: _Task, reckoned: Callable[[], tuple[str, str]]) -> None:
+        """Keep what was reckoned of a task; one that cannot be must not hold up the others."""
+        try:
+            report, lane = reckoned()
+        except BrokenProcessPool:
+            raise
+        except Exception:  # whatever it was: the engine is told as failed
+            self.failed.add((task.engine_id, task.changed))
+        else:
+            self.book.keep(task, Result(report, lane))
+        self._one_more()
+
+    def open_tasks(self, stopped: Callable[[], bool]) -> Iterator[_Task]:
+        """What is left to reckon; what needs no reckoning is dealt with on the way."""
+        for engine_id, _ in self.stale:
+            if stopped():
+                return
+            task = self.book.task(engine_id)
+            if task is not None and task.known is None:
+                yield task
+                continue
+            if task is not None and task.known is not None:
+                self.book.keep(task, task.known)
+            self._one_more()
+
+
+@contextmanager
+def _pool(processes: int) -> Iterator[ProcessPoolExecutor]:
+    # Spawned, not forked: a server with threads cannot be forked safely.
+    pool = ProcessPoolExecutor(processes, mp_context=multiprocessing.get_context("spawn"))
+    try:
+        yield pool
+    finally:
+        pool.shutdown(wait=False, cancel_futures=True)
+
+
+def reckon_stale(
+    database: Database,
+    *,
+    processes: int = 2,
+    told: Callable[[Progress], None] = lambda _: None,
+    stopped: Callable[[], bool] = lambda: False,
+    hopeless: frozenset[Stale] = frozenset(),
+) -> Progress:
+    """Reckon every engine without a current result.
+
+    Args:
+        processes: how many at once where there are many.
+        told: called after each with how far it is.
+        stopped: asked before each; True ends it with what is done kept.
+        hopeless: engines that failed before, as they stand.
+    """
+    book = _Book(database)
+    count = _Count(book, [one for one in book.stale if one not in hopeless], told)
+    if count.total < _FEW or processes < 2:
+        for task in count.open_tasks(stopped):
+            count.finish(task, partial(reckon_document, task.document, book.shop))
+        return count.progress
+    try:
+        _by_many(count, processes, stopped)
+    except BrokenProcessPool:
+        # A process was ended from outside, for want of memory maybe: what is left is done here.
+        return reckon_stale(database, processes=1, told=told, stopped=stopped, hopeless=hopeless)
+    return count.progress
+
+
+def _by_many(count: _Count, processes: int, stopped: Callable[[], bool]) -> None:
+    with _pool(processes) as pool:
+        waiting: dict[Future[tuple[str, str]], _Task] = {}
+
+        def collect(most: int) -> None:
+            while len(waiting) > most:
+                for future in wait(waiting, return_when=FIRST_COMPLETED).done:
+                    count.finish(waiting.pop(future), future.result)
+
+        for task in count.open_tasks(stopped):
+            waiting[pool.submit(reckon_document, task.document, count.book.shop)] = task
+            collect(processes * _AHEAD)
+        collect(0)
+
+
+class Reckoner:
+    """Reckons in a thread of its own whenever it is asked to, and not twice at once."""
+
+    def __init__(self, database: Database, *, processes: int = 2) -> None:
+        self._database, self._processes = database, processes
+        self._lock = threading.Lock()
+        self._thread: threading.Thread | None = None
+        self._stop = False
+        self._progress = Progress(0, 0)
+        self._failed: frozenset[Stale] = frozenset()
+
+    @property
+    def failed(self) -> frozenset[str]:
+        """Engines that could not be reckoned."""
+        return frozenset(engine_id for engine_id, _ in self._failed)
+
+    @property
+    def progress(self) -> Progress | None:
+        """How far it is; None where nothing is being reckoned."""
+        running = self._thread is not None and self._thread.is_alive()
+        return self._progress if running else None
+
+    def _tell(self, progress: Progress) -> None:
+        self._progress = progress
+
+    def _run(self) -> None:
+        for _ in range(_TURNS):
+            progress = reckon_stale(
+                self._database,
+                processes=self._processes,
+                told=self._tell,
+                stopped=lambda: self._stop,
+                hopeless=self._failed,
+            )
+            self._failed |= progress.failed
+            if self._stop or progress.total == 0:
+                return
+
+    def ask(self, stale: Iterable[Stale] | None = None) -> None:
+        """Begin, where it is not at it already.
+
+        Args:
+            stale: what there is to do; what failed as it stands is let be. None: it is looked up.
+        """
+        with self._lock:
+            hopeless = stale is not None and self._failed.issuperset(stale)
+            if self._stop or hopeless or (self._thread is not None and self._thread.is_alive()):
+                return
+            self._progress = Progress(0, 0)
+            self._thread = threading.Thread(target=self._run, name="reckoner", daemon=True)
+            self._thread.start()
+
+    def close(self) -> None:
+        """End after the engine at hand."""
+        self._stop = True
+        if self._thread is not None:
+            self._thread.join()

@@ -1,0 +1,86 @@
+"""Results that are kept: under a digest of their data, of everything assumed, and of the model's version."""
+
+import hashlib
+import json
+from dataclasses import asdict
+from functools import cache
+
+from pronostico.analysis.engine_report import analyse_ahead
+from pronostico.analysis.report import AnalysisOut
+from pronostico.analysis.timeline import LaneResult, lane_of
+from pronostico.analysis.workshop_settings import ShopSettings
+from pronostico.core.constants import DEFAULT, MODEL_VERSION, Constants
+from pronostico.knowledge import knowledge_texts
+from pronostico.record.models import Record
+from pronostico.services.engines.load import engine_record
+from pronostico.services.settings import shop_settings
+from pronostico.store.database import Database
+from pronostico.store.results import Result, changes_of, current_result, put_result, result_of_data
+
+
+def _digest(document: object) -> str:
+    text = json.dumps(document, sort_keys=True, separators=(",", ":"))
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
+@cache
+def _shape() -> str:
+    """A digest of the fields of a result, so that one of another shape is not taken for current."""
+    return _digest([AnalysisOut.model_json_schema(), LaneResult.model_json_schema()])
+
+
+@cache
+def _knowledge() -> str:
+    """A digest of what is known of causes: another strength is another result."""
+    return _digest(knowledge_texts())
+
+
+def model_digest(shop: ShopSettings, constants: Constants = DEFAULT) -> str:
+    """A digest of the model's version and of every figure that it assumes, the shop's own among them."""
+    assumed = asdict(constants)
+    return _digest(
+        [MODEL_VERSION, _shape(), _knowledge(), assumed, shop.next_check_risk, shop.next_check_margin_mm]
+    )
+
+
+def data_digest(record: Record) -> str:
+    """A digest of what a result rests on: the engine and its visits."""
+    parts = record.model_dump(mode="json", include={"engine", "visits"}, exclude_none=True)
+    return _digest(parts)
+
+
+def reckon(record: Record, shop: ShopSettings) -> Result:
+    """Reckon the result of a record."""
+    report = analyse_ahead(record, risk=shop.next_check_risk, margin_mm=shop.next_check_margin_mm)
+    return Result(report.model_dump_json(by_alias=True), lane_of(record, report).model_dump_json())
+
+
+def reckon_document(document: str, shop: str) -> tuple[str, str]:
+    """The same as texts, for another process: a record and the shop's settings in, report and lane out."""
+    result = reckon(Record.model_validate_json(document), ShopSettings.model_validate_json(shop))
+    return result.report, result.lane
+
+
+def result_of(database: Database, engine_id: str) -> Result:
+    """The result of an engine as it stands: what is kept where it is current, else reckoned now and kept.
+
+    Raises:
+        NotThere: there is no engine of that id.
+    """
+    with database.reading() as session:
+        shop = shop_settings(session)
+        model = model_digest(shop)
+        kept = current_result(session, engine_id, model)
+        if kept is not None:
+            return kept
+        changed = changes_of(session, engine_id)
+        record = engine_record(session, engine_id)
+        digest = data_digest(record)
+        # Changed to and fro, or in what no result rests on: the old result only gets its new count.
+        result = result_of_data(session, engine_id, model, digest)
+    if result is None:
+        result = reckon(record, shop)
+    with database.writing() as session:
+        put_result(session, engine_id, result, changed=changed or 0, model=model, digest=digest)
+        session.commit()
+    return result

@@ -1,0 +1,1 @@
+"""In and out: records, backups, spreadsheets."""

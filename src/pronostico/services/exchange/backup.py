@@ -1,0 +1,187 @@
+"""The whole shop as one file: a zip of records and of what the shop has beside them, with a manifest.
+
+Each engine is a record of the open format; blade sets, shim box, settings, lessons and notebooks are JSON,
+knowledge files and photographs are as they are. The manifest names every file with its size and SHA-256.
+"""
+
+import hashlib
+import json
+import re
+import zipfile
+from collections.abc import Callable, Iterator
+from datetime import date, datetime
+from pathlib import Path
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+from sqlalchemy.orm import Session
+
+from pronostico.knowledge.in_use import FILES as KNOWLEDGE_FILES
+from pronostico.record.models import BoxedShim, Day, GaugeSet, Identifier, RecordModel
+from pronostico.services.cases.learning import LessonModel, lesson_model
+from pronostico.services.settings import shop_settings
+from pronostico.store import notebook, records
+from pronostico.store.blade_sets import blade_sets
+from pronostico.store.lessons import lessons
+from pronostico.store.shim_box import shim_box
+
+FORMAT: Literal["pronostico/shop"] = "pronostico/shop"
+MANIFEST, BLADES, SHIMS = "manifest.json", "blade-sets.json", "shim-box.json"
+SETTINGS, LESSONS, NOTEBOOKS = "settings.json", "lessons.json", "notebooks.json"
+ENGINE_FILE = re.compile(r"^engines/\d{1,6}\.json$")
+PHOTOGRAPH_NAME = r"^[A-Za-z0-9._~-]{1,100}\.(jpg|png|webp)$"
+PHOTOGRAPH_FILE = re.compile("^photographs/" + PHOTOGRAPH_NAME.removeprefix("^"))
+KNOWLEDGE_FILE = re.compile(rf"^knowledge/({'|'.join(map(re.escape, KNOWLEDGE_FILES))})$")
+
+Told = Callable[[int, int], None]
+"""How many engines are done, of how many."""
+
+
+class FileEntry(RecordModel):
+    """One file of the shop's: its path within the zip, its bytes, and their digest."""
+
+    path: Annotated[str, Field(max_length=200)]
+    bytes: Annotated[int, Field(ge=0)]
+    sha256: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+
+
+class Manifest(RecordModel):
+    """What is in the file."""
+
+    format: Literal["pronostico/shop"]
+    version: Literal[1]
+    made: Day
+    files: Annotated[list[FileEntry], Field(max_length=200_000)]
+
+
+class BladeSetsFile(RecordModel):
+    """The shop's blade sets."""
+
+    blade_sets: Annotated[list[GaugeSet], Field(max_length=1000)]
+
+
+class ShimBoxFile(RecordModel):
+    """The shop's box of shims."""
+
+    shims: Annotated[list[BoxedShim], Field(max_length=10_000)]
+
+
+class ShopLesson(RecordModel):
+    """What a closed case taught, and whose case it was: of this shop, or from which file."""
+
+    lesson: LessonModel
+    engine: Identifier | None = None
+    case: Identifier | None = None
+    brought_from: Annotated[str, Field(max_length=200)] | None = None
+
+
+class LessonsFile(RecordModel):
+    """All lessons of the shop."""
+
+    lessons: Annotated[list[ShopLesson], Field(max_length=100_000)]
+
+
+class NotebookLine(RecordModel):
+    """A note of a case, or a photograph (its file's name) with what stands under it."""
+
+    engine: Identifier
+    case: Identifier
+    id: Identifier
+    noted_at: Annotated[datetime, Field(strict=False)]
+    text: Annotated[str, Field(max_length=10_000)]
+    # The name of a file among the photographs, and nothing that leads elsewhere.
+    photograph: Annotated[str, Field(pattern=PHOTOGRAPH_NAME)] | None = None
+    media_type: Literal["image/jpeg", "image/png", "image/webp"] | None = None
+
+
+class NotebooksFile(RecordModel):
+    """All notebooks."""
+
+    entries: Annotated[list[NotebookLine], Field(max_length=200_000)]
+
+
+class _Writing:
+    """A zip under way, and what the manifest will say of it."""
+
+    def __init__(self, archive: zipfile.ZipFile) -> None:
+        self._archive = archive
+        self.entries: list[FileEntry] = []
+
+    def add(self, path: str, content: bytes, *, packed: bool = True) -> None:
+        """One file; a photograph is packed already."""
+        how = zipfile.ZIP_DEFLATED if packed else zipfile.ZIP_STORED
+        self._archive.writestr(path, content, compress_type=how)
+        self.entries.append(
+            FileEntry(path=path, bytes=len(content), sha256=hashlib.sha256(content).hexdigest())
+        )
+
+    def add_json(self, path: str, model: RecordModel) -> None:
+        """A model as JSON that people can read."""
+        self.add(path, (model.model_dump_json(indent=1, exclude_none=True) + "\n").encode())
+
+
+def _lessons(session: Session) -> Iterator[ShopLesson]:
+    for one in lessons(session):
+        yield ShopLesson(
+            lesson=lesson_model(one), engine=one.engine, case=one.case, brought_from=one.brought_from
+        )
+
+
+def _notebooks(session: Session, engine_ids: list[str]) -> Iterator[NotebookLine]:
+    for engine_id, case_id in notebook.cases_with_notebook(session):
+        if engine_id not in engine_ids:
+            continue
+        for one in notebook.entries(session, engine_id, case_id):
+            yield NotebookLine(
+                engine=engine_id,
+                case=case_id,
+                id=one.id,
+                noted_at=one.noted_at,
+                text=one.text,
+                photograph=one.photograph,
+                media_type=one.media_type,  # type: ignore[arg-type]  # the store holds none but these
+            )
+
+
+def write_shop_file(
+    session: Session,
+    path: Path,
+    *,
+    today: date,
+    photographs: Path,
+    knowledge: Path,
+    told: Told | None = None,
+) -> int:
+    """Write the whole shop into a file; how many engines it has.
+
+    Args:
+        photographs, knowledge: the folders of both, which need not be there.
+        told: told after each engine.
+    """
+    names = [id for id, _ in records.engine_names(session)]
+    with zipfile.ZipFile(path, "w") as archive:
+        writing = _Writing(archive)
+        for number, engine_id in enumerate(names, start=1):
+            record = records.load_record(session, engine_id)
+            assert record is not None
+            # The box is the shop's, and stands in its own file.
+            writing.add_json(f"engines/{number:04d}.json", record.model_copy(update={"shim_box": None}))
+            session.expunge_all()
+            if told is not None:
+                told(number, len(names))
+        writing.add_json(BLADES, BladeSetsFile(blade_sets=blade_sets(session)))
+        writing.add_json(SHIMS, ShimBoxFile(shims=shim_box(session)))
+        writing.add_json(LESSONS, LessonsFile(lessons=list(_lessons(session))))
+        settings: dict[str, Any] = shop_settings(session).model_dump(mode="json", exclude_defaults=True)
+        writing.add(SETTINGS, (json.dumps(settings, indent=1) + "\n").encode())
+        lines = list(_notebooks(session, names))
+        writing.add_json(NOTEBOOKS, NotebooksFile(entries=lines))
+        for name in sorted({one.photograph for one in lines if one.photograph is not None}):
+            if (photographs / name).is_file():
+                writing.add(f"photographs/{name}", (photographs / name).read_bytes(), packed=False)
+        for name in KNOWLEDGE_FILES:
+            if (knowledge / name).is_file():
+                writing.add(f"knowledge/{name}", (knowledge / name).read_bytes())
+        manifest = Manifest(format=FORMAT, version=1, made=today, files=writing.entries)
+        archive.writestr(MANIFEST, manifest.model_dump_json(indent=1), compress_type=zipfile.ZIP_DEFLATED)
+    return len(names)

@@ -1,0 +1,431 @@
+"""Taking a shop's file in: read with care, held against the shop, and stored as a whole or not at all."""
+
+import hashlib
+import lzma
+import shutil
+import tempfile
+import zipfile
+import zlib
+from collections.abc import Iterator
+from datetime import date, datetime
+from pathlib import Path
+from typing import TypeVar
+
+from pydantic import ValidationError
+from sqlalchemy.orm import Session
+
+from pronostico.analysis.report_model import ReportModel
+from pronostico.analysis.workshop_settings import ShopSettings
+from pronostico.errors import Refused
+from pronostico.knowledge.in_use import knowledge_from
+from pronostico.record.faults import Fault, fault_from_pydantic
+from pronostico.record.models import RecordModel
+from pronostico.record.reading_in import NotARecord, read_record
+from pronostico.services.cases.learning import lesson_from
+from pronostico.services.cases.notes import LARGEST_PHOTOGRAPH, kind_of
+from pronostico.services.exchange.backup import (
+    BLADES,
+    ENGINE_FILE,
+    KNOWLEDGE_FILE,
+    LESSONS,
+    MANIFEST,
+    NOTEBOOKS,
+    PHOTOGRAPH_FILE,
+    SETTINGS,
+    SHIMS,
+    BladeSetsFile,
+    LessonsFile,
+    Manifest,
+    NotebooksFile,
+    ShimBoxFile,
+    ShopLesson,
+    Told,
+)
+from pronostico.services.exchange.record_import import HeldRecord, State, held_against, store_held
+from pronostico.services.staging import Staged, temporary_folder
+from pronostico.store import notebook, records
+from pronostico.store.blade_sets import blade_sets, put_blade_set
+from pronostico.store.lessons import KeptLesson, add_lessons, known_lessons
+from pronostico.store.notebook import NotebookEntry
+from pronostico.store.shim_box import count_of, put_count
+from pronostico.store.workshop import put_shop_data, shop_data
+
+Model = TypeVar("Model", bound=RecordModel)
+# What unpacking a damaged or strangely packed file may raise.
+_DAMAGED = (zipfile.BadZipFile, zlib.error, lzma.LZMAError, OSError, EOFError, NotImplementedError)
+_MOST_FILES = 200_000
+_LARGEST_TEXT, _LARGEST_WHOLE = 40_000_000, 8_000_000_000  # bytes, unpacked
+
+
+class EngineChangeOut(ReportModel):
+    """What would become of one engine; `faults`: why it is refused, each with its place."""
+
+    id: str
+    name: str
+    file: str
+    state: State
+    visits: int
+    cases: int
+    faults: list[str]
+
+
+class ImportOut(ReportModel):
+    """What a shop's file would change, or has changed; nothing is stored where anything is refused."""
+
+    engines: list[EngineChangeOut]
+    same: int
+    blade_sets: int
+    shim_sizes: int
+    lessons: int
+    notebook_entries: int
+    photographs: int
+    knowledge: list[str]
+    knowledge_not_taken: list[str]
+    faults: list[str]
+
+
+class ShopArchive:
+    """A shop's file, opened and found to be what its manifest says.
+
+    Raises:
+        Refused: it is no zip, holds what it should not, is too large, or is not as its manifest says.
+    """
+
+    def __init__(self, path: Path) -> None:
+        try:
+            self._archive = zipfile.ZipFile(path)
+        except (zipfile.BadZipFile, OSError) as error:
+            raise _refused("is no zip file, or it was cut off") from error
+        try:
+            self._check_names()
+            self.manifest = self._model(MANIFEST, Manifest)
+            self._check_manifest()
+        except Refused:
+            self.close()
+            raise
+
+    def close(self) -> None:
+        """Let the file go."""
+        self._archive.close()
+
+    def _check_names(self) -> None:
+        entries = self._archive.infolist()
+        if len(entries) > _MOST_FILES:
+            raise _refused(f"holds {len(entries)} files; a shop has at most {_MOST_FILES}")
+        if sum(one.file_size for one in entries) > _LARGEST_WHOLE:
+            raise _refused(f"would unpack to more than {_LARGEST_WHOLE // 1_000_000_000} GB")
+        seen: set[str] = set()
+        for one in entries:
+            if not _is_ours(one.filename):
+                raise _refused(f"holds '{one.filename}', which is no file of a shop")
+            if one.filename in seen:
+                raise _refused(f"holds '{one.filename}' twice")
+            seen.add(one.filename)
+            if one.flag_bits & 0x1:
+                raise _refused(f"'{one.filename}' is encrypted")
+        if MANIFEST not in seen:
+            raise _refused(f"has no {MANIFEST}")
+        self.names = seen
+
+    def _check_manifest(self) -> None:
+        listed = {one.path: one for one in self.manifest.files}
+        missing, extra = sorted(set(listed) - self.names), sorted(self.names - set(listed) - {MANIFEST})
+        if len(listed) < len(self.manifest.files):
+            raise _refused(f"{MANIFEST} names a file twice")
+        if missing:
+            raise _refused(f"{MANIFEST} names '{missing[0]}', which is not there")
+        if extra:
+            raise _refused(f"'{extra[0]}' is not in {MANIFEST}")
+        for path, entry in listed.items():
+            content = self.read(path)
+            if len(content) != entry.bytes or hashlib.sha256(content).hexdigest() != entry.sha256:
+                raise _refused(f"'{path}' is not what {MANIFEST} says: it was changed or damaged")
+
+    def read(self, name: str) -> bytes:
+        """One file, as long as it is not larger than it may be whatever it claims.
+
+        Raises:
+            Refused: it is larger, or damaged.
+        """
+        most = LARGEST_PHOTOGRAPH if PHOTOGRAPH_FILE.match(name) else _LARGEST_TEXT
+        try:
+            with self._archive.open(name) as file:
+                content = file.read(most + 1)
+        except _DAMAGED as error:
+            raise _refused(f"'{name}' is damaged") from error
+        if len(content) > most:
+            raise _refused(f"'{name}' is larger than {most // 1_000_000} MB")
+        return content
+
+    def _model(self, name: str, model: type[Model]) -> Model:
+        try:
+            return model.model_validate_json(self.read(name))
+        except ValidationError as error:
+            told = [fault_from_pydantic(model, one) for one in error.errors(include_url=False)]
+            raise Refused([Fault(f"{name} {fault.path}", fault.message) for fault in told]) from error
+
+    def optional(self, name: str, model: type[Model]) -> Model | None:
+        """One of the shop's JSON files; None where it is not there."""
+        return self._model(name, model) if name in self.names else None
+
+    def engines(self) -> Iterator[str]:
+        """The names of the files that are records."""
+        return iter(sorted(name for name in self.names if ENGINE_FILE.match(name)))
+
+    def photographs(self) -> Iterator[str]:
+        """The names of the files that are photographs."""
+        return iter(sorted(name for name in self.names if PHOTOGRAPH_FILE.match(name)))
+
+    def knowledge(self) -> list[str]:
+        """The names of the files that are knowledge."""
+        return sorted(name for name in self.names if KNOWLEDGE_FILE.match(name))
+
+
+def _refused(message: str) -> Refused:
+    return Refused([Fault("$", message)])
+
+
+def _is_ours(name: str) -> bool:
+    # Nothing is ever unpacked to a path of the file's own choosing; what is not ours is refused all the same.
+    if name in (MANIFEST, BLADES, SHIMS, SETTINGS, LESSONS, NOTEBOOKS):
+        return True
+    return any(known.match(name) for known in (ENGINE_FILE, PHOTOGRAPH_FILE, KNOWLEDGE_FILE))
+
+
+def _planned(
+    session: Session, archive: ShopArchive, today: date, told: Told | None
+) -> Iterator[HeldRecord | str]:
+    """Every record held against the shop; a text: the faults of one that is none."""
+    names = list(archive.engines())
+    seen: dict[str, str] = {}
+    for number, name in enumerate(names, start=1):
+        try:
+            record = read_record(archive.read(name), today=today)
+        except NotARecord as error:
+            for fault in error.faults:
+                yield f"{name} {fault}"
+        else:
+            if record.engine.id in seen:
+                yield f"{name} $.engine.id: '{record.engine.id}' is in {seen[record.engine.id]} already"
+            else:
+                seen[record.engine.id] = name
+                yield held_against(session, record, name, today)
+        if told is not None:
+            told(number, len(names))
+
+
+def _out(one: HeldRecord) -> EngineChangeOut:
+    engine = one.record.engine
+    return EngineChangeOut(
+        id=engine.id,
+        name=engine.name or engine.id,
+        file=one.file,
+        state=one.state,
+        visits=len(one.visits),
+        cases=len(one.cases),
+        faults=one.faults,
+    )
+
+
+def take_in(
+    session: Session,
+    path: Path,
+    *,
+    photographs: Path,
+    knowledge: Path,
+    today: date,
+    now: datetime,
+    store: bool,
+    leave_out: frozenset[str] = frozenset(),
+    told: Told | None = None,
+) -> ImportOut:
+    """Hold a shop's file against the shop, and store what is new in it.
+
+    Args:
+        photographs, knowledge: the folders of both, which need not be there.
+        store: store it; else only what would change is told.
+        leave_out: engines of the file that are passed over.
+        told: told after each engine that was held against the shop.
+
+    Raises:
+        Refused: the file cannot be read, or (where it is to be stored) anything of it is refused.
+    """
+    archive = ShopArchive(path)
+    try:
+        return _take_in(session, archive, photographs, knowledge, today, now, store, leave_out, told)
+    finally:
+        archive.close()
+
+
+def _take_in(
+    session: Session,
+    archive: ShopArchive,
+    photographs: Path,
+    knowledge: Path,
+    today: date,
+    now: datetime,
+    store: bool,
+    leave_out: frozenset[str],
+    told: Told | None,
+) -> ImportOut:
+    engines: list[EngineChangeOut] = []
+    faults: list[str] = []
+    brought: set[tuple[str, str]] = set()
+    same = 0
+    for one in _planned(session, archive, today, told):
+        if isinstance(one, str):
+            faults.append(one)
+        elif one.record.engine.id in leave_out:
+            continue
+        elif one.state == "same":
+            same += 1
+        else:
+            engines.append(_out(one))
+            brought.update((one.record.engine.id, case.id) for case in one.cases)
+            # Written as it is read, so that a large shop never stands in memory; it is kept only as a whole.
+            if store and one.state != "refused":
+                store_held(session, one, now)
+    refused = [f"{one.file} ({one.name}): {fault}" for one in engines for fault in one.faults]
+    if store and (faults or refused):
+        session.rollback()
+        raise Refused([Fault("$", fault) for fault in [*faults, *refused]])
+    if not store:
+        told_of = _beside(session, archive, photographs, knowledge, brought, None)
+        return ImportOut(engines=engines, same=same, faults=faults, **told_of)
+    with temporary_folder(photographs.parent) as folder:
+        staged = Staged(folder)
+        told_of = _beside(session, archive, photographs, knowledge, brought, staged)
+        session.commit()
+        # Only now: what is not stored leaves no file behind, and what is lost here the next import repairs.
+        staged.put_in_place()
+    return ImportOut(engines=engines, same=same, faults=faults, **told_of)
+
+
+def _beside(
+    session: Session,
+    archive: ShopArchive,
+    photographs: Path,
+    knowledge: Path,
+    brought: set[tuple[str, str]],
+    staged: Staged | None,
+) -> dict[str, int | list[str]]:
+    """Blade sets, shims, settings, lessons, notebooks, photographs: what is there already stays as it is.
+
+    Args:
+        brought: engine and case of the cases that the file brings.
+        staged: where files wait until all is committed; None: nothing is stored.
+    """
+    sets = archive.optional(BLADES, BladeSetsFile)
+    known_sets = {one.id for one in blade_sets(session)}
+    new_sets = [one for one in (sets.blade_sets if sets else []) if one.id not in known_sets]
+    shims = archive.optional(SHIMS, ShimBoxFile)
+    new_shims = [
+        one
+        for one in (shims.shims if shims else [])
+        if count_of(session, one.shim_mm, one.diameter_mm) is None
+    ]
+    taught = archive.optional(LESSONS, LessonsFile)
+    lessons = {one.lesson.id: one for one in (taught.lessons if taught else [])}
+    known = known_lessons(session, lessons)
+    new_lessons = [one for id, one in lessons.items() if id not in known]
+    notebooks = archive.optional(NOTEBOOKS, NotebooksFile)
+    lines = [
+        one
+        for one in (notebooks.entries if notebooks else [])
+        if not notebook.has_entry(session, one.id)
+        and ((one.engine, one.case) in brought or records.has_case(session, one.engine, one.case))
+    ]
+    pictures = _pictures(archive, photographs)
+    own_knowledge = _knowledge(archive, knowledge)
+    settings = _settings(archive)
+    if staged is not None:
+        if settings is not None and not shop_data(session):
+            put_shop_data(session, settings.model_dump(mode="json", exclude_defaults=True))
+        for one in new_sets:
+            put_blade_set(session, one)
+        for shim in new_shims:
+            put_count(session, shim.shim_mm, shim.diameter_mm, shim.count)
+        add_lessons(session, [_kept(one) for one in new_lessons])
+        for line in lines:
+            entry = NotebookEntry(line.id, line.noted_at, line.text, line.photograph, line.media_type)
+            notebook.add_entry(session, line.engine, line.case, entry)
+        for name in pictures:
+            staged.add(photographs, Path(name).name, archive.read(name))
+        for name in own_knowledge:
+            staged.add(knowledge, name, archive.read(f"knowledge/{name}"))
+    return {
+        "blade_sets": len(new_sets),
+        "shim_sizes": len(new_shims),
+        "lessons": len(new_lessons),
+        "notebook_entries": len(lines),
+        "photographs": len(pictures),
+        "knowledge": own_knowledge,
+        "knowledge_not_taken": [
+            name for one in archive.knowledge() if (name := Path(one).name) not in own_knowledge
+        ],
+    }
+
+
+def _pictures(archive: ShopArchive, photographs: Path) -> list[str]:
+    """The photographs that are not there yet, or are there but not as they were saved.
+
+    Raises:
+        Refused: one of them is none.
+    """
+    listed = {one.path: one.sha256 for one in archive.manifest.files}
+    new = [
+        name
+        for name in archive.photographs()
+        if _digest_of(photographs / Path(name).name) != listed.get(name)
+    ]
+    for name in new:
+        try:
+            kind_of(archive.read(name))
+        except Refused as error:
+            raise Refused([Fault(name, fault.message) for fault in error.faults]) from error
+    return new
+
+
+def _digest_of(path: Path) -> str | None:
+    """The SHA-256 of a file; None where it is not there."""
+    try:
+        return hashlib.sha256(path.read_bytes()).hexdigest()
+    except OSError:
+        return None
+
+
+def _knowledge(archive: ShopArchive, folder: Path) -> list[str]:
+    """The knowledge files that the shop has not got of its own; what it has stays as it is.
+
+    Raises:
+        Refused: with them the knowledge could not be used; which file and which line.
+    """
+    brought = [Path(name).name for name in archive.knowledge()]
+    new = [name for name in brought if not (folder / name).exists()]
+    if not new:
+        return []
+    with tempfile.TemporaryDirectory(prefix="pronostico-") as tried:
+        for name in new:
+            (Path(tried) / name).write_bytes(archive.read(f"knowledge/{name}"))
+        for kept in folder.glob("*.toml") if folder.is_dir() else ():
+            shutil.copy(kept, Path(tried) / kept.name)
+        fault = knowledge_from(Path(tried)).source.fault
+    if fault is not None:
+        raise Refused([Fault("knowledge", fault)])
+    return new
+
+
+def _settings(archive: ShopArchive) -> ShopSettings | None:
+    if SETTINGS not in archive.names:
+        return None
+    try:
+        return ShopSettings.model_validate_json(archive.read(SETTINGS))
+    except ValidationError as error:
+        places = (".".join(map(str, one["loc"])) for one in error.errors(include_url=False))
+        raise Refused([Fault(f"{SETTINGS} $.{place}", "cannot be so") for place in places]) from error
+
+
+def _kept(one: ShopLesson) -> KeptLesson:
+    return KeptLesson(
+        one.lesson.id, one.lesson.closed, lesson_from(one.lesson), one.brought_from, one.engine, one.case
+    )

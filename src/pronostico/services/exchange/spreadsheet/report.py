@@ -1,0 +1,87 @@
+"""What a spreadsheet would bring, as it leaves for the page."""
+
+from datetime import date
+from typing import Literal
+
+from pronostico.analysis.report_model import ReportModel
+from pronostico.core.visits import Phase
+from pronostico.record.models import TryModel
+from pronostico.services.exchange.spreadsheet.cells import DateOrder, Unit
+from pronostico.services.exchange.spreadsheet.columns import Role
+from pronostico.services.exchange.spreadsheet.sheet import Delimiter, Encoding
+
+VisitState = Literal["new", "added to", "same"]
+
+
+class ColumnOut(ReportModel):
+    """A column of the sheet: its head, what it is taken for, and the first thing in it."""
+
+    index: int
+    head: str
+    role: Role | None
+    example: str
+
+
+class DoubtOut(ReportModel):
+    """What has to be chosen before rows can be read."""
+
+    setting: Literal["unit", "dates"]
+    message: str
+    suggestion: str | None
+
+
+class RowFaultOut(ReportModel):
+    """Why a row cannot be taken."""
+
+    line: int
+    column: str
+    message: str
+
+
+class RowOut(ReportModel):
+    """A row as it was understood; thicknesses in mm."""
+
+    line: int
+    valve: str
+    phase: Phase
+    day: date
+    usage: float
+    answers: list[TryModel]
+
+
+class VisitChangeOut(ReportModel):
+    """What would become of one visit."""
+
+    id: str
+    date: date
+    usage: float
+    state: VisitState
+    readings: int
+
+
+class ReadingsOut(ReportModel):
+    """What a spreadsheet would bring, or has brought.
+
+    `missing`: what has to be among the columns. `fault_count` counts all, `faults` shows the first of them.
+    """
+
+    encoding: Encoding
+    not_utf_8: int | None
+    delimiter: Delimiter
+    decimal_comma: bool
+    unit: Unit | None
+    dates: DateOrder | None
+    columns: list[ColumnOut]
+    missing: list[str]
+    doubts: list[DoubtOut]
+    rows: int
+    rows_good: int
+    rows_empty: int
+    rows_of_other_engines: int
+    readings_new: int
+    readings_same: int
+    visits: list[VisitChangeOut]
+    visit_count: int
+    sample: list[RowOut]
+    faults: list[RowFaultOut]
+    fault_count: int

@@ -1,0 +1,131 @@
+"""A spreadsheet saved as CSV, whatever its encoding and delimiter: the head, and the rows by line."""
+
+import codecs
+import contextlib
+import csv
+import io
+import re
+from dataclasses import dataclass
+from typing import Literal
+
+from pronostico.errors import Refused
+from pronostico.record.faults import Fault
+
+Encoding = Literal["utf-8", "utf-16", "windows-1252"]
+Delimiter = Literal["comma", "semicolon", "tab", "bar"]
+DELIMITERS: dict[Delimiter, str] = {"comma": ",", "semicolon": ";", "tab": "\t", "bar": "|"}
+_MARKS: tuple[tuple[bytes, Encoding], ...] = (
+    (codecs.BOM_UTF8, "utf-8"),
+    (codecs.BOM_UTF16_LE, "utf-16"),
+    (codecs.BOM_UTF16_BE, "utf-16"),
+)
+_CODECS: dict[Encoding, str] = {"utf-8": "utf-8-sig", "utf-16": "utf-16", "windows-1252": "cp1252"}
+_MOST_ROWS, _MOST_COLUMNS = 200_000, 200
+_TRIED_ROWS = 60
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """What a file holds: its head, and each row with the line it begins on (the head is line 1).
+
+    `not_utf_8`: the first line that is not UTF-8 where the encoding was only guessed.
+    """
+
+    head: tuple[str, ...]
+    rows: tuple[tuple[int, tuple[str, ...]], ...]
+    encoding: Encoding
+    delimiter: Delimiter
+    not_utf_8: int | None
+
+
+def _refused(message: str) -> Refused:
+    return Refused([Fault("$", message)])
+
+
+def _decoded(content: bytes, encoding: Encoding) -> str:
+    try:
+        return content.decode(_CODECS[encoding])
+    except UnicodeDecodeError as error:
+        line = content.count(b"\n", 0, error.start) + 1
+        raise _refused(
+            f"line {line} is not {encoding}; save the sheet as 'CSV, UTF-8', or say what it is written in"
+        ) from error
+
+
+def _text_of(content: bytes, encoding: Encoding | None) -> tuple[str, Encoding, int | None]:
+    """The text, what it was read as, and the first line that is not UTF-8 where that is a guess."""
+    if encoding is not None:
+        return _decoded(content, encoding), encoding, None
+    for mark, marked in _MARKS:
+        if content.startswith(mark):
+            return _decoded(content, marked), marked, None
+    try:
+        return content.decode("utf-8"), "utf-8", None
+    except UnicodeDecodeError as error:
+        # What spreadsheets of before wrote; it is said and can be chosen otherwise.
+        line = content.count(b"\n", 0, error.start) + 1
+        return _decoded(content, "windows-1252"), "windows-1252", line
+
+
+def _columns_with(text: str, delimiter: Delimiter) -> tuple[float, int]:
+    """How steadily the first rows part with a delimiter, and into how many columns."""
+    counts = []
+    # A cell too long is told when the sheet itself is read: here the rows before it must do.
+    with contextlib.suppress(csv.Error):
+        for cells in csv.reader(io.StringIO(text, newline=""), delimiter=DELIMITERS[delimiter]):
+            if any(cells):
+                counts.append(len(cells))
+            if len(counts) == _TRIED_ROWS:
+                break
+    if not counts or counts[0] < 2:
+        return 0.0, 0
+    return counts.count(counts[0]) / len(counts), counts[0]
+
+
+def _found_delimiter(text: str) -> Delimiter:
+    """The delimiter that parts the head, and most rows alike with it; the more columns the better."""
+    names: tuple[Delimiter, ...] = ("semicolon", "tab", "comma", "bar")
+    return max(names, key=lambda name: _columns_with(text, name))
+
+
+def read_sheet(
+    content: bytes, *, encoding: Encoding | None = None, delimiter: Delimiter | None = None
+) -> Sheet:
+    """A spreadsheet's rows; what is not said of it is found out.
+
+    Raises:
+        Refused: it is no text, not in the encoding that was said, empty, or too large.
+    """
+    text, encoding, not_utf_8 = _text_of(content, encoding)
+    if "\x00" in text:
+        raise _refused("is no text: save the sheet as 'CSV, UTF-8' (a workbook itself cannot be read)")
+    # Some spreadsheets say on a line of its own what parts the columns.
+    said = re.match(r"sep=(.)\r?\n", text)
+    skipped = 0
+    if said is not None:
+        text, skipped = text[said.end() :], 1
+        named = [name for name, mark in DELIMITERS.items() if mark == said.group(1)]
+        delimiter = delimiter or (named[0] if named else None)
+    delimiter = delimiter or _found_delimiter(text[:200_000])
+    rows: list[tuple[int, tuple[str, ...]]] = []
+    # Not strict: somebody's sheet may hold a lone quotation mark, the inch sign among them.
+    reader = csv.reader(io.StringIO(text, newline=""), delimiter=DELIMITERS[delimiter])
+    begins = 1 + skipped
+    try:
+        for cells in reader:
+            if any(cell.strip() for cell in cells):
+                rows.append((begins, tuple(cell.strip() for cell in cells)))
+            begins = reader.line_num + 1 + skipped
+            if len(rows) > _MOST_ROWS:
+                raise _refused(f"has more than {_MOST_ROWS} rows; bring it in in parts")
+    except csv.Error as error:
+        raise _refused(
+            f"line {begins} has a cell of more than {csv.field_size_limit()} characters, or cannot be parted"
+            " into cells; a cell of a reading has a few"
+        ) from error
+    if not rows:
+        raise _refused("is empty; the first line should name the columns")
+    head = rows[0][1]
+    if len(head) > _MOST_COLUMNS:
+        raise _refused(f"has {len(head)} columns; at most {_MOST_COLUMNS} can be read")
+    return Sheet(head, tuple(rows[1:]), encoding, delimiter, not_utf_8)

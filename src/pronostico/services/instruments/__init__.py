@@ -1,0 +1,1 @@
+"""Instruments at a visit: live traces, replays, and readings imported from them."""

@@ -1,0 +1,1 @@
+"""Practice runs and the progress of learners."""

@@ -1,0 +1,1 @@
+"""A visit step by step, from preparing to verifying."""

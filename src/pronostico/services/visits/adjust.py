@@ -1,0 +1,265 @@
+"""The Set stop: the policies side by side, the choice, and what was really set."""
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from pydantic import JsonValue
+from sqlalchemy.orm import Session
+
+from pronostico.analysis.adjustment_plan import SettingPlanOut, plan_setting
+from pronostico.analysis.adjustment_state import shims_now
+from pronostico.analysis.adjustments_made import DoneOut, ShimSource, done_out, unmeasured
+from pronostico.analysis.lookup import visit_of
+from pronostico.analysis.report_model import ReportModel
+from pronostico.analysis.visit_notes import SettingChoice, ShimSeen, notes_of, with_notes
+from pronostico.core.adjust.targets import POLICIES
+from pronostico.errors import NotThere, Question, Stale, ask
+from pronostico.record.adjustment_id import setting_id
+from pronostico.record.conversion import engine_from
+from pronostico.record.faults import Fault
+from pronostico.record.models import EngineModel, Record, SettingModel, VisitModel
+from pronostico.services.engines.load import engine_record
+from pronostico.services.visits.answers import check_valve
+from pronostico.services.workshop import shim_box
+from pronostico.store import settings, tries
+from pronostico.store.blade_sets import set_at_visit
+from pronostico.store.shim_box import count_of
+from pronostico.store.visit_data import put_visit_data
+
+
+class PolicyOut(ReportModel):
+    """One policy: the targets, and the valve that goes out of spec first with them, in check intervals."""
+
+    policy: str
+    targets_mm: dict[str, float]
+    first_out: str | None
+    intervals: float | None
+
+
+class SetStopOut(ReportModel):
+    """Everything that the Set stop shows. `unmeasured`: set, and not read as left since."""
+
+    choice: SettingChoice
+    plan: SettingPlanOut
+    policies: list[PolicyOut]
+    settings: list[DoneOut]
+    unmeasured: list[str]
+    shims_seen: dict[str, ShimSeen]
+
+
+def _policies(record: Record, visit_id: str) -> list[PolicyOut]:
+    found = []
+    for policy in POLICIES:
+        valves = plan_setting(record, visit_id, policy=policy, which="all").valves
+        lasting = {one.valve: one.intervals_in_spec for one in valves if one.intervals_in_spec is not None}
+        first = min(lasting, key=lambda valve: lasting[valve]) if lasting else None
+        found.append(
+            PolicyOut(
+                policy=policy,
+                targets_mm={one.valve: one.target_mm for one in valves if one.target_mm is not None},
+                first_out=first,
+                intervals=None if first is None else lasting[first],
+            )
+        )
+    return found
+
+
+def set_stop(session: Session, engine_id: str, visit_id: str) -> SetStopOut:
+    """The Set stop of a visit.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+    """
+    record = engine_record(session, engine_id)
+    visit = visit_of(record, visit_id)
+    notes = notes_of(visit)
+    choice = notes.setting or SettingChoice()
+    decided = {valve: one.decision for valve, one in notes.decisions.items()}
+    gauge_set = set_at_visit(session, engine_id, visit_id) or record.gauge_set
+    return SetStopOut(
+        choice=choice,
+        plan=plan_setting(
+            record,
+            visit_id,
+            policy=choice.policy,
+            which=choice.which,
+            decided=decided,
+            blades_mm=gauge_set.blades_mm if gauge_set is not None else None,
+        ),
+        policies=_policies(record, visit_id),
+        settings=[done_out(one) for one in visit.settings],
+        unmeasured=unmeasured(record.engine, visit),
+        shims_seen=notes.shims,
+    )
+
+
+def choose(
+    session: Session, engine_id: str, visit_id: str, choice: SettingChoice, *, was: SettingChoice
+) -> None:
+    """Keep the choice of policy and valves, with its reason.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+        Stale: somebody else chose otherwise meanwhile.
+    """
+    visit = visit_of(engine_record(session, engine_id), visit_id)
+    notes = notes_of(visit)
+    now = notes.setting or SettingChoice()
+    if now not in (was, choice):
+        raise Stale([Fault("$.choice", f"was changed meanwhile to {now.policy}, {now.which}")])
+    put_visit_data(session, engine_id, with_notes(visit, notes.model_copy(update={"setting": choice})))
+    session.commit()
+
+
+def _target_question(engine: EngineModel, visit: VisitModel, setting: SettingModel) -> list[Question]:
+    """A target outside the spec may be meant; then it has a reason."""
+    known = engine_from(engine)
+    spec, target = known.spec_of(known.valve(setting.valve), visit.date), setting.target_mm
+    if target is None or spec is None or spec.min_mm <= target <= spec.max_mm:
+        return []
+    told = (
+        f"{target:g} mm is outside the spec of {spec.min_mm:g} to {spec.max_mm:g} mm; if it is meant, say why"
+    )
+    return [Question("$.target_mm", told, round(spec.middle_mm, 4))]
+
+
+def _shim_questions(engine: EngineModel, setting: SettingModel, *, at_hand: bool) -> list[Question]:
+    """A shim that the series does not have, or that nobody can have taken from the box."""
+    series, shim = engine.shim_series, setting.shim_to_mm
+    if shim is None:
+        return []
+    if series is not None and not series.from_mm <= shim <= series.to_mm:
+        told = f"{shim:g} mm is outside the series of {series.from_mm:g} to {series.to_mm:g} mm"
+        return [Question("$.shim_to_mm", told)]
+    if not at_hand:
+        return [Question("$.shim_to_mm", f"the box has no shim of {shim:g} mm; was it bought for this?")]
+    return []
+
+
+def _before_question(engine: EngineModel, visit: VisitModel, valve: str) -> list[Question]:
+    """Once a valve is set, how it stood is lost for good."""
+    read = {one.valve for one in visit.readings if one.phase == "found" and one.tries}
+    # Lifters that take up their own play have no clearance to be read.
+    if valve in read or engine.adjustment == "hydraulic":
+        return []
+    told = f"{valve} was not read as found; once it is set, the figure before is lost for good"
+    return [Question("$.valve", told)]
+
+
+@dataclass(frozen=True, slots=True)
+class Doing:
+    """How a valve was set, beyond its figures: where the shim came from, and why so."""
+
+    source: ShimSource | None = None
+    moved_from: str | None = None
+    reason: str = ""
+
+
+def _source_of(
+    session: Session, engine: EngineModel, setting: SettingModel, doing: Doing
+) -> ShimSource | None:
+    """Where a shim came from: as was said, else from the box where it has one."""
+    if setting.shim_to_mm is None or doing.source is not None:
+        return doing.source
+    diameter = shim_box.diameter_of(engine)
+    return "stock" if count_of(session, setting.shim_to_mm, diameter) else "order"
+
+
+def _named(
+    engine: EngineModel, identifier: str, setting: SettingModel, doing: Doing, source: ShimSource | None
+) -> SettingModel:
+    is_preload = engine.adjustment == "hydraulic" and setting.turn_deg is not None
+    preload_turns = abs(setting.turn_deg or 0.0) / 360.0 if is_preload else None
+    entered: dict[str, JsonValue] = {
+        "id": identifier,
+        "source": source,
+        "moved_from": doing.moved_from if source == "moved" else None,
+        "reason": doing.reason.strip() or None,
+        "preload_turns": preload_turns,
+    }
+    known = {name: value for name, value in entered.items() if value is not None}
+    return setting.model_copy(update={"entered": known})
+
+
+def note_setting(
+    session: Session,
+    engine_id: str,
+    visit_id: str,
+    identifier: str,
+    setting: SettingModel,
+    *,
+    doing: Doing,
+    confirmed: list[str],
+    now: datetime,
+) -> None:
+    """Note that a valve was set, under the page's own identifier; sent again it changes nothing.
+
+    A reading as left of before this setting tells no longer how the valve stands, and is taken back.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+        UnknownValve: the engine has no such valve, or not that from which the shim came.
+        Asked: the valve was not read before, or the figure is outside its spec, its series or the box.
+        Stale: the box has no such shim any more.
+    """
+    for valve in filter(None, (setting.valve, doing.moved_from)):
+        check_valve(session, engine_id, visit_id, valve)
+    record = engine_record(session, engine_id)
+    engine, visit = record.engine, visit_of(record, visit_id)
+    others = [one for one in visit.settings if setting_id(one) != identifier]
+    source = _source_of(session, engine, setting, doing)
+    questions = [
+        *_before_question(engine, visit, setting.valve),
+        *_target_question(engine, visit, setting),
+        *_shim_questions(engine, setting, at_hand=source != "order" or doing.source == "order"),
+    ]
+    ask(questions, confirmed)
+    if setting.shim_to_mm is not None and setting.shim_from_mm is None:
+        without = visit.model_copy(update={"settings": others})
+        setting = setting.model_copy(update={"shim_from_mm": shims_now(record, without)[setting.valve]})
+    named = _named(engine, identifier, setting, doing, source)
+    shim_box.follow(session, engine, visit.settings, [*others, named])
+    again = any(one.valve == setting.valve for one in others) and len(others) == len(visit.settings)
+    if again:
+        tries.take_back_phase(session, engine_id, visit_id, valve=setting.valve, phase="left", now=now)
+    settings.put_setting(session, engine_id, visit_id, named)
+    session.commit()
+
+
+def take_back_setting(session: Session, engine_id: str, visit_id: str, identifier: str) -> None:
+    """Take back that a valve was set; shims go back to where they came from.
+
+    Raises:
+        NotThere: there is no such engine, visit or setting.
+        Stale: the shim that had come out of it was fitted elsewhere since.
+    """
+    record = engine_record(session, engine_id)
+    visit = visit_of(record, visit_id)
+    others = [one for one in visit.settings if setting_id(one) != identifier]
+    if not settings.remove_setting(session, engine_id, visit_id, identifier):
+        raise NotThere("setting", identifier)
+    shim_box.follow(session, record.engine, visit.settings, others)
+    session.commit()
+
+
+def see_shim(
+    session: Session, engine_id: str, visit_id: str, valve: str, seen: ShimSeen, *, was: ShimSeen
+) -> None:
+    """Note what is printed on the shim that was found in a valve, and what it measures.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+        UnknownValve: the engine has no such valve.
+        Stale: somebody else noted otherwise meanwhile.
+    """
+    check_valve(session, engine_id, visit_id, valve)
+    visit = visit_of(engine_record(session, engine_id), visit_id)
+    notes = notes_of(visit)
+    now = notes.shims.get(valve, ShimSeen())
+    if now not in (was, seen):
+        raise Stale([Fault("$.seen", f"was changed meanwhile to {now.printed_mm} and {now.measured_mm} mm")])
+    shims = {**notes.shims, valve: seen}
+    if seen == ShimSeen():
+        del shims[valve]
+    put_visit_data(session, engine_id, with_notes(visit, notes.model_copy(update={"shims": shims})))
+    session.commit()

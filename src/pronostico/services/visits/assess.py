@@ -1,0 +1,118 @@
+"""The Judge stop: what every reading comes to, and what the technician decides of each valve."""
+
+from dataclasses import dataclass
+
+from sqlalchemy.orm import Session
+
+from pronostico.analysis.drift_cache import reckoned_as_found
+from pronostico.analysis.lookup import visit_of
+from pronostico.analysis.positions import PositionOut, without_suspect
+from pronostico.analysis.visit_notes import Decided, notes_of, with_notes
+from pronostico.core.assessment import Judged, Shift, judge
+from pronostico.core.constants import DEFAULT, Constants
+from pronostico.core.engine import Side
+from pronostico.core.gauge.advice import Advice
+from pronostico.core.thermal import Correction
+from pronostico.core.visits import Phase
+from pronostico.errors import Stale
+from pronostico.record.faults import Fault
+from pronostico.services.engines.load import engine_record
+from pronostico.services.visits.answers import check_valve
+from pronostico.services.visits.measuring import Measuring
+from pronostico.store.visit_data import put_visit_data
+
+
+@dataclass(frozen=True, slots=True)
+class JudgedValve:
+    """One valve judged, what was decided of it, and which blade would settle it where it is open.
+
+    `needs_number`: its class is known, but not its clearance, and a shim has to be chosen by that.
+    """
+
+    judged: Judged
+    phase: Phase
+    advice: Advice | None
+    skipped: str | None
+    decided: Decided | None
+    needs_number: bool
+
+
+@dataclass(frozen=True, slots=True)
+class JudgedVisit:
+    """A visit judged."""
+
+    valves: tuple[JudgedValve, ...]
+    corrections: dict[Side, Correction]
+    shift: Shift | None
+    temperature_c: float | None
+    reference_temperature_c: float | None
+    positions: list[PositionOut]
+
+
+def judge_visit(
+    session: Session, engine_id: str, visit_id: str, constants: Constants = DEFAULT
+) -> JudgedVisit:
+    """A visit judged.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+    """
+    record = engine_record(session, engine_id)
+    measuring = Measuring(session, record, visit_id, constants)
+    before, visit = measuring.before, measuring.visit
+    check = measuring.positions()
+    trusted = without_suspect((*before, visit), check.suspect)
+    drifting = reckoned_as_found(measuring.engine, trusted, constants)
+    judgement = judge(measuring.engine, before, visit, drifting, suspect=check.suspect, constants=constants)
+    decisions = notes_of(visit_of(record, visit_id)).decisions
+    valves = []
+    for judged in judgement.valves:
+        measured = measuring.measured(judged.valve.id)
+        stands_as_left = judged.at.standing is not None and judged.at.standing is judged.at.left
+        phase: Phase = "left" if stands_as_left else "found"
+        shown = measured.left if phase == "left" else measured.found
+        decided = decisions.get(judged.valve.id)
+        wanted = shown.advice is not None and shown.advice.for_number
+        valves.append(JudgedValve(judged, phase, shown.advice, shown.skipped, decided, wanted))
+    return JudgedVisit(
+        tuple(valves),
+        judgement.corrections,
+        judgement.shift,
+        measuring.visit.temperature_c,
+        measuring.engine.reference_temperature_c,
+        check.out(),
+    )
+
+
+def decide(
+    session: Session,
+    engine_id: str,
+    visit_id: str,
+    valve: str,
+    decided: Decided | None,
+    *,
+    was: Decided | None,
+) -> None:
+    """Note what is to be done with a valve; None takes the decision back.
+
+    Args:
+        was: the decision that the page showed.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+        UnknownValve: the engine has no such valve.
+        Stale: somebody else decided otherwise meanwhile.
+    """
+    check_valve(session, engine_id, visit_id, valve)
+    visit = visit_of(engine_record(session, engine_id), visit_id)
+    notes = notes_of(visit)
+    now = notes.decisions.get(valve)
+    if now not in (was, decided):
+        told = "taken back" if now is None else f"decided as '{now.decision}'"
+        why = f" ({now.reason})" if now is not None and now.reason else ""
+        raise Stale([Fault("$.decided", f"was {told} meanwhile{why}")])
+    decisions = {name: one for name, one in notes.decisions.items() if name != valve}
+    if decided is not None:
+        decisions[valve] = decided
+    put_visit_data(session, engine_id, with_notes(visit, notes.model_copy(update={"decisions": decisions})))
+    session.commit()

@@ -1,0 +1,176 @@
+"""Tests with numbers at a visit: compression and leak-down by cylinder, and other figures, each judged."""
+
+from sqlalchemy.orm import Session
+
+from pronostico.analysis.cylinder_tests import (
+    FigureOut,
+    TestedOut,
+    _cylinder,
+    _judged,
+    _limit_text,
+    _number,
+    _says,
+    tested_evidence,
+)
+from pronostico.analysis.lookup import visit_of
+from pronostico.core.causes.places import Place
+from pronostico.core.cylinder import (
+    DEFAULT_SPREAD,
+    at_altitude,
+    spread_of,
+)
+from pronostico.core.plausibility import compression_doubt
+from pronostico.errors import Question, Refused, ask
+from pronostico.knowledge.figures import TestFigure, load_figures
+from pronostico.record.faults import Fault
+from pronostico.record.models import Compression as CompressionModel
+from pronostico.record.models import Leakdown, Number, VisitModel
+from pronostico.services.engines.load import engine_record
+from pronostico.store.visit_data import put_visit_data
+
+_HIGHEST_KPA = 10_000.0
+
+
+def tested(session: Session, engine_id: str, visit_id: str) -> TestedOut:
+    """The tests with numbers of a visit.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+    """
+    record = engine_record(session, engine_id)
+    engine, visit = record.engine, visit_of(record, visit_id)
+    judged, spec = _judged(engine, visit), engine.compression_spec_kpa
+    altitude_m = visit.altitude_m or 0.0
+    dry = [one.dry_kpa for one in visit.compression if one.dry_kpa is not None]
+    least = None if spec is None else spec.min
+    own_spread = None if spec is None else spec.max_spread_fraction
+    whole = [one for one in tested_evidence(engine, visit) if one.place == Place()]
+    return TestedOut(
+        altitude_m=visit.altitude_m,
+        least_kpa=least,
+        least_here_kpa=None if least is None else at_altitude(least, altitude_m),
+        spread=spread_of(dry) if len(dry) > 1 else None,
+        spread_limit=DEFAULT_SPREAD if own_spread is None else own_spread,
+        spread_is_default=own_spread is None,
+        cylinders=[
+            _cylinder(engine, visit, cylinder, judged)
+            for cylinder in sorted({valve.cylinder for valve in engine.valves})
+        ],
+        figures=[
+            FigureOut(
+                id=figure.id,
+                label=figure.label,
+                unit=figure.unit,
+                value=_number(visit, figure.id, None),
+                limits=[_limit_text(figure, limit, altitude_m) for limit in figure.limit],
+                says=_says(one for one in whole if one.finding in {limit.finding for limit in figure.limit}),
+            )
+            for figure in load_figures().values()
+            if figure.per == "engine"
+        ],
+        says=_says(one for one in whole if one.finding == "compression-spread"),
+    )
+
+
+def _with_number(
+    visit: VisitModel, figure: TestFigure, cylinder: int | None, value: float | None
+) -> list[Number]:
+    rest = [
+        one
+        for one in visit.numbers
+        if (one.id, one.cylinder, one.phase or "before") != (figure.id, cylinder, "before")
+    ]
+    if value is None:
+        return rest
+    return [*rest, Number(id=figure.id, value=value, unit=figure.unit, cylinder=cylinder, phase="before")]
+
+
+def _bounds(figure: TestFigure, value: float | None, path: str) -> list[Fault]:
+    if value is None or figure.min <= value <= figure.max:
+        return []
+    return [Fault(path, f"must lie from {figure.min:g} to {figure.max:g} {figure.unit}")]
+
+
+def note_cylinder(
+    session: Session,
+    engine_id: str,
+    visit_id: str,
+    test: CompressionModel,
+    leak: Leakdown | None,
+    misfires: float | None,
+    *,
+    confirmed: list[str],
+) -> None:
+    """Note the figures of one cylinder in place of those before; what is None is struck out.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+        Refused: there is no such cylinder, or a figure cannot be.
+        Asked: a compression that may have been read in another unit.
+    """
+    record = engine_record(session, engine_id)
+    visit, cylinder = visit_of(record, visit_id), test.cylinder
+    cylinders = sorted({valve.cylinder for valve in record.engine.valves})
+    faults = []
+    if cylinder not in cylinders:
+        faults.append(Fault("$.cylinder", f"must be one of {', '.join(map(str, cylinders))}"))
+    pressures = (("$.dry_kpa", test.dry_kpa), ("$.wet_kpa", test.wet_kpa))
+    for path, kpa in pressures:
+        if kpa is not None and kpa > _HIGHEST_KPA:
+            faults.append(Fault(path, f"must lie from 0 to {_HIGHEST_KPA:g} kPa"))
+    counted = load_figures()["misfires"]
+    faults.extend(_bounds(counted, misfires, "$.misfires"))
+    if faults:
+        raise Refused(faults)
+    doubts = [(path, compression_doubt(kpa)) for path, kpa in pressures]
+    ask([Question(path, one.question, one.suggestion) for path, one in doubts if one is not None], confirmed)
+    kept = [one for one in visit.compression if one.cylinder != cylinder]
+    if test.dry_kpa is not None or test.wet_kpa is not None:
+        kept.append(test)
+    leaks = [one for one in visit.leakdown if one.cylinder != cylinder]
+    if leak is not None:
+        leaks.append(leak)
+    changed = visit.model_copy(
+        update={
+            "compression": sorted(kept, key=lambda one: one.cylinder),
+            "leakdown": sorted(leaks, key=lambda one: one.cylinder),
+            "numbers": _with_number(visit, counted, cylinder, misfires),
+        }
+    )
+    put_visit_data(session, engine_id, changed)
+    session.commit()
+
+
+def note_engine_figure(
+    session: Session, engine_id: str, visit_id: str, figure_id: str, value: float | None
+) -> None:
+    """Note a figure of the engine as a whole; None strikes it out.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+        Refused: there is no such figure, or it cannot be so large or small.
+    """
+    record = engine_record(session, engine_id)
+    visit = visit_of(record, visit_id)
+    known = {one.id: one for one in load_figures().values() if one.per == "engine"}
+    figure = known.get(figure_id)
+    if figure is None:
+        raise Refused([Fault("$.id", f"there is no figure '{figure_id}'; there are {', '.join(known)}")])
+    faults = _bounds(figure, value, "$.value")
+    if faults:
+        raise Refused(faults)
+    changed = visit.model_copy(update={"numbers": _with_number(visit, figure, None, value)})
+    put_visit_data(session, engine_id, changed)
+    session.commit()
+
+
+def note_altitude(session: Session, engine_id: str, visit_id: str, altitude_m: float | None) -> None:
+    """Note how high the engine stood; None strikes it out.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+    """
+    record = engine_record(session, engine_id)
+    visit = visit_of(record, visit_id)
+    put_visit_data(session, engine_id, visit.model_copy(update={"altitude_m": altitude_m}))
+    session.commit()

@@ -1,0 +1,167 @@
+"""The Prove stop: closed up item by item, started, and complaint by complaint whether it is gone."""
+
+from collections.abc import Callable
+
+from sqlalchemy.orm import Session
+
+from pronostico.analysis.lookup import visit_of
+from pronostico.analysis.verification import (
+    COMPRESSION,
+    COVER,
+    BeforeOrAfter,
+    complaints_of,
+    items_of,
+)
+from pronostico.analysis.visit_notes import Proved, Recheck, VisitNotes, notes_of, with_notes
+from pronostico.core.plausibility import compression_doubt, usage_doubt
+from pronostico.errors import NotThere, Question, Refused, Stale, ask
+from pronostico.knowledge import load_closing
+from pronostico.record.faults import Fault
+from pronostico.record.models import EngineModel, Number, Record
+from pronostico.services.engines.load import engine_record
+from pronostico.store.visit_data import put_visit_data
+
+
+def _change(
+    session: Session, engine_id: str, visit_id: str, change: Callable[[Record, VisitNotes], VisitNotes]
+) -> None:
+    record = engine_record(session, engine_id)
+    visit = visit_of(record, visit_id)
+    put_visit_data(session, engine_id, with_notes(visit, change(record, notes_of(visit))))
+    session.commit()
+
+
+def tick(session: Session, engine_id: str, visit_id: str, item: str, *, done: bool) -> None:
+    """Tick an item off, or not.
+
+    Raises:
+        NotThere: there is no such engine or visit, or the item is not one of this visit's.
+    """
+
+    def ticked(record: Record, notes: VisitNotes) -> VisitNotes:
+        known = [one.id for one in items_of(record.engine, visit_of(record, visit_id))]
+        if item not in known:
+            raise NotThere("item to tick off", item)
+        ticks = {*notes.ticks, item} if done else set(notes.ticks) - {item}
+        cover = {"cover_off": not done} if item == COVER else {}
+        return notes.model_copy(update={"ticks": sorted(ticks), **cover})
+
+    _change(session, engine_id, visit_id, ticked)
+
+
+def prove(
+    session: Session,
+    engine_id: str,
+    visit_id: str,
+    finding: str,
+    proved: Proved | None,
+    *,
+    was: Proved | None,
+) -> None:
+    """Note what became of a complaint; None takes it back.
+
+    Raises:
+        NotThere: there is no such engine or visit, or no such complaint at it.
+        Stale: somebody else noted otherwise meanwhile.
+    """
+
+    def noted(record: Record, notes: VisitNotes) -> VisitNotes:
+        if finding not in {one.finding for one in complaints_of(record, visit_id)}:
+            raise NotThere("complaint at this visit", finding)
+        now = notes.outcomes.get(finding)
+        if now not in (was, proved):
+            told = "taken back" if now is None else f"noted as {now.outcome}"
+            raise Stale([Fault("$.proved", f"was {told} meanwhile")])
+        outcomes = {name: one for name, one in notes.outcomes.items() if name != finding}
+        if proved is not None:
+            outcomes[finding] = proved
+        return notes.model_copy(update={"outcomes": outcomes})
+
+    _change(session, engine_id, visit_id, noted)
+
+
+def keep_recheck(
+    session: Session, engine_id: str, visit_id: str, recheck: Recheck | None, *, confirmed: list[str]
+) -> None:
+    """Choose when to look again; None goes back to what is proposed.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+        Refused: it lies before the visit.
+        Asked: it lies very far ahead.
+    """
+
+    def chosen(record: Record, notes: VisitNotes) -> VisitNotes:
+        visit = visit_of(record, visit_id)
+        if recheck is not None:
+            if recheck.usage < visit.usage:
+                raise Refused([Fault("$.recheck.usage", f"lies before this visit, at {visit.usage:g}")])
+            doubt = usage_doubt(recheck.usage, visit.usage, record.engine.check_interval)
+            ask([] if doubt is None else [Question("$.recheck.usage", doubt.question)], confirmed)
+        return notes.model_copy(update={"recheck": recheck})
+
+    _change(session, engine_id, visit_id, chosen)
+
+
+def keep_minutes(session: Session, engine_id: str, visit_id: str, minutes: float | None) -> None:
+    """Note how long the work took.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+    """
+    _change(session, engine_id, visit_id, lambda _, notes: notes.model_copy(update={"minutes": minutes}))
+
+
+def _figure_faults(engine: EngineModel, number: Number) -> list[Fault]:
+    known = {one.id: one for one in load_closing().figure}
+    if number.id == COMPRESSION:
+        cylinders = sorted({valve.cylinder for valve in engine.valves})
+        if number.cylinder not in cylinders:
+            return [Fault("$.cylinder", f"must be one of {', '.join(map(str, cylinders))}")]
+        return [] if 0.0 <= number.value <= 10_000.0 else [Fault("$.value", "must lie from 0 to 10000 kPa")]
+    figure = known.get(number.id)
+    if figure is None:
+        return [
+            Fault("$.id", f"there is no figure '{number.id}'; there are {', '.join(known)}, {COMPRESSION}")
+        ]
+    if not figure.min <= number.value <= figure.max:
+        return [Fault("$.value", f"must lie from {figure.min:g} to {figure.max:g} {figure.unit}")]
+    return []
+
+
+def note_figure(
+    session: Session,
+    engine_id: str,
+    visit_id: str,
+    *,
+    figure: str,
+    cylinder: int | None,
+    phase: BeforeOrAfter,
+    value: float | None,
+    confirmed: list[str],
+) -> None:
+    """Note a figure before or after; None strikes it out.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+        Refused: there is no such figure or cylinder, or it cannot be so large or small.
+        Asked: a compression that may have been read in another unit.
+    """
+    record = engine_record(session, engine_id)
+    visit = visit_of(record, visit_id)
+    rest = [
+        one
+        for one in visit.numbers
+        if (one.id, one.cylinder, one.phase or "before") != (figure, cylinder, phase)
+    ]
+    if value is not None:
+        units = {one.id: one.unit for one in load_closing().figure}
+        number = Number(id=figure, value=value, unit=units.get(figure, "kPa"), cylinder=cylinder, phase=phase)
+        faults = _figure_faults(record.engine, number)
+        if faults:
+            raise Refused(faults)
+        doubt = compression_doubt(value) if figure == COMPRESSION else None
+        ask([] if doubt is None else [Question("$.value", doubt.question, doubt.suggestion)], confirmed)
+        rest.append(number)
+    put_visit_data(session, engine_id, visit.model_copy(update={"numbers": rest}))
+    session.commit()

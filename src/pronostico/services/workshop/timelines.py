@@ -1,0 +1,161 @@
+"""The Shop: every engine a lane along time, its visits behind it and its next check ahead."""
+
+from dataclasses import dataclass
+from datetime import date
+
+from pydantic import TypeAdapter
+from sqlalchemy.orm import Session
+
+from pronostico.analysis.report_model import ReportModel
+from pronostico.analysis.timeline import LaneResult
+from pronostico.core.usage import pace_of
+from pronostico.services.engines.results import model_digest
+from pronostico.services.settings import shop_settings
+from pronostico.store import records
+from pronostico.store.database import Database
+from pronostico.store.timelines import LaneState, StoredLane, lane_states, open_cases, stored_lanes
+
+
+class LaneVisitOut(ReportModel):
+    """A visit on a lane."""
+
+    id: str
+    day: date
+    usage: float
+    work: str | None
+
+
+class OpenCaseOut(ReportModel):
+    """A case that is not closed; complaints by the id of their finding."""
+
+    id: str
+    opened: date
+    complaints: tuple[str, ...]
+
+
+class FanDayOut(ReportModel):
+    """The day on which the chance that a valve is out exceeds a risk."""
+
+    risk: float
+    day: date
+
+
+class LaneOut(ReportModel):
+    """One engine; `result` is null until it is reckoned, `look_day` where the rate of use is not known.
+
+    `usage_per_day`: the engine's own, from its visits; `look_day` is `now` at the earliest.
+    """
+
+    id: str
+    name: str
+    usage_unit: str
+    fuel: str | None
+    adjustment: str
+    visits: list[LaneVisitOut]
+    cases: list[OpenCaseOut]
+    usage_per_day: float | None
+    result: LaneResult | None
+    look_day: date | None
+    fan: list[FanDayOut]
+
+
+def _lane(stored: StoredLane) -> LaneOut:
+    # What comes from our own tables is built without being checked once more: there may be a thousand.
+    result = None if stored.result is None else LaneResult.model_validate_json(stored.result)
+    pace = pace_of((one.day, one.usage) for one in stored.visits)
+    look = None if result is None else result.next_look
+    fan = []
+    for one in [] if look is None else look.fan:
+        day = None if one.usage is None or pace is None else pace.day_of(one.usage)
+        if day is not None:
+            fan.append(FanDayOut.model_construct(risk=one.risk, day=day))
+    return LaneOut.model_construct(
+        id=stored.id,
+        name=stored.name,
+        usage_unit=stored.usage_unit,
+        fuel=stored.fuel,
+        adjustment=stored.adjustment,
+        visits=[
+            LaneVisitOut.model_construct(id=one.id, day=one.day, usage=one.usage, work=one.work)
+            for one in stored.visits
+        ],
+        cases=[OpenCaseOut.model_validate(one) for one in stored.cases],
+        usage_per_day=None if pace is None else pace.per_day,
+        result=result,
+        look_day=None if look is None else look.day,
+        fan=fan,
+    )
+
+
+def read_lanes(session: Session) -> list[LaneOut]:
+    """Every engine of the shop, by name; nothing is reckoned here."""
+    model = model_digest(shop_settings(session))
+    states = lane_states(session, model)
+    lanes = {one.id: _lane(one) for one in stored_lanes(session, model, states)}
+    return [lanes[one.id] for one in states]
+
+
+class EngineNameOut(ReportModel):
+    """An engine of the shop by name, with its open cases."""
+
+    id: str
+    name: str
+    open_cases: list[OpenCaseOut]
+
+
+def engine_names(session: Session) -> list[EngineNameOut]:
+    """Every engine of the shop, by name."""
+    cases = open_cases(session)
+    return [
+        EngineNameOut(
+            id=id, name=name, open_cases=[OpenCaseOut.model_validate(one) for one in cases.get(id, ())]
+        )
+        for id, name in records.engine_names(session)
+    ]
+
+
+@dataclass(frozen=True, slots=True)
+class Lanes:
+    """Every engine of the shop, by name, as JSON; `stale`: those without a current result."""
+
+    document: str
+    stale: list[tuple[str, int]]
+
+
+_AS_JSON = TypeAdapter(LaneOut)
+
+
+class KeptLanes:
+    """The Shop from what is kept; a lane is read anew where anything was written since that it shows."""
+
+    def __init__(self, database: Database) -> None:
+        self._database = database
+        self._kept: tuple[int, Lanes] | None = None
+        self._model = ""
+        self._documents: dict[str, tuple[LaneState, str]] = {}
+
+    def now(self) -> Lanes:
+        """The lanes as they stand; nothing is reckoned here."""
+        # Asked before reading: what is written in between makes the next asking read again.
+        version = self._database.version()
+        kept = self._kept
+        if kept is not None and kept[0] == version:
+            return kept[1]
+        with self._database.reading() as session:
+            lanes = self._read(session)
+        self._kept = (version, lanes)
+        return lanes
+
+    def _read(self, session: Session) -> Lanes:
+        model = model_digest(shop_settings(session))
+        known = self._documents if model == self._model else {}
+        states = lane_states(session, model)
+        new = [one for one in states if one.id not in known or known[one.id][0] != one]
+        read = {one.id: _AS_JSON.dump_json(_lane(one)).decode() for one in stored_lanes(session, model, new)}
+        # Put in place whole: another thread may be reading.
+        documents = {one.id: (one, read[one.id] if one.id in read else known[one.id][1]) for one in states}
+        self._model, self._documents = model, documents
+        return Lanes(
+            "[" + ",".join(document for _, document in documents.values()) + "]",
+            [(one.id, one.changed) for one in states if not one.current],
+        )
