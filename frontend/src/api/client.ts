@@ -2,7 +2,7 @@ import createClient from 'openapi-fetch'
 import type { components, operations, paths } from './schema'
 
 type Schemas = components['schemas']
-export type Lane = Schemas['LaneOut']
+export type Timeline = Schemas['LaneOut']
 export type TrueClearance = Schemas['TrueClearanceOut']
 export type LookAt = Schemas['LookAtOut']
 export type SetTo = Schemas['SetToOut']
@@ -66,7 +66,7 @@ export type SupposedFinding = Schemas['SupposedFindingIn']
 export type Tested = Schemas['TestedOut']
 export type CylinderTest = Schemas['CylinderTestOut']
 export type CylinderTestIn = Omit<Schemas['CylinderTestIn'], 'confirmed'> & { confirmed?: string[] }
-export type Outlook = Schemas['OutlookOut']
+export type Developing = Schemas['OutlookOut']
 export type ShopImport = Schemas['ImportOut']
 export type SheetSeen = Schemas['ReadingsOut']
 export type SheetRole = NonNullable<SheetSeen['columns'][number]['role']>

@@ -2,15 +2,15 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { createBrowserRouter, Link, RouterProvider, useRouteError } from 'react-router'
 import { Empty, ErrorNotice, Loading } from '@/design/Notice'
 import { EnginePage } from '@/engine/EnginePage'
-import { Shop } from '@/shop/Shop'
-import { JudgePage } from '@/visit/JudgePage'
-import { ListenPage } from '@/visit/ListenPage'
-import { LookInPage } from '@/visit/LookInPage'
-import { MeasurePage } from '@/visit/MeasurePage'
-import { PreparePage } from '@/visit/PreparePage'
-import { ProvePage } from '@/visit/ProvePage'
-import { SetPage } from '@/visit/SetPage'
-import { TurnPage } from '@/visit/TurnPage'
+import { WorkshopPage } from '@/workshop/WorkshopPage'
+import { AssessPage } from '@/visit/assess/AssessPage'
+import { ComplaintPage } from '@/visit/complaint/ComplaintPage'
+import { InspectPage } from '@/visit/inspect/InspectPage'
+import { MeasurePage } from '@/visit/measure/MeasurePage'
+import { PreparePage } from '@/visit/prepare/PreparePage'
+import { VerifyPage } from '@/visit/verify/VerifyPage'
+import { AdjustPage } from '@/visit/adjust/AdjustPage'
+import { PositionPage } from '@/visit/position/PositionPage'
 import { Frame } from './Frame'
 import { PreferencesProvider } from './preferences'
 
@@ -45,7 +45,7 @@ const router = createBrowserRouter([
     errorElement: <BrokenPage />,
     hydrateFallbackElement: <Loading what="the page" />,
     children: [
-      { path: '/', element: <Shop /> },
+      { path: '/', element: <WorkshopPage /> },
       {
         path: '/bench',
         lazy: async () => ({ Component: (await import('@/bench/BenchPage')).BenchPage }),
@@ -72,11 +72,15 @@ const router = createBrowserRouter([
       },
       {
         path: '/engines/:engineId/sheet',
-        lazy: async () => ({ Component: (await import('@/paper/SheetPage')).SheetPage }),
+        lazy: async () => ({
+          Component: (await import('@/engine/check-sheet/BlankSheetPage')).BlankSheetPage,
+        }),
       },
       {
         path: '/engines/:engineId/visits/:visitId/type-in',
-        lazy: async () => ({ Component: (await import('@/paper/TypeInPage')).TypeInPage }),
+        lazy: async () => ({
+          Component: (await import('@/visit/check-sheet/CheckSheetEntryPage')).CheckSheetEntryPage,
+        }),
       },
       {
         path: '/engines/:engineId/data',
@@ -84,40 +88,46 @@ const router = createBrowserRouter([
       },
       {
         path: '/engines/:engineId/tables',
-        lazy: async () => ({ Component: (await import('@/tables/TablesPage')).TablesPage }),
+        lazy: async () => ({ Component: (await import('@/engine/tables/TablesPage')).TablesPage }),
       },
       {
         path: '/engines/:engineId/drift',
-        lazy: async () => ({ Component: (await import('@/drift/DriftSheetPage')).DriftSheetPage }),
+        lazy: async () => ({
+          Component: (await import('@/engine/drift/DriftSheetPage')).DriftSheetPage,
+        }),
       },
       {
         path: '/engines/:engineId/drift/:valveId',
-        lazy: async () => ({ Component: (await import('@/drift/DriftSheetPage')).DriftSheetPage }),
+        lazy: async () => ({
+          Component: (await import('@/engine/drift/DriftSheetPage')).DriftSheetPage,
+        }),
       },
       { path: '/engines/:engineId', element: <EnginePage /> },
       { path: '/engines/:engineId/valves/:valveId', element: <EnginePage /> },
-      { path: '/engines/:engineId/visits/:visitId/listen', element: <ListenPage /> },
+      { path: '/engines/:engineId/visits/:visitId/listen', element: <ComplaintPage /> },
       { path: '/engines/:engineId/visits/:visitId/prepare', element: <PreparePage /> },
-      { path: '/engines/:engineId/visits/:visitId/look-in', element: <LookInPage /> },
-      { path: '/engines/:engineId/visits/:visitId/turn', element: <TurnPage /> },
+      { path: '/engines/:engineId/visits/:visitId/look-in', element: <InspectPage /> },
+      { path: '/engines/:engineId/visits/:visitId/turn', element: <PositionPage /> },
       { path: '/engines/:engineId/visits/:visitId/measure', element: <MeasurePage /> },
       { path: '/engines/:engineId/visits/:visitId/measure/:valveId', element: <MeasurePage /> },
-      { path: '/engines/:engineId/visits/:visitId/judge', element: <JudgePage /> },
-      { path: '/engines/:engineId/visits/:visitId/set', element: <SetPage /> },
-      { path: '/engines/:engineId/visits/:visitId/prove', element: <ProvePage /> },
+      { path: '/engines/:engineId/visits/:visitId/judge', element: <AssessPage /> },
+      { path: '/engines/:engineId/visits/:visitId/set', element: <AdjustPage /> },
+      { path: '/engines/:engineId/visits/:visitId/prove', element: <VerifyPage /> },
       {
         path: '/engines/:engineId/visits/:visitId/tests',
-        lazy: async () => ({ Component: (await import('@/visit/TestsPage')).TestsPage }),
+        lazy: async () => ({ Component: (await import('@/visit/tests/TestsPage')).TestsPage }),
       },
       {
         path: '/engines/:engineId/visits/:visitId/instruments',
         lazy: async () => ({
-          Component: (await import('@/instruments/InstrumentsPage')).InstrumentsPage,
+          Component: (await import('@/visit/instruments/InstrumentsPage')).InstrumentsPage,
         }),
       },
       {
         path: '/engines/:engineId/visits/:visitId/card',
-        lazy: async () => ({ Component: (await import('@/paper/JobCardPage')).JobCardPage }),
+        lazy: async () => ({
+          Component: (await import('@/visit/job-card/JobCardPage')).JobCardPage,
+        }),
       },
       {
         path: '/engines/:engineId/cases/:caseId',

@@ -3,7 +3,7 @@ import { Link, NavLink, Outlet, useLocation } from 'react-router'
 import { BENCH_ADDRESS, HANDBOOK_ADDRESS } from '@/api/addresses'
 import { usePreferences } from '@/design/preferences'
 import { HelpDialog } from '@/help/HelpDialog'
-import { useOutboxSender } from '@/visit/useOutboxSender'
+import { useOutboxSender } from '@/visit/measure/useOutboxSender'
 import { Find } from './Find'
 import { Unsent } from './Unsent'
 

@@ -2,7 +2,7 @@ import { useSyncExternalStore } from 'react'
 import { Link } from 'react-router'
 import { measureAddress } from '@/api/addresses'
 import { subscribe, waiting } from '@/api/outbox'
-import { sendingTrouble } from '@/visit/useOutboxSender'
+import { sendingTrouble } from '@/visit/measure/useOutboxSender'
 
 /** How many answers are kept in this browser and not stored yet, on every page. */
 export function Unsent() {

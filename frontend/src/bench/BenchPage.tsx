@@ -6,8 +6,8 @@ import { BladeSets } from './BladeSets'
 import { CalendarFeed } from './CalendarFeed'
 import { InstrumentList } from './InstrumentList'
 import { ShimBox } from './ShimBox'
-import { ShopFile } from './ShopFile'
-import { ShopFigures } from './ShopFigures'
+import { Backup } from './Backup'
+import { WorkshopFigures } from './WorkshopFigures'
 
 /** What the shop works with, whatever the engine. */
 export function BenchPage() {
@@ -26,8 +26,8 @@ export function BenchPage() {
           <ShimBox />
         </div>
         <div className="flex flex-col gap-4">
-          <ShopFigures />
-          <ShopFile />
+          <WorkshopFigures />
+          <Backup />
           <CalendarFeed />
           <InstrumentList />
         </div>

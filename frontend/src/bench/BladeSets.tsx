@@ -6,8 +6,8 @@ import { Button } from '@/design/Button'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { usePreferences } from '@/design/preferences'
 import { Sheet } from '@/design/Sheet'
-import { BladeSetForm } from './BladeSetForm'
-import { BladeSetGaps, BladeSetRange } from './BladeSetFacts'
+import { BladeSetForm } from '@/blades/BladeSetForm'
+import { BladeSetGaps, BladeSetRange } from '@/blades/BladeSetFacts'
 
 /** The shop's sets of blades, held against an engine's spec where one is chosen. */
 export function BladeSets() {

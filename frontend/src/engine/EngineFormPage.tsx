@@ -3,8 +3,8 @@ import { useParams } from 'react-router'
 import { engineQuery, formHelpQuery, shopSettingsQuery } from '@/api/queries'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { useTitle } from '@/design/useTitle'
-import { copyOf, draftOf } from './form/draft'
-import { EngineForm } from './form/EngineForm'
+import { copyOf, draftOf } from '@/engine/form/draft'
+import { EngineForm } from '@/engine/form/EngineForm'
 import { MeterChanges } from './MeterChanges'
 
 /** A new engine; it begins as the plainest of the patterns, without its figures. */

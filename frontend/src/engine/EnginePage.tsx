@@ -21,13 +21,13 @@ import { SimulatedVisits } from '@/design/SimulatedNotice'
 import { useTitle } from '@/design/useTitle'
 import { gapOf, specsOf, type Gap } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
-import { ASSUMED_TOLERANCE_MM } from './form/draft'
-import { NextLook } from './NextLook'
-import { OpenCase } from './OpenCase'
-import { Outlook } from './Outlook'
-import { PriceLines } from './PriceLines'
+import { ASSUMED_TOLERANCE_MM } from '@/engine/form/draft'
+import { NextCheck } from './NextCheck'
+import { OpenCase } from '@/shared/OpenCase'
+import { DevelopingFaults } from './DevelopingFaults'
+import { PriceLines } from '@/shared/PriceLines'
 import { StartVisit } from './StartVisit'
-import { ValveHistory } from '@/drift/ValveHistory'
+import { ValveHistory } from '@/engine/drift/ValveHistory'
 import { VisitTable } from './VisitTable'
 import { WhatIf } from './WhatIf'
 
@@ -136,8 +136,8 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
               />
             </div>
           </Sheet>
-          <NextLook analysis={known} />
-          {last && <Outlook engineId={engine.id} unit={unit} />}
+          <NextCheck analysis={known} />
+          {last && <DevelopingFaults engineId={engine.id} unit={unit} />}
           {last && (
             <WhatIf key={selected} engine={engine} analysis={known} valve={valve} unit={unit} />
           )}

@@ -1,5 +1,5 @@
 import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from '@headlessui/react'
-import { isDiesel } from '@/engine/fuel'
+import { isDiesel } from '@/shared/fuel'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
 import { useNavigate } from 'react-router'
@@ -9,7 +9,7 @@ import { Button } from '@/design/Button'
 import { Field } from '@/design/Field'
 import { today, usage } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
-import { Questions } from '@/design/Question'
+import { Questions } from '@/shared/Questions'
 import { typedFigure } from '@/design/typedFigure'
 
 type Form = {

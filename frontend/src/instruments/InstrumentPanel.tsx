@@ -1,6 +1,6 @@
 import { useId, useState, type ReactNode } from 'react'
 import type { InstrumentKind } from '@/api/client'
-import { useGaugeUnits } from '@/api/gaugeUnits'
+import { useGaugeUnits } from '@/shared/gaugeUnits'
 import { Button } from '@/design/Button'
 import { FileButton } from '@/design/FileButton'
 import { shownFigure, shownUnit, type GaugeUnits } from '@/design/pressure'

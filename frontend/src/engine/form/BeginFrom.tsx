@@ -1,8 +1,8 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import type { FormHelp } from '@/api/client'
-import { useGaugeUnits } from '@/api/gaugeUnits'
+import { useGaugeUnits } from '@/shared/gaugeUnits'
 import { engineQuery, enginesQuery } from '@/api/queries'
-import { BringIn } from '@/shop/BringIn'
+import { ImportRecord } from '@/shared/ImportRecord'
 import { copyOf, type EngineDraft } from './draft'
 import { SelectField } from '@/design/SelectField'
 
@@ -50,7 +50,7 @@ export function BeginFrom({
         onChange={(id) => void copy(id)}
       />
       <div className="col-span-2">
-        <BringIn />
+        <ImportRecord />
       </div>
     </div>
   )

@@ -1,0 +1,156 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState, type FormEvent } from 'react'
+import { api, ProblemError, unwrap, type ShopSettings } from '@/api/client'
+import { shopSettingsQuery } from '@/api/queries'
+import { Button } from '@/design/Button'
+import { Field } from '@/design/Field'
+import { SelectField } from '@/design/SelectField'
+import { PRESSURE_UNITS, VACUUM_UNITS } from '@/design/pressure'
+import { ErrorNotice, Loading } from '@/design/Notice'
+import { Sheet } from '@/design/Sheet'
+import { typedFigure } from '@/design/typedFigure'
+
+/** The shop's rate and how long its hands take: what a price is made of. */
+export function WorkshopFigures() {
+  const { data, error } = useQuery(shopSettingsQuery)
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the shop's figures" />
+  return <Figures start={data} />
+}
+
+function shown(value: number | null | undefined): string {
+  return value == null ? '' : String(value)
+}
+
+function Figures({ start }: { start: ShopSettings }) {
+  const queryClient = useQueryClient()
+  const [rate, setRate] = useState(shown(start.rate_per_hour))
+  const [currency, setCurrency] = useState(start.currency)
+  const [check, setCheck] = useState(shown(start.check_minutes_per_valve))
+  const [camshafts, setCamshafts] = useState(shown(start.camshafts_out_minutes))
+  const [setting, setSetting] = useState(
+    Object.fromEntries(
+      Object.entries(start.set_minutes_per_valve).map(([kind, value]) => [kind, shown(value)]),
+    ),
+  )
+  const [risk, setRisk] = useState(shown(start.next_check_risk * 100))
+  const [margin, setMargin] = useState(shown(start.next_check_margin_mm))
+  const [pressure, setPressure] = useState(start.pressure_unit)
+  const [vacuum, setVacuum] = useState(start.vacuum_unit)
+  const [checked, setChecked] = useState(false)
+  const keep = useMutation({
+    mutationFn: (body: ShopSettings) => unwrap(api.PUT('/api/shop-settings', { body })),
+    onSuccess: async (kept) => {
+      queryClient.setQueryData(shopSettingsQuery.queryKey, kept)
+      await queryClient.invalidateQueries({ queryKey: ['engines'] })
+    },
+  })
+  const refused = keep.error instanceof ProblemError ? keep.error : undefined
+  const faultOf = (typed: string, path: string, mayBeEmpty = false) => {
+    const empty = typed.trim() === ''
+    if (checked && (empty ? !mayBeEmpty : typedFigure(typed) === null)) return 'must be a figure'
+    return refused?.at(path)
+  }
+  const needed = [check, camshafts, risk, margin, ...Object.values(setting)]
+
+  function submit(event: FormEvent) {
+    event.preventDefault()
+    setChecked(true)
+    const sound = needed.every((typed) => typedFigure(typed) !== null)
+    if (!sound || (rate.trim() !== '' && typedFigure(rate) === null)) return
+    keep.mutate({
+      rate_per_hour: typedFigure(rate),
+      currency: currency.trim(),
+      check_minutes_per_valve: typedFigure(check) ?? 0,
+      camshafts_out_minutes: typedFigure(camshafts) ?? 0,
+      next_check_risk: (typedFigure(risk) ?? 0) / 100,
+      next_check_margin_mm: typedFigure(margin) ?? 0,
+      pressure_unit: pressure,
+      vacuum_unit: vacuum,
+      set_minutes_per_valve: Object.fromEntries(
+        Object.entries(setting).map(([kind, typed]) => [kind, typedFigure(typed) ?? 0]),
+      ),
+    })
+  }
+
+  return (
+    <Sheet title="The shop's rate, times and caution">
+      <form onSubmit={submit} noValidate className="grid grid-cols-2 gap-x-5 gap-y-3 p-4">
+        <Field
+          label="Rate"
+          unit="an hour"
+          inputMode="decimal"
+          value={rate}
+          hint="empty: minutes alone are told"
+          onChange={(event) => setRate(event.target.value)}
+          fault={faultOf(rate, '$.rate_per_hour', true)}
+        />
+        <Field
+          label="Currency"
+          maxLength={8}
+          value={currency}
+          onChange={(event) => setCurrency(event.target.value)}
+          fault={refused?.at('$.currency')}
+        />
+        <Field
+          label="Checking a valve"
+          unit="min"
+          inputMode="decimal"
+          value={check}
+          hint="turning the crank included"
+          onChange={(event) => setCheck(event.target.value)}
+          fault={faultOf(check, '$.check_minutes_per_valve')}
+        />
+        <Field
+          label="Camshafts out and in"
+          unit="min"
+          inputMode="decimal"
+          value={camshafts}
+          onChange={(event) => setCamshafts(event.target.value)}
+          fault={faultOf(camshafts, '$.camshafts_out_minutes')}
+        />
+        <SelectField
+          label="Pressure"
+          value={pressure}
+          choices={PRESSURE_UNITS}
+          onChange={setPressure}
+        />
+        <SelectField label="Vacuum" value={vacuum} choices={VACUUM_UNITS} onChange={setVacuum} />
+        <Field
+          label="Look again at a risk of"
+          unit="%"
+          inputMode="decimal"
+          value={risk}
+          hint="that any valve of the engine is out; 1 to 50"
+          onChange={(event) => setRisk(event.target.value)}
+          fault={faultOf(risk, '$.next_check_risk')}
+        />
+        <Field
+          label="Out counts from"
+          unit="mm beyond the limit"
+          inputMode="decimal"
+          value={margin}
+          onChange={(event) => setMargin(event.target.value)}
+          fault={faultOf(margin, '$.next_check_margin_mm')}
+        />
+        {Object.entries(setting).map(([kind, typed]) => (
+          <Field
+            key={kind}
+            label={`Setting one: ${kind.replaceAll('-', ' ')}`}
+            unit="min"
+            inputMode="decimal"
+            value={typed}
+            onChange={(event) => setSetting({ ...setting, [kind]: event.target.value })}
+            fault={faultOf(typed, `$.set_minutes_per_valve.${kind}`)}
+          />
+        ))}
+        <div className="col-span-2 flex items-center justify-end gap-4">
+          {keep.error && !refused && <ErrorNotice error={keep.error} />}
+          {keep.isSuccess && <span role="status">kept</span>}
+          <Button look="main" type="submit" disabled={keep.isPending}>
+            Keep these
+          </Button>
+        </div>
+      </form>
+    </Sheet>
+  )
+}

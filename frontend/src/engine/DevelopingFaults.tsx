@@ -1,0 +1,118 @@
+import { useQuery } from '@tanstack/react-query'
+import { Link } from 'react-router'
+import { causeAddress } from '@/api/addresses'
+import type { Developing as Known } from '@/api/client'
+import { outlookQuery } from '@/api/queries'
+import { chance, doubt, movement, percent, type LengthUnit } from '@/design/format'
+import { ErrorNotice, Loading } from '@/design/Notice'
+import { Sheet } from '@/design/Sheet'
+
+type Coming = Known['coming'][number]
+
+/** What is building up without anybody complaining, and what is likely out before the next check. */
+export function DevelopingFaults({ engineId, unit }: { engineId: string; unit: LengthUnit }) {
+  const known = useQuery(outlookQuery(engineId))
+  if (!known.data) {
+    return known.error ? (
+      <ErrorNotice error={known.error} />
+    ) : (
+      <Sheet title="Building up">
+        <Loading what="what is building up" />
+      </Sheet>
+    )
+  }
+  const { coming, p_any_out, p_fault, valves } = known.data
+  if (p_any_out === null) return null
+  return (
+    <Sheet
+      title="Building up"
+      aside={<span className="text-sm text-ink-soft">from the readings alone</span>}
+    >
+      {coming.length === 0 && (
+        <p className="px-4 pt-2">
+          No fault is likely from the readings
+          {p_fault !== null && <> (any at all: {percent(p_fault)})</>}.
+        </p>
+      )}
+      {coming.map((one) => (
+        <Cause key={`${one.cause.cause} ${one.cause.where}`} coming={one} unit={unit} />
+      ))}
+      <p className="px-4 py-2">
+        Out of spec one check interval on, nothing touched: any valve {chance(p_any_out)}
+        {valves.length > 0 && (
+          <>; {valves.map((one) => `${one.valve} ${percent(one.p_out)}`).join(', ')}</>
+        )}
+        .
+      </p>
+    </Sheet>
+  )
+}
+
+function Cause({
+  coming: { cause, valves, thread_is_not_known },
+  unit,
+}: {
+  coming: Coming
+  unit: LengthUnit
+}) {
+  const byShim = valves.some((one) => one.shim_intervals_left !== null)
+  const closing = valves.some((one) => one.drift_mm_per_interval < 0)
+  return (
+    <div className="border-b border-rule px-4 py-2">
+      <p className="flex flex-wrap justify-between gap-x-3">
+        <span>
+          <Link to={causeAddress(cause.cause)} className="font-semibold">
+            {cause.label}
+          </Link>
+          , {cause.where}
+        </span>
+        <span>{chance(cause.probability)}</span>
+      </p>
+      {cause.caution && <p className="font-semibold text-loose">{cause.caution}</p>}
+      <p>{cause.advice}</p>
+      {valves.length > 0 && (
+        <table className="mt-1 w-full border-collapse text-sm">
+          <thead>
+            <tr className="border-b border-ink text-left text-ink-soft">
+              <th className="py-0.5 font-normal">valve</th>
+              <th className="py-0.5 font-normal">closed in all</th>
+              <th className="py-0.5 font-normal">an interval</th>
+              {byShim && <th className="py-0.5 font-normal">shims last</th>}
+            </tr>
+          </thead>
+          <tbody>
+            {valves.map((one) => (
+              <tr key={one.valve}>
+                <th scope="row" className="py-0.5 text-left font-semibold">
+                  {one.valve}
+                </th>
+                <td>
+                  {one.sink_mm === null || one.sink_sd_mm === null
+                    ? 'not known'
+                    : `${movement(one.sink_mm, unit)} ± ${doubt(one.sink_sd_mm, unit)}`}
+                </td>
+                <td>
+                  {movement(one.drift_mm_per_interval, unit)} ±{' '}
+                  {doubt(one.drift_sd_mm_per_interval, unit)}
+                </td>
+                {byShim && (
+                  <td>
+                    {one.shim_intervals_left === null
+                      ? '–'
+                      : `${one.shim_intervals_left.toFixed(1)} intervals`}
+                  </td>
+                )}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {thread_is_not_known && closing && (
+        <p className="text-sm text-ink-soft">
+          How much thread is left is seen at the adjuster: one that sticks out less than its
+          neighbours runs out first.
+        </p>
+      )}
+    </div>
+  )
+}

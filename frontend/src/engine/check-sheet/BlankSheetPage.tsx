@@ -1,0 +1,143 @@
+import { useQuery } from '@tanstack/react-query'
+import { isDiesel } from '@/shared/fuel'
+import { useParams } from 'react-router'
+import type { Analysis, CrankPlan, EngineDetail } from '@/api/client'
+import { analysisQuery, engineQuery } from '@/api/queries'
+import { Button } from '@/design/Button'
+import { lengthRange, usage } from '@/design/format'
+import { ErrorNotice, Loading } from '@/design/Notice'
+import { usePreferences } from '@/design/preferences'
+import { useTitle } from '@/design/useTitle'
+import { specsOf } from '@/head-plan/gap'
+import { HeadPlan } from '@/head-plan/HeadPlan'
+import { crankQuery } from '@/shared/visitQueries'
+
+/** A blank sheet for the bench: the plan of the head, the crank positions in order, boxes to write in. */
+export function BlankSheetPage() {
+  const { engineId = '' } = useParams()
+  const engine = useQuery(engineQuery(engineId))
+  const analysis = useQuery(analysisQuery(engineId))
+  const crank = useQuery(crankQuery(engineId))
+  const error = engine.error ?? analysis.error
+  if (!engine.data || !analysis.data || crank.isPending) {
+    return error ? <ErrorNotice error={error} /> : <Loading what="the sheet" />
+  }
+  return <BlankSheet detail={engine.data} analysis={analysis.data} plan={crank.data} />
+}
+
+type Station = { mark: string; valves: string[] }
+
+/** Position by position; what no position frees, or all where none can be told, stands last. */
+function stationsOf(detail: EngineDetail, plan: CrankPlan | undefined): Station[] {
+  const stations = plan?.stations.map(({ mark, valves }) => ({ mark, valves })) ?? []
+  const placed = new Set(stations.flatMap((one) => one.valves))
+  const rest = detail.engine.valves.map((valve) => valve.id).filter((id) => !placed.has(id))
+  return rest.length === 0 ? stations : [...stations, { mark: 'as the manual says', valves: rest }]
+}
+
+function BlankSheet({
+  detail,
+  analysis,
+  plan,
+}: {
+  detail: EngineDetail
+  analysis: Analysis
+  plan: CrankPlan | undefined
+}) {
+  const { engine } = detail
+  const { unit } = usePreferences()
+  const name = engine.name ?? engine.id
+  useTitle(`Blank sheet: ${name}`)
+  const specs = specsOf(analysis)
+  return (
+    <div className="mx-auto max-w-[820px] bg-sheet p-6 print:max-w-none print:p-0">
+      <div className="flex items-start justify-between gap-4">
+        <h1>Valve clearances: {name}</h1>
+        <Button look="main" className="no-print" onClick={() => window.print()}>
+          Print
+        </Button>
+      </div>
+      <div className="mt-2 grid grid-cols-4 gap-3 text-sm">
+        {['date', `meter (${engine.usage_unit})`, 'soaked at (°C)', 'by whom'].map((label) => (
+          <div key={label} className="border-b border-ink pb-5 text-ink-soft">
+            {label}
+          </div>
+        ))}
+      </div>
+      <p className="mt-2 text-sm text-ink-soft">
+        Last look at{' '}
+        {analysis.as_of_usage === null ? '–' : usage(analysis.as_of_usage, engine.usage_unit)}. Cold
+        engine
+        {engine.check_below_temperature_c != null &&
+          `, below ${engine.check_below_temperature_c} °C`}
+        . {isDiesel(engine) ? 'Stop control at stop' : 'Plug lead off'}; turn by hand, only the way
+        the engine runs.
+      </p>
+      <HeadPlan
+        valves={engine.valves}
+        layout={engine.layout}
+        specs={specs}
+        gaps={{}}
+        flags={Object.fromEntries(engine.valves.map((valve) => [valve.id, '']))}
+        unit={unit}
+        label={`Plan of the head of ${name}`}
+        className="my-2 max-h-[230px]"
+      />
+      <table className="w-full border-collapse text-sm">
+        <thead>
+          <tr className="text-left">
+            <th rowSpan={2} className="border border-ink px-2 font-normal">
+              valve
+            </th>
+            <th rowSpan={2} className="border border-ink px-2 font-normal">
+              spec
+            </th>
+            {['as found', 'as left'].map((phase) => (
+              <th key={phase} colSpan={2} className="border border-ink px-2">
+                {phase}
+              </th>
+            ))}
+          </tr>
+          <tr className="text-left">
+            {['found', 'left'].flatMap((phase) =>
+              ['went', 'did not go'].map((box) => (
+                <th key={`${phase} ${box}`} className="border border-ink px-2 font-normal">
+                  {box}
+                </th>
+              )),
+            )}
+          </tr>
+        </thead>
+        {stationsOf(detail, plan).map((station, index) => (
+          <tbody key={station.mark} className="break-inside-avoid">
+            <tr>
+              <th colSpan={6} className="border border-ink bg-paper px-2 text-left">
+                {index + 1}. {station.mark}
+              </th>
+            </tr>
+            {station.valves.map((id) => {
+              const spec = specs[id]
+              return (
+                <tr key={id}>
+                  <th scope="row" className="h-8 border border-ink px-2 text-left">
+                    {id}
+                  </th>
+                  <td className="border border-ink px-2 whitespace-nowrap">
+                    {spec ? lengthRange(spec.min_mm, spec.max_mm, unit) : '–'}
+                  </td>
+                  {[0, 1, 2, 3].map((box) => (
+                    <td key={box} className="w-1/6 border border-ink" />
+                  ))}
+                </tr>
+              )
+            })}
+          </tbody>
+        ))}
+      </table>
+      <p className="mt-2 text-sm text-ink-soft">
+        The thickest blade that went, the thinnest that did not; d behind it where it drags, f where
+        it falls free.
+      </p>
+    </div>
+  )
+}

@@ -1,0 +1,183 @@
+import type { ReactNode } from 'react'
+import type { Analysis, Estimate, StateAtVisit, ValveAnalysis } from '@/api/client'
+import { day, doubt, length, lengthRange, movement, usage, type LengthUnit } from '@/design/format'
+import { Sheet } from '@/design/Sheet'
+import { VerdictMark } from '@/design/shapes'
+import { feltText, gapOf, gapText, verdictText } from '@/head-plan/gap'
+import { evenOdds, type Truth } from './chartGeometry'
+import { Basis } from './Basis'
+import { HistoryChart } from './HistoryChart'
+
+/** One valve large: how it stands, where it came from, where it is heading. */
+export function ValveHistory({
+  analysis,
+  valve,
+  unit,
+  reckoning,
+  truth,
+}: {
+  analysis: Analysis
+  valve: ValveAnalysis
+  unit: LengthUnit
+  /** What is ahead is not known yet. */
+  reckoning: boolean
+  truth?: Truth
+}) {
+  return (
+    <Sheet
+      title={`Valve ${valve.valve}: cylinder ${valve.cylinder}, ${valve.side}`}
+      aside={
+        valve.standing ? (
+          <StandingMark estimate={valve.standing} />
+        ) : (
+          <VerdictMark verdict="blank" word="not read at the last visit" />
+        )
+      }
+    >
+      <div className="p-3">
+        <HistoryChart valve={valve} usageUnit={analysis.usage_unit} unit={unit} truth={truth} />
+        <p className="mt-1 flex flex-wrap gap-x-4 text-sm text-ink-soft">
+          <span>○ as found</span>
+          <span>● as left</span>
+          <span>foot below: went in; foot above: did not</span>
+          {valve.history.some((one) => one.found?.verdict_as_read ?? one.left?.verdict_as_read) && (
+            <span>dashed: as read, before the temperature is allowed for</span>
+          )}
+          <span className="text-accent">fan: ahead, 50 % and 90 %</span>
+        </p>
+        {reckoning ? (
+          <p className="mt-3 border-l-4 border-accent px-3 py-2 text-ink-soft" role="status">
+            Reckoning what is ahead, all valves together…
+          </p>
+        ) : (
+          <Ahead analysis={analysis} valve={valve} unit={unit} />
+        )}
+      </div>
+      <HistoryTable valve={valve} usageUnit={analysis.usage_unit} unit={unit} />
+    </Sheet>
+  )
+}
+
+const TRENDS = {
+  tightening: 'Tightening',
+  loosening: 'Loosening',
+  steady: 'Steady',
+  unclear: 'Not clear which way',
+}
+
+/** What the drift model says of a valve: where it goes, how far it sank, when it leaves its spec. */
+function Ahead({
+  analysis,
+  valve,
+  unit,
+}: {
+  analysis: Analysis
+  valve: ValveAnalysis
+  unit: LengthUnit
+}) {
+  const { drift, sink, break: broke } = valve
+  if (!drift) return null
+  const per = usage(analysis.check_interval, analysis.usage_unit)
+  return (
+    <div className="mt-3 border-l-4 border-accent bg-accent-pale px-3 py-2">
+      <p className="font-semibold">{TRENDS[drift.trend]}</p>
+      <p>
+        {movement(drift.mean_mm_per_interval, unit)} in {per} (give or take{' '}
+        {doubt(drift.sd_mm_per_interval, unit)}). <OutOfSpec analysis={analysis} valve={valve} />
+      </p>
+      {sink && sink.sd_mm > 0 && (
+        <p>
+          {sink.mean_mm >= 0 ? 'Closed' : 'Opened'} by{' '}
+          <strong>{length(Math.abs(sink.mean_mm), unit)}</strong> in all (give or take{' '}
+          {length(sink.sd_mm, unit)}), what settings gave back counted in.
+        </p>
+      )}
+      {broke && (
+        <p className="font-semibold text-tight">
+          Broke from its trend at visit {broke.visit}: far {broke.direction}er than foretold (
+          {Math.abs(broke.z).toFixed(1)} times the doubt).
+        </p>
+      )}
+      <Basis analysis={analysis} valve={valve} unit={unit} />
+    </div>
+  )
+}
+
+function OutOfSpec({ analysis, valve }: { analysis: Analysis; valve: ValveAnalysis }): ReactNode {
+  const even = evenOdds(valve)
+  const last = analysis.as_of_usage
+  if (last === null) return null
+  if (!even) return 'Not foreseen out of spec within ten intervals.'
+  if (even.usage <= last) return `More likely ${even.side} than in, as it stands.`
+  return `Even odds of being ${even.side} at ${usage(even.usage, analysis.usage_unit)}.`
+}
+
+function HistoryTable({
+  valve,
+  usageUnit,
+  unit,
+}: {
+  valve: ValveAnalysis
+  usageUnit: string
+  unit: LengthUnit
+}) {
+  if (valve.history.length === 0) return null
+  return (
+    <table className="w-full border-collapse border-t border-rule text-sm">
+      <caption className="sr-only">Readings of valve {valve.valve}, newest first</caption>
+      <thead>
+        <tr className="border-b border-rule text-left text-ink-soft">
+          <th className="py-1 pr-2 pl-4 font-normal">visit</th>
+          <th className="px-2 py-1 font-normal">day</th>
+          <th className="px-2 py-1 font-normal">at</th>
+          <th className="px-2 py-1 font-normal">as found</th>
+          <th className="px-2 py-1 font-normal">as left</th>
+        </tr>
+      </thead>
+      <tbody>
+        {[...valve.history].reverse().map((state) => (
+          <tr key={state.visit} className="border-b border-rule last:border-0">
+            <td className="py-1 pr-2 pl-4">{state.visit}</td>
+            <td className="px-2 py-1 whitespace-nowrap">{day(state.date)}</td>
+            <td className="px-2 py-1 whitespace-nowrap">{usage(state.usage, usageUnit)}</td>
+            <td className="px-2 py-1">
+              <Known estimate={state.found} unit={unit} />
+            </td>
+            <td className="px-2 py-1">
+              <Left state={state} unit={unit} />
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
+}
+
+function Known({ estimate, unit }: { estimate: Estimate | null; unit: LengthUnit }) {
+  if (!estimate) return <span className="text-ink-soft">not read</span>
+  const gap = gapOf(estimate)
+  return (
+    <span className="inline-flex flex-wrap items-center gap-x-2">
+      <VerdictMark verdict={gap.verdict} />
+      {gapText(gap, unit)}
+      {gap.felt && <span className="text-ink-soft">as read {feltText(gap.felt, unit)}</span>}
+      {estimate.contradiction && <span className="text-tight">contradicts itself</span>}
+    </span>
+  )
+}
+
+function StandingMark({ estimate }: { estimate: Estimate }) {
+  const gap = gapOf(estimate)
+  return <VerdictMark verdict={gap.verdict} word={verdictText(gap)} />
+}
+
+function Left({ state, unit }: { state: StateAtVisit; unit: LengthUnit }) {
+  if (state.left) return <Known estimate={state.left} unit={unit} />
+  const target = state.settings.at(-1)?.target_mm
+  if (state.settings.length === 0) return <span className="text-ink-soft">not touched</span>
+  return (
+    <span>
+      set{target != null && ` to ${lengthRange(target, target, unit)}`}, not measured again
+    </span>
+  )
+}

@@ -1,0 +1,155 @@
+import { useState } from 'react'
+import { exampleSheetAddress } from '@/api/addresses'
+import type { SheetSeen } from '@/api/client'
+import { Button, buttonClass } from '@/design/Button'
+import { FileButton } from '@/design/FileButton'
+import { ErrorNotice } from '@/design/Notice'
+import { Sheet } from '@/design/Sheet'
+import { SheetColumns } from './SheetColumns'
+import { SheetSettings } from './SheetSettings'
+import { SheetFaults, SheetRows, SheetVisits } from './SheetTables'
+import { useSheetSeen, useTakeSheet, type Chosen } from './queries'
+
+/** Readings from a spreadsheet: found out or chosen what its columns are, looked at, then all of them or none. */
+export function ImportSheet({ engineId, usageUnit }: { engineId: string; usageUnit: string }) {
+  const [file, setFile] = useState<File>()
+  const [chosen, setChosen] = useState<Chosen>({})
+  const [leaveOut, setLeaveOut] = useState(false)
+  const seen = useSheetSeen(engineId, file, chosen)
+  const take = useTakeSheet(engineId)
+
+  function choose(next: File) {
+    setFile(next)
+    setChosen({})
+    setLeaveOut(false)
+    take.reset()
+  }
+
+  return (
+    <Sheet
+      title="Readings in, from a spreadsheet"
+      aside={file && <span className="text-sm text-ink-soft">{file.name}</span>}
+    >
+      <div className="flex flex-col gap-3 px-4 py-3">
+        <p>
+          One line a reading: the valve, the day, the running total, and what went, what did not, or
+          one figure. Saved from a spreadsheet as CSV; nothing is stored before you have seen what
+          it would bring.
+        </p>
+        <div className="flex flex-wrap gap-2">
+          <FileButton label="A spreadsheet" accept=".csv,.tsv,.txt,text/csv" onFile={choose}>
+            {file ? 'Another spreadsheet' : 'Look at a spreadsheet'}
+          </FileButton>
+          <a href={exampleSheetAddress(engineId)} download className={buttonClass('quiet')}>
+            An example to start from
+          </a>
+        </div>
+        {seen.isFetching && <p role="status">Reading it…</p>}
+        {seen.error && <ErrorNotice error={seen.error} />}
+        {file && seen.data && !take.data && (
+          <Seen
+            seen={seen.data}
+            usageUnit={usageUnit}
+            chosen={chosen}
+            onChoose={(change) => setChosen({ ...chosen, ...change })}
+          />
+        )}
+        {file && seen.data && !take.data && (
+          <Taking
+            seen={seen.data}
+            leaveOut={leaveOut}
+            onLeaveOut={setLeaveOut}
+            pending={take.isPending || seen.isFetching}
+            onTake={() => take.mutate({ file, chosen, leaveOutFaulty: leaveOut })}
+          />
+        )}
+        {take.isPending && <p role="status">Taking it in…</p>}
+        {take.error && <ErrorNotice error={take.error} />}
+        {take.data && (
+          <p role="status">
+            Taken in. Readings: {take.data.readings_new}, visits: {take.data.visit_count}, rows left
+            out for faults: {take.data.fault_count}.
+          </p>
+        )}
+      </div>
+    </Sheet>
+  )
+}
+
+function Seen({
+  seen,
+  usageUnit,
+  chosen,
+  onChoose,
+}: {
+  seen: SheetSeen
+  usageUnit: string
+  chosen: Chosen
+  onChoose: (change: Chosen) => void
+}) {
+  return (
+    <div className="flex flex-col gap-3">
+      <SheetSettings seen={seen} onChoose={onChoose} />
+      <SheetColumns seen={seen} onChoose={(columns) => onChoose({ ...chosen, columns })} />
+      {seen.missing.length > 0 && (
+        <div role="alert" className="rounded-card border-2 border-loose p-3">
+          <p className="font-semibold text-loose">No column says</p>
+          <ul className="list-disc pl-5">
+            {seen.missing.map((one) => (
+              <li key={one}>{one}</li>
+            ))}
+          </ul>
+          <p className="text-sm">Say above which column it is.</p>
+        </div>
+      )}
+      <SheetFaults seen={seen} />
+      <SheetRows seen={seen} usageUnit={usageUnit} />
+      <SheetVisits seen={seen} usageUnit={usageUnit} />
+    </div>
+  )
+}
+
+function Taking({
+  seen,
+  leaveOut,
+  onLeaveOut,
+  pending,
+  onTake,
+}: {
+  seen: SheetSeen
+  leaveOut: boolean
+  onLeaveOut: (on: boolean) => void
+  pending: boolean
+  onTake: () => void
+}) {
+  const open = seen.missing.length > 0 || seen.doubts.length > 0
+  const faulty = seen.fault_count > 0
+  if (open) return null
+  if (seen.readings_new === 0 && faulty)
+    return <p role="status">Nothing can be taken in: mend what has faults, and look again.</p>
+  if (seen.readings_new === 0)
+    return <p role="status">Nothing new in it: {seen.readings_same} readings are here already.</p>
+  return (
+    <div className="flex flex-wrap items-center gap-4">
+      {faulty && (
+        <label className="flex min-h-11 items-center gap-2">
+          <input
+            type="checkbox"
+            className="size-5 accent-accent"
+            checked={leaveOut}
+            onChange={(event) => onLeaveOut(event.target.checked)}
+          />
+          leave out the rows with faults: {seen.fault_count}
+        </label>
+      )}
+      <Button look="main" disabled={pending || (faulty && !leaveOut)} onClick={onTake}>
+        Take in {seen.readings_new} readings
+      </Button>
+      {faulty && !leaveOut && (
+        <p className="text-sm text-loose">
+          All rows are taken in or none: mend them, or leave them out.
+        </p>
+      )}
+    </div>
+  )
+}

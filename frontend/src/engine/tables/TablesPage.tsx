@@ -1,0 +1,65 @@
+import { useQuery } from '@tanstack/react-query'
+import { Link, useParams } from 'react-router'
+import { engineAddress, packageAddress, tableAddress, TABLES } from '@/api/addresses'
+import { engineQuery } from '@/api/queries'
+import { buttonClass } from '@/design/Button'
+import { ErrorNotice, Loading } from '@/design/Notice'
+import { Sheet } from '@/design/Sheet'
+import { useTitle } from '@/design/useTitle'
+import { ImportSheet } from './ImportSheet'
+
+const WORDS: Record<(typeof TABLES)[number], string> = {
+  visits: 'one line a visit: day, usage, what was found, how far it lies off as a whole',
+  readings: 'one line a valve, visit and phase: went, did not go, felt, estimate, verdict',
+  drift: 'one line a valve: now, drift, sink, break, when it will be out',
+  cases: 'one line a case: what was complained of, and what it was',
+}
+
+/** An engine's figures as tables for other programs, and readings brought in from a spreadsheet. */
+export function TablesPage() {
+  const { engineId = '' } = useParams()
+  const { data, error } = useQuery(engineQuery(engineId))
+  useTitle('Tables')
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the engine" />
+  const { engine } = data
+  return (
+    <div className="mx-auto max-w-[1400px]">
+      <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
+        <h1>Tables: {engine.name ?? engine.id}</h1>
+        <Link to={engineAddress(engine.id)} className={buttonClass('quiet')}>
+          The engine
+        </Link>
+      </div>
+      <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,2fr)]">
+        <Sheet title="Out">
+          <div className="flex flex-col gap-3 px-4 py-3">
+            <p>
+              CSV files that a spreadsheet opens, lengths in mm. The package holds all four with a
+              descriptor (datapackage.json) that says what each column is.
+            </p>
+            <a href={packageAddress(engine.id)} download className={buttonClass('main')}>
+              Save the package
+            </a>
+            <ul className="flex flex-col gap-1">
+              {TABLES.map((table) => (
+                <li key={table} className="border-t border-rule pt-1">
+                  <a href={tableAddress(engine.id, table)} download className="font-semibold">
+                    {table}.csv
+                  </a>
+                  <p className="text-sm text-ink-soft">{WORDS[table]}</p>
+                </li>
+              ))}
+            </ul>
+            <p className="text-sm text-ink-soft">
+              <a href={`/api${engineAddress(engine.id)}/record`} download>
+                The record
+              </a>{' '}
+              has all of it as one JSON document, for another shop or another program.
+            </p>
+          </div>
+        </Sheet>
+        <ImportSheet engineId={engine.id} usageUnit={engine.usage_unit} />
+      </div>
+    </div>
+  )
+}

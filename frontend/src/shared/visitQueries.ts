@@ -1,0 +1,358 @@
+import { queryOptions, useMutation, useQueryClient, type QueryClient } from '@tanstack/react-query'
+import {
+  api,
+  unwrap,
+  type Decided,
+  type Finding,
+  type Judgement,
+  type AnsweredValve,
+  type Part,
+  type PaperLine,
+  type Phase,
+  type Visit,
+  type VisitFields,
+} from '@/api/client'
+import type { School } from './crankMethod'
+
+export const visitQuery = (engineId: string, visitId: string) =>
+  queryOptions({
+    queryKey: ['engines', engineId, 'visits', visitId],
+    // Somebody else may be at the same visit: what they note shows here soon.
+    refetchInterval: 5_000,
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/engines/{engine_id}/visits/{visit_id}', {
+          params: { path: { engine_id: engineId, visit_id: visitId } },
+        }),
+      ),
+  })
+
+/** Where to turn the crank; without a school by the one that is kept for the engine. */
+export const crankQuery = (engineId: string, school?: School) =>
+  queryOptions({
+    queryKey: ['engines', engineId, 'crank', school ?? ''],
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/engines/{engine_id}/crank', {
+          params: { path: { engine_id: engineId }, query: school ? { school } : {} },
+        }),
+      ),
+    // A plan that cannot be made stays so until the engine's data change.
+    retry: false,
+  })
+
+/** Put one valve's new state into the visit that the page holds, and mark what follows from it as old. */
+export async function keepAnswered(
+  queryClient: QueryClient,
+  engineId: string,
+  visitId: string,
+  { positions, ...measured }: AnsweredValve,
+) {
+  const { queryKey } = visitQuery(engineId, visitId)
+  // A fetch that is under way may have been answered before this was stored.
+  await queryClient.cancelQueries({ queryKey, exact: true })
+  queryClient.setQueryData(
+    queryKey,
+    (visit: Visit | undefined) =>
+      visit && {
+        ...visit,
+        positions,
+        valves: visit.valves.map((valve) => (valve.valve === measured.valve ? measured : valve)),
+      },
+  )
+  void queryClient.invalidateQueries({ queryKey: ['engines'], refetchType: 'none' })
+}
+
+const path = (engineId: string, visitId: string) => ({
+  path: { engine_id: engineId, visit_id: visitId },
+})
+
+/**
+ * Show what was chosen at once; what the server makes of it takes its place when it answers, and what it
+ * refuses is fetched anew.
+ */
+function useShowAtOnce(engineId: string, visitId: string) {
+  const queryClient = useQueryClient()
+  const { queryKey } = visitQuery(engineId, visitId)
+  return {
+    show(change: (visit: Visit) => Partial<Visit>) {
+      // A fetch that is under way knows nothing of it yet.
+      void queryClient.cancelQueries({ queryKey, exact: true })
+      queryClient.setQueryData(
+        queryKey,
+        (visit: Visit | undefined) => visit && { ...visit, ...change(visit) },
+      )
+    },
+    fetchAnew: () => queryClient.invalidateQueries({ queryKey, exact: true }),
+  }
+}
+
+/** Everything that changes the visit itself goes by one key, so that the last of several can be told. */
+const changeKey = (engineId: string, visitId: string) => ['change of', engineId, visitId]
+
+function isLast(queryClient: QueryClient, engineId: string, visitId: string): boolean {
+  return queryClient.isMutating({ mutationKey: changeKey(engineId, visitId) }) <= 1
+}
+
+/**
+ * What a change of the visit answers with is the visit itself, and takes its place at once; unless another
+ * change is on its way already, of which this answer knows nothing yet.
+ */
+function useKeepVisit(engineId: string, visitId: string) {
+  const queryClient = useQueryClient()
+  return (visit: Visit) => {
+    if (!isLast(queryClient, engineId, visitId)) return
+    queryClient.setQueryData(visitQuery(engineId, visitId).queryKey, visit)
+    void queryClient.invalidateQueries({ queryKey: ['engines'], refetchType: 'none' })
+  }
+}
+
+type Named = Required<VisitFields>
+type VisitChange = { changes: VisitFields; was: VisitFields; confirmed?: string[] }
+
+export function useChangeVisit(engineId: string, visitId: string) {
+  const keepVisit = useKeepVisit(engineId, visitId)
+  return useMutation({
+    mutationKey: changeKey(engineId, visitId),
+    scope: { id: `visit ${engineId} ${visitId}` },
+    mutationFn: ({ changes, was, confirmed = [] }: VisitChange) =>
+      unwrap(
+        api.PATCH('/api/engines/{engine_id}/visits/{visit_id}', {
+          params: path(engineId, visitId),
+          // Only what is named is changed; the description of the API cannot say so.
+          body: { changes, was, confirmed } as { changes: Named; was: Named; confirmed: string[] },
+        }),
+      ),
+    onSuccess: keepVisit,
+  })
+}
+
+export function useParts(engineId: string, visitId: string) {
+  const keepVisit = useKeepVisit(engineId, visitId)
+  const atOnce = useShowAtOnce(engineId, visitId)
+  return useMutation({
+    mutationKey: changeKey(engineId, visitId),
+    scope: { id: `visit ${engineId} ${visitId}` },
+    mutationFn: (body: { parts: Part[]; was: Part[] }) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/parts', {
+          params: path(engineId, visitId),
+          body,
+        }),
+      ),
+    onMutate: ({ parts }) => atOnce.show(() => ({ parts })),
+    onError: atOnce.fetchAnew,
+    onSuccess: keepVisit,
+  })
+}
+
+export function useBladeSet(engineId: string, visitId: string) {
+  const keepVisit = useKeepVisit(engineId, visitId)
+  return useMutation({
+    mutationKey: changeKey(engineId, visitId),
+    mutationFn: (bladeSet: string) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/blade-set', {
+          params: path(engineId, visitId),
+          body: { blade_set: bladeSet },
+        }),
+      ),
+    onSuccess: keepVisit,
+  })
+}
+
+export function useTypeIn(engineId: string, visitId: string) {
+  const keepVisit = useKeepVisit(engineId, visitId)
+  return useMutation({
+    mutationKey: changeKey(engineId, visitId),
+    mutationFn: (body: { lines: PaperLine[]; confirmed: string[] }) =>
+      unwrap(
+        api.POST('/api/engines/{engine_id}/visits/{visit_id}/sheet', {
+          params: path(engineId, visitId),
+          body,
+        }),
+      ),
+    onSuccess: keepVisit,
+  })
+}
+
+export function useChooseSchool(engineId: string, visitId: string) {
+  const keepVisit = useKeepVisit(engineId, visitId)
+  const atOnce = useShowAtOnce(engineId, visitId)
+  return useMutation({
+    mutationKey: changeKey(engineId, visitId),
+    scope: { id: `visit ${engineId} ${visitId}` },
+    mutationFn: (school: School) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/school', {
+          params: path(engineId, visitId),
+          body: { school },
+        }),
+      ),
+    onMutate: (school) => atOnce.show(() => ({ school })),
+    onError: atOnce.fetchAnew,
+    onSuccess: keepVisit,
+  })
+}
+
+/** Whether the valve cover is off: what looking under it costs then. */
+export function useNoteCover(engineId: string, visitId: string) {
+  const keepVisit = useKeepVisit(engineId, visitId)
+  const queryClient = useQueryClient()
+  return useMutation({
+    mutationKey: changeKey(engineId, visitId),
+    scope: { id: `visit ${engineId} ${visitId}` },
+    mutationFn: (off: boolean) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/cover', {
+          params: path(engineId, visitId),
+          body: { off },
+        }),
+      ),
+    onSuccess: async (visit) => {
+      await keepVisit(visit)
+      await queryClient.invalidateQueries({ queryKey: ['engines', engineId, 'cases'] })
+    },
+  })
+}
+
+/** A position that looks one turn off: its readings stand, or they are taken again. */
+export function usePosition(engineId: string, visitId: string) {
+  const keepVisit = useKeepVisit(engineId, visitId)
+  const queryClient = useQueryClient()
+  return useMutation({
+    mutationKey: changeKey(engineId, visitId),
+    mutationFn: (body: { valves: string[]; action: 'confirm' | 'read-again' }) =>
+      unwrap(
+        api.POST('/api/engines/{engine_id}/visits/{visit_id}/positions', {
+          params: path(engineId, visitId),
+          body,
+        }),
+      ),
+    onSuccess: (visit) => {
+      keepVisit(visit)
+      void queryClient.invalidateQueries({ queryKey: judgementQuery(engineId, visitId).queryKey })
+    },
+  })
+}
+
+/** A finding as it is to be noted, and the state that the page showed before. */
+export type NotedFinding = Pick<Finding, 'id' | 'state'> &
+  Partial<Pick<Finding, 'cylinder' | 'side' | 'when' | 'onset' | 'words'>> & {
+    was?: Finding['state']
+  }
+
+function isSamePlace(a: NotedFinding, b: NotedFinding): boolean {
+  return (
+    a.id === b.id &&
+    (a.cylinder ?? null) === (b.cylinder ?? null) &&
+    (a.side ?? null) === (b.side ?? null)
+  )
+}
+
+export function useNoteVisitFinding(engineId: string, visitId: string) {
+  const queryClient = useQueryClient()
+  const atOnce = useShowAtOnce(engineId, visitId)
+  const { queryKey } = visitQuery(engineId, visitId)
+  return useMutation({
+    mutationKey: changeKey(engineId, visitId),
+    scope: { id: `findings ${engineId} ${visitId}` },
+    mutationFn: ({ id, ...body }: NotedFinding) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/findings/{finding_id}', {
+          params: { path: { engine_id: engineId, visit_id: visitId, finding_id: id } },
+          body,
+        }),
+      ),
+    onMutate: ({ id, state, cylinder, side, when, onset, words }) => {
+      const noted = { id, state, cylinder, side, when, onset, words }
+      atOnce.show(({ findings }) => ({
+        findings: [...findings.filter((one) => !isSamePlace(one, noted)), noted],
+      }))
+    },
+    onError: atOnce.fetchAnew,
+    onSuccess: (findings) => {
+      if (!isLast(queryClient, engineId, visitId)) return
+      queryClient.setQueryData(
+        queryKey,
+        (visit: Visit | undefined) => visit && { ...visit, findings },
+      )
+      void queryClient.invalidateQueries({ queryKey: ['engines'], refetchType: 'none' })
+      // The answers of changes before this one were passed over: what they changed is fetched.
+      void queryClient.invalidateQueries({ queryKey, exact: true })
+    },
+  })
+}
+
+export function useSkip(engineId: string, visitId: string) {
+  const queryClient = useQueryClient()
+  return useMutation({
+    mutationFn: ({ valve, ...body }: { valve: string; phase: Phase; reason: string | null }) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/valves/{valve}/skip', {
+          params: { path: { engine_id: engineId, visit_id: visitId, valve } },
+          body,
+        }),
+      ),
+    onSuccess: (answered) => keepAnswered(queryClient, engineId, visitId, answered),
+  })
+}
+
+export const judgementQuery = (engineId: string, visitId: string) =>
+  queryOptions({
+    queryKey: ['engines', engineId, 'visits', visitId, 'judgement'],
+    refetchInterval: 5_000,
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/engines/{engine_id}/visits/{visit_id}/judgement', {
+          params: path(engineId, visitId),
+        }),
+      ),
+  })
+
+export function useDecide(engineId: string, visitId: string) {
+  const queryClient = useQueryClient()
+  const { queryKey } = judgementQuery(engineId, visitId)
+  const mutationKey = ['decide', engineId, visitId]
+  return useMutation({
+    mutationKey,
+    scope: { id: `decisions ${engineId} ${visitId}` },
+    mutationFn: ({
+      valve,
+      ...body
+    }: {
+      valve: string
+      decided: Decided | null
+      was: Decided | null
+    }) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/valves/{valve}/decision', {
+          params: { path: { engine_id: engineId, visit_id: visitId, valve } },
+          body,
+        }),
+      ),
+    onMutate: ({ valve, decided }) => {
+      void queryClient.cancelQueries({ queryKey })
+      queryClient.setQueryData(
+        queryKey,
+        (judgement: Judgement | undefined) =>
+          judgement && {
+            ...judgement,
+            valves: judgement.valves.map((one) =>
+              one.valve === valve ? { ...one, decided } : one,
+            ),
+          },
+      )
+    },
+    onError: () => queryClient.invalidateQueries({ queryKey }),
+    onSuccess: (judgement) => {
+      if (queryClient.isMutating({ mutationKey }) <= 1) {
+        queryClient.setQueryData(queryKey, judgement)
+      }
+      void queryClient.invalidateQueries({
+        queryKey: visitQuery(engineId, visitId).queryKey,
+        exact: true,
+      })
+    },
+  })
+}

@@ -1,0 +1,243 @@
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { stopAddress } from '@/api/addresses'
+import type { EngineDetail, SetStop, SettingChoice, Visit } from '@/api/client'
+import { buttonClass } from '@/design/Button'
+import { doubt, usage, type LengthUnit } from '@/design/format'
+import { ErrorNotice, Loading } from '@/design/Notice'
+import { usePreferences } from '@/design/preferences'
+import { Sheet } from '@/design/Sheet'
+import { PolicyTable } from './PolicyTable'
+import { Preloads } from '@/visit/shared/Preloads'
+import { settingQuery, useChoose } from '@/visit/shared/adjustQueries'
+import { Cautions, StepPage } from '@/visit/shared/StepPage'
+import type { Turned } from './TurnDial'
+import { ValveAdjustment } from './ValveAdjustment'
+
+/** What to turn or to fit, how far and which way, and what was really done. */
+export function AdjustPage() {
+  return (
+    <StepPage at="set" title="Set">
+      {(detail, visit) => <Fetching detail={detail} visit={visit} />}
+    </StepPage>
+  )
+}
+
+function Fetching({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
+  const { data, error } = useQuery(settingQuery(detail.engine.id, visit.id))
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="what to set" />
+  return <Setting detail={detail} visit={visit} stop={data} />
+}
+
+const WHICH: { id: SettingChoice['which']; label: string }[] = [
+  { id: 'only-out', label: 'only what is out or open' },
+  { id: 'due', label: 'also what would not last to the next check' },
+  { id: 'all', label: 'all' },
+]
+
+function Setting({ detail, visit, stop }: { detail: EngineDetail; visit: Visit; stop: SetStop }) {
+  const { engine } = detail
+  const { unit } = usePreferences()
+  const choose = useChoose(engine.id, visit.id)
+  // What was chosen shows at once.
+  const choice = choose.isPending ? choose.variables.choice : stop.choice
+  const change = (part: Partial<SettingChoice>) =>
+    choose.mutate({ choice: { ...choice, ...part }, was: choice })
+  const setBefore = new Set(stop.settings.map((one) => one.valve))
+  const shown = stop.plan.valves.filter(
+    (one) => one.touch || setBefore.has(one.valve) || (one.note && one.target_mm !== null),
+  )
+  const sides = (['intake', 'exhaust'] as const).flatMap(
+    (side) => engine.valves.find((valve) => valve.side === side)?.id ?? [],
+  )
+  const hydraulic = engine.adjustment === 'hydraulic'
+  const turned: Turned =
+    engine.thread?.locks === 'inner' || engine.adjustment === 'pivot-nut' ? 'nut' : 'screw'
+  return (
+    <>
+      <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
+        <h1>Set</h1>
+        {stop.settings.length > 0 && (
+          <Link
+            to={stopAddress(engine.id, visit.id, 'prove')}
+            className={buttonClass(stop.unmeasured.length > 0 ? 'plain' : 'main')}
+          >
+            On to Prove
+          </Link>
+        )}
+      </div>
+      {choose.error && <ErrorNotice error={choose.error} />}
+      <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)]">
+        <Sheet
+          title="Valve by valve"
+          aside={
+            stop.unmeasured.length > 0 && (
+              <span className="text-sm font-semibold text-loose">
+                set and not measured again: {stop.unmeasured.join(' ')}
+              </span>
+            )
+          }
+        >
+          {hydraulic ? (
+            <Preloads
+              engineId={engine.id}
+              visitId={visit.id}
+              stop={stop}
+              school={visit.school}
+              valves={engine.valves.map((valve) => valve.id)}
+            />
+          ) : shown.length === 0 ? (
+            <p className="p-4 text-ink-soft">
+              Nothing is to be set by this choice. What was decided at Judge goes before it.
+            </p>
+          ) : (
+            <>
+              {turned === 'nut' && (
+                <p className="border-b border-rule px-4 py-2">
+                  On this engine the nut sets and the screw inside it locks: hold the nut while the
+                  screw is tightened.
+                </p>
+              )}
+              <ul>
+                {shown.map((valve) => (
+                  <ValveAdjustment
+                    key={valve.valve}
+                    engineId={engine.id}
+                    visitId={visit.id}
+                    unit={unit}
+                    valve={valve}
+                    stop={stop}
+                    byShim={engine.adjustment.startsWith('shim')}
+                    turned={turned}
+                  />
+                ))}
+              </ul>
+            </>
+          )}
+        </Sheet>
+        <div className="flex flex-col gap-4">
+          {!hydraulic && (
+            <>
+              <Sheet title="Where in the spec">
+                <PolicyTable
+                  policies={stop.policies}
+                  chosen={choice.policy}
+                  valves={sides}
+                  interval={engine.check_interval}
+                  usageUnit={engine.usage_unit}
+                  unit={unit}
+                  onChoose={(policy) => change({ policy })}
+                />
+                <Reason key={choice.reason} choice={choice} onChange={change} />
+              </Sheet>
+              <Sheet title="Which valves">
+                <div className="px-4 py-1">
+                  {WHICH.map((one) => (
+                    <label key={one.id} className="flex min-h-10 items-center gap-2">
+                      <input
+                        type="radio"
+                        name="which"
+                        className="size-5 accent-accent"
+                        checked={choice.which === one.id}
+                        onChange={() => change({ which: one.id })}
+                      />
+                      {one.label}
+                    </label>
+                  ))}
+                  <p className="text-sm text-ink-soft">
+                    What was decided at Judge goes before this.
+                  </p>
+                </div>
+              </Sheet>
+            </>
+          )}
+          <Shims stop={stop} interval={engine.check_interval} usageUnit={engine.usage_unit} />
+          <Cautions detail={detail} step="set" />
+          {stop.plan.allowance_rests_on.lock_ups > 0 && <Allowance plan={stop.plan} unit={unit} />}
+        </div>
+      </div>
+    </>
+  )
+}
+
+function Reason({
+  choice,
+  onChange,
+}: {
+  choice: SettingChoice
+  onChange: (part: Partial<SettingChoice>) => void
+}) {
+  const [reason, setReason] = useState(choice.reason ?? '')
+  return (
+    <input
+      aria-label="Why so"
+      placeholder="why so"
+      maxLength={300}
+      value={reason}
+      onChange={(event) => setReason(event.target.value)}
+      onBlur={() => reason !== (choice.reason ?? '') && onChange({ reason })}
+      className="m-3 min-h-10 w-[calc(100%-1.5rem)] rounded-card border border-rule bg-paper px-2 placeholder:text-ink-soft"
+    />
+  )
+}
+
+/** What locking is expected to move, and whose lock-ups it was learned from. */
+function Allowance({ plan, unit }: { plan: SetStop['plan']; unit: LengthUnit }) {
+  const { lock_ups: count, technician } = plan.allowance_rests_on
+  const mm = plan.locking_allowance_mm
+  const moves = Math.abs(mm) < 0.0005 ? 'hardly moves it' : mm > 0 ? 'opens it' : 'closes it'
+  return (
+    <p className="bg-sheet px-4 py-2 text-sm">
+      Locking {moves}
+      {Math.abs(mm) >= 0.0005 && ` by about ${doubt(Math.abs(mm), unit)}`}, from {count}{' '}
+      {count === 1 ? 'lock-up' : 'lock-ups'}
+      {technician ? ` by ${technician}` : ''}. The turns and blades above allow for it.
+    </p>
+  )
+}
+
+/** What to order, what comes back to the box, and what has to come out for it. */
+function Shims({
+  stop,
+  interval,
+  usageUnit,
+}: {
+  stop: SetStop
+  interval: number
+  usageUnit: string
+}) {
+  const { shims, camshafts_out: out } = stop.plan
+  const range = stop.plan.valves
+    .filter((valve) => valve.intervals_left !== null)
+    .sort((a, b) => (a.intervals_left ?? 0) - (b.intervals_left ?? 0))[0]
+  if (shims.fit.length === 0 && !range) return null
+  const sizes = (counted: typeof shims.order) =>
+    counted.map((one) => `${one.count} of ${one.shim_mm.toFixed(3)} mm`).join(', ') || 'nothing'
+  return (
+    <Sheet title="Shims">
+      <dl className="grid grid-cols-[auto_1fr] gap-x-4 px-4 py-2">
+        <dt className="text-ink-soft">to order</dt>
+        <dd className="font-semibold">{sizes(shims.order)}</dd>
+        <dt className="text-ink-soft">back to the box</dt>
+        <dd>{sizes(shims.freed)}</dd>
+        {out.length > 0 && (
+          <>
+            <dt className="text-ink-soft">camshafts out</dt>
+            <dd>{out.join('; ')}</dd>
+          </>
+        )}
+        {range?.intervals_left != null && (
+          <>
+            <dt className="text-ink-soft">shim range</dt>
+            <dd>
+              at this drift {range.valve} runs out of it first, in{' '}
+              {range.intervals_left.toFixed(range.intervals_left < 10 ? 1 : 0)} check intervals (
+              {usage(range.intervals_left * interval, usageUnit)})
+            </dd>
+          </>
+        )}
+      </dl>
+    </Sheet>
+  )
+}

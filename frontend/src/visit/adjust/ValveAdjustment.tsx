@@ -1,0 +1,278 @@
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { measureAddress } from '@/api/addresses'
+import { newId, ProblemError, type SetStop, type SetValve, type SettingIn } from '@/api/client'
+import { Button } from '@/design/Button'
+import { bladeFigure, chance, length, type LengthUnit } from '@/design/format'
+import { ErrorNotice } from '@/design/Notice'
+import { Questions } from '@/shared/Questions'
+import { lengthFault, typedLengthMm, typedShimMm } from '@/design/typedLength'
+import { Locking } from './Locking'
+import { useNoteSetting, useTakeBackSetting } from '@/visit/shared/adjustQueries'
+import { doneText, sourceText, stackText, turnWords, type Done } from '@/visit/shared/adjustWords'
+import { ShimFound } from './ShimFound'
+import { TurnDial, type Turned } from './TurnDial'
+
+export type Place = { engineId: string; visitId: string; unit: LengthUnit }
+
+/** One valve to set: how far and which way, or which shim; then that it was done, and whether it holds. */
+export function ValveAdjustment({
+  valve,
+  stop,
+  byShim,
+  turned,
+  ...place
+}: Place & {
+  valve: SetValve
+  stop: SetStop
+  /** Whether this engine is set by shims. */
+  byShim: boolean
+  /** What of the adjuster is turned. */
+  turned: Turned
+}) {
+  const { engineId, visitId, unit } = place
+  const done = stop.settings.filter((one) => one.valve === valve.valve)
+  const round = done.length + 1
+  const unmeasured = stop.unmeasured.includes(valve.valve)
+  return (
+    <li className="border-b border-rule px-4 py-2 last:border-0">
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
+        <strong className="w-10 text-lg">{valve.valve}</strong>
+        {valve.turn_deg !== null && <TurnDial degrees={valve.turn_deg} turned={turned} />}
+        <div className="min-w-52 flex-1">
+          {valve.note && !unmeasured && <p className="font-semibold text-loose">{valve.note}</p>}
+          {valve.needs_reading?.next_mm != null && byShim && (
+            <p>
+              <Link to={measureAddress(engineId, visitId, valve.valve)}>
+                Measure {valve.valve} further: try {length(valve.needs_reading.next_mm, unit)}
+              </Link>
+            </p>
+          )}
+          {byShim && done.length > 0 && valve.touch && (
+            <p className="text-loose">It does not hold: round {round}.</p>
+          )}
+          <WhatToDo valve={valve} unit={unit} />
+          <p className="text-sm text-ink-soft">
+            {valve.from_mm !== null &&
+              `stands at ${valve.from_mm > 0 ? length(valve.from_mm, unit) : 'none'}${valve.provisional ? ' (taken as 0)' : ''}`}
+            {valve.p_in_after !== null &&
+              `; in spec${valve.touch ? ' after' : ''}: ${chance(valve.p_in_after)}`}
+            {valve.together_with.length > 0 &&
+              `; slacken and set together with ${valve.together_with.join(' and ')}`}
+          </p>
+        </div>
+        {(valve.touch || done.length === 0) && (
+          <NoteIt {...place} valve={valve} byShim={byShim} again={done.length > 0} />
+        )}
+      </div>
+      {byShim && (
+        <ShimFound
+          engineId={engineId}
+          visitId={visitId}
+          valve={valve.valve}
+          seen={stop.shims_seen[valve.valve] ?? { printed_mm: null, measured_mm: null }}
+        />
+      )}
+      {done.map((one, index) => (
+        <WasDone
+          key={one.id ?? index}
+          {...place}
+          done={one}
+          valve={valve}
+          last={index === done.length - 1}
+          unmeasured={unmeasured}
+          byShim={byShim}
+        />
+      ))}
+    </li>
+  )
+}
+
+function WhatToDo({ valve, unit }: { valve: SetValve; unit: LengthUnit }) {
+  if (!valve.touch) return null
+  return (
+    <>
+      {valve.turn_deg !== null && <p className="font-semibold">{turnWords(valve.turn_deg)}</p>}
+      {valve.set_with_mm && (
+        <p>
+          so that <strong>{stackText(valve.set_with_mm, unit)}</strong> drags, then lock
+        </p>
+      )}
+      {valve.shim?.source === 'kept' && (
+        <p className="font-semibold">keep its shim of {valve.shim.shim_mm.toFixed(3)} mm</p>
+      )}
+      {valve.shim && valve.shim.source !== 'kept' && (
+        <p className="font-semibold">
+          {valve.shim_now_mm !== null && `${valve.shim_now_mm.toFixed(3)} out, `}
+          {valve.shim.shim_mm.toFixed(3)} mm in, {sourceText(valve.shim.source)}
+        </p>
+      )}
+    </>
+  )
+}
+
+/** Where a shim came from, as the plan says it and the server wants it. */
+function cameFrom(valve: SetValve, shimMm: number): Partial<SettingIn> {
+  const planned = valve.shim
+  if (planned?.shim_mm !== shimMm) return {}
+  const donor = /^moved from (.+)$/.exec(planned.source)?.[1]
+  if (donor !== undefined) return { source: 'moved', moved_from: donor }
+  if (planned.source === 'order') return { source: 'order' }
+  return planned.source === 'stock' ? { source: 'stock' } : {}
+}
+
+/** That it was set, as planned or otherwise; what is odd is asked about, and kept with its reason. */
+function NoteIt({
+  engineId,
+  visitId,
+  unit,
+  valve,
+  byShim,
+  again,
+}: Place & { valve: SetValve; byShim: boolean; again: boolean }) {
+  const note = useNoteSetting(engineId, visitId)
+  // Made once a setting, so that sending it twice notes it once.
+  const [id, setId] = useState(() => `s-${newId().slice(0, 12)}`)
+  const [typed, setTyped] = useState<string | null>(null)
+  const [reason, setReason] = useState('')
+  const planned = byShim ? valve.shim?.shim_mm : valve.target_mm
+  const shown =
+    typed ?? (planned == null ? '' : byShim ? planned.toFixed(3) : bladeFigure(planned, unit))
+  const value = typed === null ? planned : byShim ? typedShimMm(shown) : typedLengthMm(shown, unit)
+  const fault = typed === null || byShim ? null : lengthFault(shown, unit)
+  const asked = note.error instanceof ProblemError && note.error.asked
+
+  function send(confirmed: string[] = [], instead?: number) {
+    const mm = instead ?? value
+    if (mm == null) return
+    const body = byShim
+      ? { valve: valve.valve, shim_to_mm: mm, ...cameFrom(valve, mm) }
+      : // The turn that was advised is not one that anybody measured: the blade is what it was set by.
+        { valve: valve.valve, target_mm: mm, turn_deg: null }
+    note.mutate(
+      { id, ...body, reason, confirmed },
+      {
+        onSuccess: () => {
+          setId(`s-${newId().slice(0, 12)}`)
+          setTyped(null)
+          setReason('')
+        },
+      },
+    )
+  }
+
+  if (planned == null && !byShim) return null
+  return (
+    <>
+      <div className="flex items-end gap-2">
+        <label className="flex flex-col text-sm leading-tight">
+          {byShim ? 'shim, mm' : `to, ${unit}`}
+          <input
+            aria-label={`${valve.valve} ${byShim ? 'shim' : 'set to'}`}
+            inputMode="decimal"
+            value={shown}
+            onChange={(event) => {
+              note.reset()
+              setTyped(event.target.value)
+            }}
+            aria-invalid={value === undefined}
+            className="min-h-12 w-24 rounded-card border border-rule-strong bg-paper px-2"
+          />
+        </label>
+        <Button
+          look={again || valve.shim?.source === 'kept' ? 'plain' : 'main'}
+          className="min-h-12"
+          disabled={value == null}
+          onClick={() => send()}
+        >
+          {again ? (byShim ? 'Is fitted' : 'Set again') : byShim ? 'Is fitted' : 'Is set'}
+        </Button>
+      </div>
+      {fault && <p className="w-full text-sm text-loose">{fault}</p>}
+      {note.error && (
+        <div className="w-full">
+          {asked && (
+            <input
+              aria-label="Why it is meant so"
+              placeholder="why it is meant so"
+              maxLength={300}
+              value={reason}
+              onChange={(event) => setReason(event.target.value)}
+              className="mb-2 min-h-10 w-full rounded-card border border-rule-strong bg-paper px-2 placeholder:text-ink-soft"
+            />
+          )}
+          <Questions
+            error={note.error}
+            suggestionText={(mm) => `${bladeFigure(mm, unit)} ${unit}`}
+            onUse={(_, mm) => {
+              setTyped(bladeFigure(mm, unit))
+              send([], mm)
+            }}
+            onConfirm={(paths) => send(paths)}
+          />
+          {!asked && <ErrorNotice error={note.error} />}
+        </div>
+      )}
+    </>
+  )
+}
+
+function WasDone({
+  engineId,
+  visitId,
+  unit,
+  done,
+  valve,
+  last,
+  unmeasured,
+  byShim,
+}: Place & {
+  done: Done
+  valve: SetValve
+  last: boolean
+  unmeasured: boolean
+  byShim: boolean
+}) {
+  const back = useTakeBackSetting(engineId, visitId)
+  const { id } = done
+  return (
+    <div className="mt-1">
+      <p className="flex flex-wrap items-center gap-x-3 text-sm">
+        <span>Done: {doneText(done, unit)}.</span>
+        {last &&
+          (unmeasured ? (
+            <Link
+              className="font-semibold text-loose"
+              to={`${measureAddress(engineId, visitId, done.valve)}?phase=left`}
+            >
+              {byShim ? 'Not measured again' : 'Not measured again: locking moves it'}. Measure{' '}
+              {done.valve} as left
+            </Link>
+          ) : (
+            <span className="text-in">measured again as left</span>
+          ))}
+        {id !== null && (
+          <Button
+            look="quiet"
+            className="min-h-9! px-2! py-0! text-sm"
+            onClick={() => back.mutate(id)}
+            aria-label={`Take back that ${done.valve} was set`}
+          >
+            take back
+          </Button>
+        )}
+      </p>
+      {back.error && <ErrorNotice error={back.error} />}
+      {last && id !== null && !byShim && (
+        <Locking
+          engineId={engineId}
+          visitId={visitId}
+          setting={{ ...done, id }}
+          setWithMm={valve.set_with_mm}
+          checkWithMm={valve.check_with_mm}
+          unit={unit}
+        />
+      )}
+    </div>
+  )
+}

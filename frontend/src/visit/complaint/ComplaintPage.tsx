@@ -1,0 +1,242 @@
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { caseAddress, stopAddress } from '@/api/addresses'
+import type { Engine, EngineDetail, Finding, FindingKind, Visit } from '@/api/client'
+import { findingsQuery } from '@/api/queries'
+import { buttonClass } from '@/design/Button'
+import { ErrorNotice, Loading } from '@/design/Notice'
+import { Sheet } from '@/design/Sheet'
+import { TriState, type State } from '@/design/TriState'
+import { hasWhatIsLookedAt } from '@/shared/fuel'
+import { OpenCase } from '@/shared/OpenCase'
+import { PriceLines } from '@/shared/PriceLines'
+import { useNoteVisitFinding } from '@/shared/visitQueries'
+import { StepPage } from '@/visit/shared/StepPage'
+
+/** What the owner complains of, when and since when, in the owner's words; cheaper causes first. */
+export function ComplaintPage() {
+  return (
+    <StepPage at="listen" title="Listen">
+      {(detail, visit) => <Listening detail={detail} visit={visit} />}
+    </StepPage>
+  )
+}
+
+function Listening({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
+  const { data: kinds, error } = useQuery(findingsQuery)
+  const note = useNoteVisitFinding(detail.engine.id, visit.id)
+  if (!kinds) return error ? <ErrorNotice error={error} /> : <Loading what="the complaints" />
+  const complaints = kinds.filter((kind) => kind.group === 'complaint')
+  const noted = new Map(
+    visit.findings
+      .filter((finding) => !finding.cylinder && !finding.side)
+      .map((finding) => [finding.id, finding]),
+  )
+  const present = complaints.filter((kind) => noted.get(kind.id)?.state === 'present')
+  const open = detail.cases.find((one) => one.visit === visit.id && one.closed === null)
+
+  function answer(kind: FindingKind, state: State) {
+    const before = noted.get(kind.id)
+    note.mutate({
+      id: kind.id,
+      state,
+      when: before?.when,
+      onset: before?.onset,
+      words: before?.words,
+      was: before?.state ?? 'unknown',
+    })
+  }
+
+  return (
+    <>
+      <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
+        <h1>Listen</h1>
+        <div className="flex flex-wrap gap-2">
+          {open ? (
+            <Link to={caseAddress(detail.engine.id, open.id)} className={buttonClass()}>
+              Case {open.id}: what may be the cause
+            </Link>
+          ) : (
+            <OpenCase
+              engineId={detail.engine.id}
+              visitId={visit.id}
+              number={detail.cases.length + 1}
+            />
+          )}
+          <Link
+            to={stopAddress(detail.engine.id, visit.id, 'prepare')}
+            className={buttonClass('main')}
+          >
+            On to Prepare
+          </Link>
+        </div>
+      </div>
+      {note.error && <ErrorNotice error={note.error} />}
+      <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)]">
+        <Sheet
+          title="What is complained of?"
+          aside={<span className="text-sm text-ink-soft">yes, no, not asked</span>}
+        >
+          <ul className="sm:columns-2 sm:gap-0 sm:[column-rule:1px_solid_var(--color-rule)] *:break-inside-avoid">
+            {complaints.map((kind) => (
+              <TriState
+                key={kind.id}
+                name={kind.id}
+                label={kind.label}
+                help={kind.help}
+                state={noted.get(kind.id)?.state ?? 'unknown'}
+                onChange={(state) => answer(kind, state)}
+              />
+            ))}
+          </ul>
+        </Sheet>
+        <div className="flex flex-col gap-4">
+          <Sheet title="When, since when, in the owner's words">
+            {present.length === 0 ? (
+              <p className="p-4 text-ink-soft">Answer yes to a complaint to note more of it.</p>
+            ) : (
+              <ul>
+                {present.map((kind) => (
+                  <More
+                    key={kind.id}
+                    kind={kind}
+                    finding={noted.get(kind.id) ?? { id: kind.id, state: 'present' }}
+                    onChange={(more) =>
+                      note.mutate({
+                        ...pick(noted.get(kind.id)),
+                        ...more,
+                        id: kind.id,
+                        state: 'present',
+                      })
+                    }
+                  />
+                ))}
+              </ul>
+            )}
+          </Sheet>
+          <CheaperFirst engine={detail.engine} present={present} />
+          <Sheet title="What looking would cost">
+            <PriceLines engineId={detail.engine.id} usage={visit.usage} />
+          </Sheet>
+        </div>
+      </div>
+    </>
+  )
+}
+
+function pick(finding: Finding | undefined) {
+  return { when: finding?.when, onset: finding?.onset, words: finding?.words }
+}
+
+const WHEN = ['cold', 'warm', 'idle', 'load', 'always', 'comes-and-goes'] as const
+const ONSETS = ['sudden', 'gradual', 'after-work'] as const
+
+type MoreOf = Pick<Finding, 'when' | 'onset' | 'words'>
+
+function More({
+  kind,
+  finding,
+  onChange,
+}: {
+  kind: FindingKind
+  finding: Finding
+  onChange: (more: MoreOf) => void
+}) {
+  const [words, setWords] = useState(finding.words ?? '')
+  const when = finding.when ?? []
+  return (
+    <li className="border-b border-rule px-4 py-2 last:border-0">
+      <p className="font-semibold">{kind.label}</p>
+      <div role="group" aria-label={`When: ${kind.label}`} className="mt-1 flex flex-wrap gap-1">
+        {WHEN.map((one) => (
+          <Chip
+            key={one}
+            text={one.replaceAll('-', ' ')}
+            pressed={when.includes(one)}
+            onPress={() =>
+              onChange({
+                when: when.includes(one) ? when.filter((other) => other !== one) : [...when, one],
+              })
+            }
+          />
+        ))}
+        <span aria-hidden="true" className="mx-1 border-l border-rule-strong" />
+        {ONSETS.map((one) => (
+          <Chip
+            key={one}
+            text={one.replaceAll('-', ' ')}
+            pressed={finding.onset === one}
+            onPress={() => onChange({ onset: finding.onset === one ? null : one })}
+          />
+        ))}
+      </div>
+      <input
+        aria-label={`The owner's words: ${kind.label}`}
+        placeholder="in the owner's words"
+        maxLength={500}
+        value={words}
+        onChange={(event) => setWords(event.target.value)}
+        onBlur={() => words !== (finding.words ?? '') && onChange({ words: words || null })}
+        className="mt-1 min-h-10 w-full rounded-card border border-rule bg-paper px-2 italic placeholder:text-ink-soft"
+      />
+    </li>
+  )
+}
+
+function Chip({ text, pressed, onPress }: { text: string; pressed: boolean; onPress: () => void }) {
+  return (
+    <button
+      type="button"
+      aria-pressed={pressed}
+      onClick={onPress}
+      className={`min-h-10 rounded-card border border-rule-strong px-2.5 ${
+        pressed ? 'bg-ink font-semibold text-paper' : 'bg-sheet'
+      }`}
+    >
+      {text}
+    </button>
+  )
+}
+
+/** What is quicker to look at than a valve, for the complaints at hand: the quickest first. */
+function CheaperFirst({ engine, present }: { engine: Engine; present: FindingKind[] }) {
+  const looks = new Map(
+    present
+      .flatMap((kind) => kind.first_looks)
+      .filter((look) => hasWhatIsLookedAt(engine, look))
+      .map((look) => [look.label, look]),
+  )
+  const sorted = [...looks.values()].sort((a, b) => a.minutes - b.minutes)
+  const together = sorted.reduce((sum, look) => sum + look.minutes, 0)
+  return (
+    <Sheet
+      title="Cheaper causes first"
+      aside={
+        sorted.length > 0 && (
+          <span className="text-sm text-ink-soft">all of it: {together} minutes</span>
+        )
+      }
+    >
+      {sorted.length === 0 ? (
+        <p className="p-4 text-ink-soft">
+          With a complaint noted, what is quicker to look at than a valve stands here.
+        </p>
+      ) : (
+        <ol>
+          {sorted.map((look) => (
+            <li
+              key={look.label}
+              className="flex gap-3 border-b border-rule px-4 py-1.5 last:border-0"
+            >
+              <span className="w-14 shrink-0 text-right font-semibold">{look.minutes} min</span>
+              <span>
+                <strong>{look.label}</strong>: {look.what}
+              </span>
+            </li>
+          ))}
+        </ol>
+      )}
+    </Sheet>
+  )
+}

@@ -1,0 +1,160 @@
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { instrumentTraceAddress, testsAddress } from '@/api/addresses'
+import type { EngineDetail, KeptTrace, Phase, TraceIn, Visit } from '@/api/client'
+import { Button, buttonClass } from '@/design/Button'
+import { ErrorNotice, Loading } from '@/design/Notice'
+import { Sheet } from '@/design/Sheet'
+import { PhaseChoice } from '@/visit/shared/PhaseChoice'
+import { StepPage } from '@/visit/shared/StepPage'
+import { InstrumentPanel, type Held } from '@/instruments/InstrumentPanel'
+import { instrumentsQuery, replayed, useKeepTrace, useTakeTraceBack } from '@/instruments/queries'
+import type { LiveTrace } from '@/instruments/useLiveTrace'
+
+/** Instruments at a visit: read live or from a file; what is taken over goes into the record with their name. */
+export function InstrumentsPage() {
+  return (
+    <StepPage at="look-in" title="Instruments">
+      {(detail, visit) => <Instruments detail={detail} visit={visit} />}
+    </StepPage>
+  )
+}
+
+function Instruments({ detail: { engine }, visit }: { detail: EngineDetail; visit: Visit }) {
+  const { data, error } = useQuery(instrumentsQuery(engine.id, visit.id))
+  const keep = useKeepTrace(engine.id, visit.id)
+  const back = useTakeTraceBack(engine.id, visit.id)
+  const [phase, setPhase] = useState<Phase>('found')
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the instruments" />
+
+  function ended(kind: string, held: Held, trace: LiveTrace) {
+    if (trace.status === 'running') return
+    keep.mutate({
+      id: trace.id,
+      kind: kind as KeptTrace['kind'],
+      instrument: trace.instrument || 'an instrument that never answered',
+      at: trace.at,
+      valve: held.valve ?? null,
+      cylinder: held.cylinder ?? null,
+      oiled: held.oiled ?? false,
+      phase,
+      heard: trace.heard,
+      channels: trace.channels,
+      samples: trace.samples,
+      ended: trace.status,
+      taken: false,
+    })
+  }
+
+  return (
+    <>
+      <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
+        <h1>Instruments</h1>
+        <Link to={testsAddress(engine.id, visit.id)} className={buttonClass('quiet')}>
+          Tests with numbers
+        </Link>
+      </div>
+      <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)]">
+        <Sheet
+          title="Take a reading"
+          aside={<PhaseChoice phase={phase} onChange={setPhase} keys={false} />}
+        >
+          <div className="px-4 py-3">
+            <InstrumentPanel
+              kinds={data.kinds}
+              valves={engine.valves}
+              troubles
+              addressOf={(kind, held, trouble) =>
+                instrumentTraceAddress(engine.id, visit.id, kind.id, { ...held, trouble })
+              }
+              onEnd={(kind, held, trace) => ended(kind.id, held, trace)}
+              onReplay={(kind, file) => replayed(engine.id, visit.id, kind, file)}
+            />
+            {(keep.error ?? back.error) && <ErrorNotice error={keep.error ?? back.error} />}
+            <p className="mt-2 text-sm text-ink-soft">
+              The instruments are stand-ins that ship with the product: they show what this engine
+              would show as it is last known. A file recorded from a real one is replayed as it is.
+            </p>
+          </div>
+        </Sheet>
+        <Sheet title="Taken at this visit">
+          {data.traces.length === 0 && (
+            <p className="p-4 text-ink-soft">No trace yet: choose an instrument and begin.</p>
+          )}
+          <ul>
+            {[...data.traces].reverse().map((trace) => (
+              <Kept
+                key={trace.id}
+                trace={trace}
+                onTakeBack={() => back.mutate(trace.id)}
+                onTake={() => keep.mutate(taken(trace, channelsOf(data, trace), phase))}
+                pending={keep.isPending}
+              />
+            ))}
+          </ul>
+        </Sheet>
+      </div>
+    </>
+  )
+}
+
+function channelsOf(
+  data: { kinds: { id: string; channels: { id: string }[] }[] },
+  trace: KeptTrace,
+) {
+  return data.kinds.find((one) => one.id === trace.kind)?.channels.map((one) => one.id) ?? []
+}
+
+function taken(trace: KeptTrace, channels: string[], phase: Phase): TraceIn & { id: string } {
+  const { id, kind, instrument, at, valve, cylinder, oiled, heard, samples, ended } = trace
+  const of = { valve, cylinder, oiled, phase, heard }
+  return { id, kind, instrument, at, ...of, channels, samples, ended, taken: true }
+}
+
+const ENDED = { whole: '', stopped: ', stopped', lost: ', lost half-way' }
+
+function Kept({
+  trace,
+  onTake,
+  onTakeBack,
+  pending,
+}: {
+  trace: KeptTrace
+  onTake: () => void
+  onTakeBack: () => void
+  pending: boolean
+}) {
+  const where =
+    trace.valve ?? (trace.cylinder === null ? 'the engine' : `cylinder ${trace.cylinder}`)
+  return (
+    <li className="border-b border-rule px-4 py-2 last:border-0">
+      <p>
+        <strong>{where}</strong>
+        {trace.oiled && ' with oil'}: {trace.figures.join(', ') || 'no figure'}
+        {trace.heard.length > 0 && `, heard at ${trace.heard.join(' and ')}`}
+      </p>
+      <p className="text-sm text-ink-soft">
+        {trace.instrument}, {new Date(trace.at).toLocaleTimeString([], { hour12: false })}
+        {ENDED[trace.ended]}
+      </p>
+      {trace.doubt && <p className="text-sm text-loose">Not enough: {trace.doubt}.</p>}
+      {trace.taken ? (
+        <p className="flex flex-wrap items-center gap-3 text-sm">
+          <span className={trace.simulated ? 'font-semibold text-loose' : 'text-in'}>
+            In the record{trace.simulated && ', marked as simulated'}.
+          </span>
+          <Button look="quiet" onClick={onTakeBack} disabled={pending}>
+            Take it out of the record
+          </Button>
+        </p>
+      ) : (
+        trace.figures.length > 0 && (
+          <Button onClick={onTake} disabled={pending}>
+            {trace.doubt ? 'Take it into the record all the same' : 'Take it into the record'}
+          </Button>
+        )
+      )}
+    </li>
+  )
+}

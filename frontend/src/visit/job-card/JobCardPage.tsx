@@ -1,0 +1,310 @@
+import { useQuery } from '@tanstack/react-query'
+import type { ReactNode } from 'react'
+import { Link, useParams } from 'react-router'
+import { cardPdfAddress, stopAddress } from '@/api/addresses'
+import type { JobCard } from '@/api/client'
+import { useGaugeUnits } from '@/shared/gaugeUnits'
+import { Button, buttonClass } from '@/design/Button'
+import { day, lengthRange, torqueText, usage, type LengthUnit } from '@/design/format'
+import { ErrorNotice, Loading } from '@/design/Notice'
+import { usePreferences } from '@/design/preferences'
+import { shownFigure, shownUnit } from '@/design/pressure'
+import { SimulatedNotice } from '@/design/SimulatedNotice'
+import { useTitle } from '@/design/useTitle'
+import { gapFigure, gapOf, type EstimateLike } from '@/head-plan/gap'
+import { HeadPlan } from '@/head-plan/HeadPlan'
+import { jobCardQuery } from '@/shared/verifyQueries'
+import { doneText } from '@/visit/shared/adjustWords'
+
+/** What was found, what was done, what it cost and what comes next, on one page to print. */
+export function JobCardPage() {
+  const { engineId = '', visitId = '' } = useParams()
+  const { data, error } = useQuery(jobCardQuery(engineId, visitId))
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the job card" />
+  return <Card card={data} />
+}
+
+function read(estimate: EstimateLike | null, unit: LengthUnit): string {
+  if (!estimate) return ''
+  const word = estimate.contradiction
+    ? 'contradictory answers'
+    : estimate.verdict === 'open'
+      ? `open, leaning ${estimate.leaning}`
+      : estimate.verdict
+  return `${gapFigure(gapOf(estimate), unit)}, ${word}`
+}
+
+function Card({ card }: { card: JobCard }) {
+  const { unit } = usePreferences()
+  useTitle(`Job card, visit ${card.visit}: ${card.name}`)
+  const { proof } = card
+  const units = useGaugeUnits()
+  return (
+    <div className="mx-auto max-w-[820px] bg-sheet p-6 print:max-w-none print:p-0 print:[zoom:0.8]">
+      <div className="flex items-start justify-between gap-4">
+        <h1>Job card: {card.name}</h1>
+        <div className="no-print flex gap-2">
+          <Link className={buttonClass()} to={stopAddress(card.engine, card.visit, 'prove')}>
+            Back to Prove
+          </Link>
+          <a className={buttonClass()} href={cardPdfAddress(card.engine, card.visit, unit)}>
+            PDF
+          </a>
+          <Button look="main" onClick={() => window.print()}>
+            Print
+          </Button>
+        </div>
+      </div>
+      <p className="mt-1 flex flex-wrap justify-between gap-x-6">
+        <span>
+          visit {card.visit}, {day(card.date)}
+        </span>
+        <span>
+          {card.meter === card.usage
+            ? usage(card.usage, card.usage_unit)
+            : `meter ${usage(card.meter, card.usage_unit)}, running total ${usage(card.usage, card.usage_unit)}`}
+        </span>
+        <span>
+          {card.temperature_c === null
+            ? 'temperature not noted'
+            : `soaked at ${card.temperature_c} °C`}
+        </span>
+        <span>{card.work_done}</span>
+        <span>by {card.technician ?? '…'}</span>
+      </p>
+      <p className="text-sm text-ink-soft">
+        Figures by {card.source ?? 'hearsay: no manual is noted'}. Lengths in {unit}.
+      </p>
+      <SimulatedNotice parts={card.simulated} />
+      <Plans card={card} unit={unit} />
+      <ValveTable card={card} unit={unit} />
+      {card.unread.length > 0 && (
+        <p className="mt-1">
+          <strong>Not read:</strong> {card.unread.join(' ')}.
+        </p>
+      )}
+      <div className="mt-3 grid grid-cols-2 gap-x-8">
+        <div>
+          <Part title="The complaint">
+            {card.customers_words.map((words) => (
+              <p key={words}>“{words}”</p>
+            ))}
+            {proof.complaints.map((one) => (
+              <p key={one.finding}>
+                <strong>{one.label}</strong>: {one.proved?.outcome ?? 'not tried yet'}
+                {one.proved?.note && `, ${one.proved.note}`}
+              </p>
+            ))}
+            {proof.complaints.length === 0 && <p className="text-ink-soft">None was noted.</p>}
+            {proof.figures
+              .filter((one) => one.before !== null || one.after !== null)
+              .map((one) => {
+                const shown = shownUnit(one.id, one.unit, units)
+                const figure = (value: number | null) =>
+                  value === null ? '–' : shownFigure(value, shown)
+                return (
+                  <p key={`${one.id} ${one.cylinder ?? ''}`}>
+                    {one.label}: {figure(one.before)} before, {figure(one.after)} after ({shown})
+                  </p>
+                )
+              })}
+          </Part>
+          <Part title="Parts">
+            {card.shims.map((one) => (
+              <p key={`${one.shim_mm} ${one.bought}`}>
+                {one.count} new {one.count === 1 ? 'shim' : 'shims'} {one.shim_mm.toFixed(3)} mm,{' '}
+                {one.bought ? 'bought' : 'from the box'}
+              </p>
+            ))}
+            {card.moved_shims.map((one) => (
+              <p key={one.valve}>
+                shim {one.shim_mm.toFixed(3)} mm moved from {one.moved_from} to {one.valve}
+              </p>
+            ))}
+            {card.parts.map((part, index) => (
+              <p key={index}>
+                {part.what}
+                {part.came_from && `, ${part.came_from}`}: {part.back ? 'back' : 'still out'}
+              </p>
+            ))}
+            {card.shims.length + card.moved_shims.length + card.parts.length === 0 && (
+              <p className="text-ink-soft">None noted.</p>
+            )}
+          </Part>
+        </div>
+        <div>
+          <Part title="Torque">
+            {card.torque.map((one) => (
+              <p key={one.part}>
+                {one.part}: {torqueText(one)}
+              </p>
+            ))}
+            {card.torque.length === 0 && (
+              <p className="text-ink-soft">
+                See the manual: none is noted of this engine.
+                {proof.soft_metal && ' Aluminium strips easily.'}
+              </p>
+            )}
+          </Part>
+          <Ticked card={card} />
+        </div>
+      </div>
+      <Part title="Time and price">
+        <p>
+          {Math.round(card.price.minutes)} minutes
+          {!card.price.noted && ", estimated from the shop's times"}
+          {card.price.cost !== null &&
+            `: ${card.price.cost.toFixed(2)} ${card.price.currency}, parts not counted`}
+        </p>
+      </Part>
+      <Next card={card} />
+      <p className="mt-2 text-sm text-ink-soft">
+        The maker's manual and local rules come first; this card advises, and a qualified person
+        decides.
+      </p>
+    </div>
+  )
+}
+
+/** The head as it was found, and beside it as it was left where anything was read again. */
+function Plans({ card, unit }: { card: JobCard; unit: LengthUnit }) {
+  const phases = (['found', 'left'] as const).filter(
+    (phase) => phase === 'found' || card.valves.some((one) => one.left),
+  )
+  return (
+    <div className={`my-2 grid gap-4 ${phases.length > 1 ? 'grid-cols-2' : ''}`}>
+      {phases.map((phase) => (
+        <figure key={phase}>
+          <figcaption className="text-sm text-ink-soft">as {phase}</figcaption>
+          <HeadPlan
+            valves={card.valves.map(({ valve, ...one }) => ({ id: valve, ...one }))}
+            layout={card.layout}
+            specs={Object.fromEntries(card.valves.map((one) => [one.valve, one.spec]))}
+            gaps={Object.fromEntries(
+              card.valves.map((one) => {
+                const read = one[phase]
+                return [one.valve, read ? gapOf(read) : undefined]
+              }),
+            )}
+            unit={unit}
+            label={`Plan of the head of ${card.name}, as ${phase}`}
+            className="max-h-[300px]"
+          />
+        </figure>
+      ))}
+    </div>
+  )
+}
+
+function Part({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <section className="mt-2 break-inside-avoid">
+      <h2 className="border-b border-ink">{title}</h2>
+      {children}
+    </section>
+  )
+}
+
+function ValveTable({ card, unit }: { card: JobCard; unit: LengthUnit }) {
+  return (
+    <table className="w-full border-collapse text-sm">
+      <thead>
+        <tr className="border-b border-ink text-left text-ink-soft">
+          {['valve', 'spec', 'found', 'done', 'left'].map((title) => (
+            <th key={title} className="px-2 py-0.5 font-normal">
+              {title}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {card.valves.map((one) => (
+          <tr key={one.valve} className="border-b border-rule align-top">
+            <th scope="row" className="px-2 py-0.5 text-left">
+              {one.valve}
+            </th>
+            <td className="px-2 py-0.5 whitespace-nowrap">
+              {one.spec ? lengthRange(one.spec.min_mm, one.spec.max_mm, unit) : '–'}
+            </td>
+            <td className="px-2 py-0.5">
+              {one.found
+                ? read(one.found, unit)
+                : card.adjustment === 'hydraulic'
+                  ? 'hydraulic'
+                  : `not read${one.skipped ? `: ${one.skipped}` : ''}`}
+            </td>
+            <td className="px-2 py-0.5">
+              {one.settings.map((done) => doneText(done, unit)).join('; then ') ||
+                (card.adjustment === 'hydraulic'
+                  ? 'not touched'
+                  : one.found?.verdict === 'in'
+                    ? 'left alone'
+                    : 'not set')}
+              {one.reason && <span className="text-ink-soft"> ({one.reason})</span>}
+            </td>
+            <td className="px-2 py-0.5">
+              {card.proof.unmeasured.includes(one.valve) ? (
+                <strong>not measured again</strong>
+              ) : (
+                read(one.left, unit)
+              )}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
+}
+
+// More would push the rest off the page.
+const MOST_OPEN = 4
+
+function Ticked({ card }: { card: JobCard }) {
+  const { ticks } = card.proof
+  const open = ticks.filter((one) => !one.done)
+  // Where nobody noted anything there is nothing to say.
+  if (open.length === ticks.length) return null
+  return (
+    <Part title="Closed up and proved">
+      {open.length === 0 ? (
+        <p>All of it is done.</p>
+      ) : (
+        <ul className="list-disc pl-5 text-sm">
+          {open.slice(0, MOST_OPEN).map((one) => (
+            <li key={one.id}>not noted as done: {one.text}</li>
+          ))}
+          {open.length > MOST_OPEN && <li>and more that is not noted as done</li>}
+        </ul>
+      )}
+    </Part>
+  )
+}
+
+function Next({ card }: { card: JobCard }) {
+  const { recheck, unmeasured, complaints } = card.proof
+  return (
+    <Part title="What comes next">
+      <p>
+        <strong>
+          Next check {recheck.now ? 'now' : `at ${usage(recheck.usage, card.usage_unit)}`}
+        </strong>
+        {!recheck.now && recheck.day && `, about ${day(recheck.day)} at the use so far`}
+        {recheck.reason && `: ${recheck.reason}`}.
+      </p>
+      {unmeasured.length > 0 && (
+        <p>
+          Set and not measured again: {unmeasured.join(' ')}. Locking moves a setting: measure
+          before it runs.
+        </p>
+      )}
+      {complaints
+        .filter((one) => one.proved && one.proved.outcome !== 'gone')
+        .map((one) => (
+          <p key={one.finding}>
+            {one.label} is not gone: {one.next_look}
+          </p>
+        ))}
+      {card.notes && <p>{card.notes}</p>}
+    </Part>
+  )
+}

@@ -1,0 +1,192 @@
+import { useQuery } from '@tanstack/react-query'
+import { isDiesel } from '@/shared/fuel'
+import { useMemo, useState } from 'react'
+import { Link, useParams } from 'react-router'
+import { measureAddress, stopAddress } from '@/api/addresses'
+import type { CrankPlan, EngineDetail, Visit } from '@/api/client'
+import { analysisQuery, engineQuery } from '@/api/queries'
+import { buttonClass } from '@/design/Button'
+import { ErrorNotice, Loading } from '@/design/Notice'
+import { usePreferences } from '@/design/preferences'
+import { Sheet } from '@/design/Sheet'
+import { useTitle } from '@/design/useTitle'
+import { gapOf } from '@/head-plan/gap'
+import { HeadPlan } from '@/head-plan/HeadPlan'
+import { CrankDrawing } from './CrankDrawing'
+import { pastTopWords } from '@/visit/shared/StationLine'
+import { crankQuery, useChooseSchool, visitQuery } from '@/shared/visitQueries'
+import { SCHOOLS, type School } from '@/shared/crankMethod'
+import { Cautions } from '@/visit/shared/StepPage'
+import { isHydraulic, StepLine } from '@/visit/shared/StepLine'
+
+/** Where to turn the crank, and which valves may be measured there. */
+export function PositionPage() {
+  const { engineId = '', visitId = '' } = useParams()
+  const engine = useQuery(engineQuery(engineId))
+  const visit = useQuery(visitQuery(engineId, visitId))
+  const school = visit.data?.school
+  const plan = useQuery(crankQuery(engineId, school))
+  const choose = useChooseSchool(engineId, visitId)
+  const error = engine.error ?? visit.error
+  if (!engine.data || !visit.data) {
+    return error ? <ErrorNotice error={error} /> : <Loading what="the visit" />
+  }
+  return (
+    <div className="mx-auto max-w-[1400px]">
+      <StepLine engine={engine.data.engine} visit={visit.data} at="turn" />
+      <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
+        <h1>Turn</h1>
+        {plan.data?.school !== 'manual' && (
+          <SchoolChoice school={visit.data.school} onChange={choose.mutate} />
+        )}
+      </div>
+      {plan.data ? (
+        <Stations key={plan.data.school} plan={plan.data} detail={engine.data} visit={visit.data} />
+      ) : plan.error ? (
+        <ErrorNotice error={plan.error} />
+      ) : (
+        <Loading what="the crank positions" />
+      )}
+    </div>
+  )
+}
+
+function SchoolChoice({
+  school,
+  onChange,
+}: {
+  school: School
+  onChange: (school: School) => void
+}) {
+  return (
+    <fieldset className="flex flex-wrap gap-x-5">
+      <legend className="sr-only">How to go about it</legend>
+      {SCHOOLS.map((one) => (
+        <label key={one.id} className="flex min-h-12 items-center gap-2">
+          <input
+            type="radio"
+            name="school"
+            className="size-5 accent-accent"
+            checked={school === one.id}
+            onChange={() => onChange(one.id)}
+          />
+          <span>
+            {one.label}
+            <span className="block text-sm text-ink-soft">{one.help}</span>
+          </span>
+        </label>
+      ))}
+    </fieldset>
+  )
+}
+
+function turnWords(plan: CrankPlan, index: number): string {
+  const by = plan.turns_between_deg[index - 1]
+  return by === undefined ? 'Turn to' : `Turn on by ${Math.round(by * 10) / 10} degrees, to`
+}
+
+function Stations({
+  plan,
+  detail,
+  visit,
+}: {
+  plan: CrankPlan
+  detail: EngineDetail
+  visit: Visit
+}) {
+  const { engine } = detail
+  const { unit } = usePreferences()
+  const [at, setAt] = useState(0)
+  const analysis = useQuery(analysisQuery(engine.id))
+  useTitle(`Turn, visit ${visit.id}: ${engine.name ?? engine.id}`)
+  const station = plan.stations[at]
+  const marked = useMemo(() => new Set(station?.valves ?? []), [station])
+  const specs = useMemo(
+    () => Object.fromEntries((analysis.data?.valves ?? []).map((one) => [one.valve, one.spec])),
+    [analysis.data],
+  )
+  const gaps = useMemo(
+    () =>
+      Object.fromEntries(
+        visit.valves.map((one) => [
+          one.valve,
+          one.found.estimate ? gapOf(one.found.estimate) : undefined,
+        ]),
+      ),
+    [visit],
+  )
+  if (!station) return null
+  return (
+    <div className="grid gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,1.1fr)]">
+      <Sheet
+        title={
+          plan.school === 'manual' ? "Positions from the engine's own manual" : 'Positions in order'
+        }
+      >
+        <ol>
+          {plan.stations.map((one, index) => (
+            <li key={one.valves.join(' ')} className="border-b border-rule">
+              <button
+                type="button"
+                aria-pressed={index === at}
+                onClick={() => setAt(index)}
+                className={`block min-h-14 w-full border-l-6 px-3 py-2 text-left ${
+                  index === at ? 'border-accent bg-accent-pale' : 'border-transparent'
+                }`}
+              >
+                <span className="text-sm text-ink-soft">
+                  {index + 1}. {turnWords(plan, index)}
+                </span>
+                <span className="block font-semibold">{one.mark}</span>
+                <span className="block text-lg">{one.valves.join('  ')}</span>
+              </button>
+            </li>
+          ))}
+        </ol>
+        <div className="flex flex-col gap-2 px-4 py-3">
+          <Cautions detail={detail} step="turn" />
+          <p className="text-ink-soft">
+            The right stroke: as the piston comes up on compression both its valves stay shut and a
+            thumb on {isDiesel(detail.engine) ? 'the injector hole' : 'the plug hole'} is pushed
+            off. On the wrong one the exhaust is just closing while the intake opens.
+          </p>
+          {plan.past_top && <p>{pastTopWords(plan.past_top)}</p>}
+          {plan.lobe_position && <p>The manual says: {plan.lobe_position}</p>}
+        </div>
+      </Sheet>
+      <Sheet
+        title={`Free at ${station.mark}`}
+        aside={
+          isHydraulic(engine) ? (
+            <Link to={stopAddress(engine.id, visit.id, 'set')} className={buttonClass('main')}>
+              Preload here
+            </Link>
+          ) : (
+            <Link
+              to={measureAddress(engine.id, visit.id, station.valves[0])}
+              className={buttonClass('main')}
+            >
+              Measure here, from {station.valves[0]}
+            </Link>
+          )
+        }
+      >
+        <div className="flex flex-wrap items-center justify-center gap-4 p-3">
+          {station.crank_deg !== null && <CrankDrawing plan={plan} crankDeg={station.crank_deg} />}
+          <div className="min-w-72 flex-1">
+            <HeadPlan
+              valves={engine.valves}
+              layout={engine.layout}
+              specs={specs}
+              gaps={gaps}
+              unit={unit}
+              marked={marked}
+              label="Plan of the head, valves free at this position"
+              className="max-h-[380px]"
+            />
+          </div>
+        </div>
+      </Sheet>
+    </div>
+  )
+}

@@ -1,0 +1,63 @@
+import { useNavigate } from 'react-router'
+import { measureAddress } from '@/api/addresses'
+import type { CrankPosition } from '@/api/client'
+import { Button } from '@/design/Button'
+import { percent } from '@/design/format'
+import { ErrorNotice } from '@/design/Notice'
+import { usePosition } from '@/shared/visitQueries'
+
+/** Positions of the crank that look one turn off: what that means, and what to do before anything is set. */
+export function PositionAlert({
+  engineId,
+  visitId,
+  positions,
+}: {
+  engineId: string
+  visitId: string
+  positions: CrankPosition[]
+}) {
+  const position = usePosition(engineId, visitId)
+  const navigate = useNavigate()
+  const suspect = positions.filter((one) => one.suspect)
+  if (suspect.length === 0 && !position.error) return null
+  return (
+    <div role="alert" className="mb-2 border-2 border-loose bg-sheet px-4 py-2">
+      {suspect.map(({ valves, p_one_turn_off }) => (
+        <div key={valves.join(' ')} className="flex flex-wrap items-center gap-x-4 gap-y-1">
+          <p className="min-w-72 flex-1">
+            <strong className="text-loose">
+              {valves.join(' ')}: the crank may stand one turn off ({percent(p_one_turn_off)}{' '}
+              likely).
+            </strong>{' '}
+            On the wrong stroke no blade goes, whatever the clearance: turn the crank one whole turn
+            in its direction of rotation. Until they are read again these readings count for
+            nothing.
+          </p>
+          <div className="flex flex-wrap gap-2">
+            <Button
+              className="min-h-12"
+              disabled={position.isPending}
+              onClick={() =>
+                position.mutate(
+                  { valves, action: 'read-again' },
+                  { onSuccess: () => void navigate(measureAddress(engineId, visitId, valves[0])) },
+                )
+              }
+            >
+              Turned: read again
+            </Button>
+            <Button
+              look="quiet"
+              className="min-h-12"
+              disabled={position.isPending}
+              onClick={() => position.mutate({ valves, action: 'confirm' })}
+            >
+              Position was right
+            </Button>
+          </div>
+        </div>
+      ))}
+      {position.error && <ErrorNotice error={position.error} />}
+    </div>
+  )
+}

@@ -1,0 +1,150 @@
+import { useQuery } from '@tanstack/react-query'
+import { newId, type CrankPlan, type SetStop } from '@/api/client'
+import { Button } from '@/design/Button'
+import { ErrorNotice, Loading } from '@/design/Notice'
+import { crankQuery } from '@/shared/visitQueries'
+import { useNoteSetting, useTakeBackSetting } from './adjustQueries'
+import type { School } from '@/shared/crankMethod'
+
+/** Hydraulic lifters, crank position by position: zero lash by the spin of the rod, then the preload. */
+export function Preloads({
+  engineId,
+  visitId,
+  stop,
+  school,
+  valves,
+}: {
+  engineId: string
+  visitId: string
+  school: School
+  stop: SetStop
+  valves: string[]
+}) {
+  const crank = useQuery(crankQuery(engineId, school))
+  const note = useNoteSetting(engineId, visitId)
+  const back = useTakeBackSetting(engineId, visitId)
+  if (crank.isPending) return <Loading what="the crank positions" />
+  const turns = stop.plan.preload?.turns
+  const mark = (valve: string) =>
+    note.mutate({
+      id: `s-${newId().slice(0, 12)}`,
+      valve,
+      turn_deg: turns === undefined ? null : turns * 360,
+      reason: '',
+      confirmed: [],
+    })
+  return (
+    <>
+      <ol className="list-decimal border-b border-rule py-2 pr-4 pl-9 leading-snug">
+        <li>
+          Pump the lifters up first: turn the engine over with its oil pressure up, or press each
+          one full under oil. A dry one takes up preload that it does not keep.
+        </li>
+        <li>
+          At each position slacken the nut, spin the push-rod between two fingers and tighten until
+          the spin just begins to drag: that is zero lash.
+        </li>
+        <li>
+          {turns === undefined ? (
+            'Then the preload: the manual says how far; none is noted of this engine.'
+          ) : (
+            <>
+              From there <strong>{turns} turns</strong> more
+              <Travel preload={stop.plan.preload} />, and lock.
+            </>
+          )}
+        </li>
+        <li>Let them bleed down before the crank is turned on.</li>
+      </ol>
+      {(note.error ?? back.error) && <ErrorNotice error={note.error ?? back.error} />}
+      {positionsOf(crank.data, valves).map((position) => {
+        const left = position.valves.filter(
+          (valve) => !stop.settings.some((one) => one.valve === valve),
+        )
+        return (
+          <section key={position.mark} aria-label={position.mark}>
+            <h3 className="flex flex-wrap items-center justify-between gap-2 border-b border-rule bg-paper px-4 py-1.5 font-semibold">
+              {position.mark}
+              {left.length > 1 && (
+                <Button
+                  className="min-h-11"
+                  disabled={note.isPending}
+                  onClick={() => left.forEach(mark)}
+                >
+                  All {left.length} here are preloaded
+                </Button>
+              )}
+            </h3>
+            <ul className="grid grid-cols-2">
+              {position.valves.map((valve) => {
+                const done = stop.settings.findLast((one) => one.valve === valve)
+                return (
+                  <li
+                    key={valve}
+                    className="flex min-h-14 items-center gap-3 border-b border-rule px-4"
+                  >
+                    <strong className="w-10 text-lg">{valve}</strong>
+                    {done ? (
+                      <>
+                        <span className="flex-1 text-in">
+                          preloaded
+                          {done.turn_deg !== null && `, ${Math.abs(done.turn_deg) / 360} turns`}
+                        </span>
+                        {done.id !== null && (
+                          <Button
+                            look="quiet"
+                            className="px-2!"
+                            aria-label={`Take back that ${valve} was preloaded`}
+                            onClick={() => back.mutate(done.id ?? '')}
+                          >
+                            take back
+                          </Button>
+                        )}
+                      </>
+                    ) : (
+                      <Button
+                        className="ml-auto"
+                        aria-label={`${valve} is preloaded`}
+                        onClick={() => mark(valve)}
+                      >
+                        Is preloaded
+                      </Button>
+                    )}
+                  </li>
+                )
+              })}
+            </ul>
+          </section>
+        )
+      })}
+    </>
+  )
+}
+
+/** The crank positions with the valves that are set there. */
+export function positionsOf(plan: CrankPlan | undefined, valves: string[]) {
+  const stations = plan?.stations.map(({ mark, valves: free }) => ({ mark, valves: free })) ?? []
+  const placed = new Set(stations.flatMap((one) => one.valves))
+  const rest = valves.filter((valve) => !placed.has(valve))
+  return rest.length === 0
+    ? stations
+    : [...stations, { mark: 'At the position that the manual gives', valves: rest }]
+}
+
+/** What the turns of preload do to the plunger, where that is known. */
+export function Travel({ preload }: { preload: SetStop['plan']['preload'] }) {
+  if (!preload || preload.plunger_travel_mm === null) return null
+  const share = preload.share_of_stroke
+  return (
+    <>
+      , which moves the plunger by {preload.plunger_travel_mm.toFixed(2)} mm
+      {share !== null && ` (${Math.round(share * 100)} % of its stroke)`}
+      {preload.sound === false && (
+        <strong className="text-loose">
+          {' '}
+          outside the middle half of its stroke: look the figures up again
+        </strong>
+      )}
+    </>
+  )
+}

@@ -1,0 +1,349 @@
+import { useQuery } from '@tanstack/react-query'
+import { Link } from 'react-router'
+import { caseAddress, instrumentsAddress } from '@/api/addresses'
+import { useGaugeUnits, useKeepGaugeUnits } from '@/shared/gaugeUnits'
+import type { CylinderTest, EngineDetail, Tested, Visit } from '@/api/client'
+import { buttonClass } from '@/design/Button'
+import { FigureBox } from '@/design/FigureBox'
+import { percent } from '@/design/format'
+import { ErrorNotice, Loading } from '@/design/Notice'
+import {
+  PRESSURE_UNITS,
+  pressureFigure,
+  pressuresIn,
+  shownFigure,
+  shownUnit,
+  storedFigure,
+  toKpa,
+  type PressureUnit,
+} from '@/design/pressure'
+import { Questions } from '@/shared/Questions'
+import { Sheet } from '@/design/Sheet'
+import { ProblemError } from '@/api/client'
+import { planGeometry } from '@/head-plan/planGeometry'
+import { Cautions, StepPage } from '@/visit/shared/StepPage'
+import { testedQuery, useNoteTest } from './testQueries'
+
+const HEARD = [
+  { id: 'intake', words: 'intake' },
+  { id: 'exhaust', words: 'exhaust' },
+  { id: 'crankcase', words: 'oil filler' },
+  { id: 'coolant', words: 'coolant' },
+  { id: 'neighbour', words: 'next cylinder' },
+] as const
+
+/** Tests with numbers: compression and leak-down where each cylinder stands, and the other figures. */
+export function TestsPage() {
+  return (
+    <StepPage at="look-in" title="Tests with numbers">
+      {(detail, visit) => <Testing detail={detail} visit={visit} />}
+    </StepPage>
+  )
+}
+
+function Testing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
+  const { engine } = detail
+  const tested = useQuery(testedQuery(engine.id, visit.id))
+  const { pressure: unit } = useGaugeUnits()
+  const keepUnits = useKeepGaugeUnits()
+  if (!tested.data) {
+    return tested.error ? <ErrorNotice error={tested.error} /> : <Loading what="the tests" />
+  }
+  const ofVisit = detail.cases.filter((one) => one.visit === visit.id && one.closed === null)
+  return (
+    <>
+      <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
+        <h1>Tests with numbers</h1>
+        <div className="flex flex-wrap items-center gap-3">
+          <label htmlFor="pressure-unit">Pressures in</label>
+          <select
+            id="pressure-unit"
+            value={unit}
+            onChange={(event) =>
+              keepUnits.mutate({ pressure_unit: event.target.value as PressureUnit })
+            }
+            className="min-h-11 rounded-card border border-rule-strong bg-sheet px-2"
+          >
+            {PRESSURE_UNITS.map((one) => (
+              <option key={one}>{one}</option>
+            ))}
+          </select>
+          <Link to={instrumentsAddress(engine.id, visit.id)} className={buttonClass()}>
+            Instruments
+          </Link>
+          {ofVisit.map((one) => (
+            <Link key={one.id} to={caseAddress(engine.id, one.id)} className={buttonClass('main')}>
+              What it says of case {one.id}
+            </Link>
+          ))}
+        </div>
+      </div>
+      <div className="mb-3">
+        <Cautions detail={detail} step="tests" />
+      </div>
+      <Cylinders detail={detail} visit={visit} tested={tested.data} unit={unit} />
+      <Figures engineId={engine.id} visitId={visit.id} tested={tested.data} />
+    </>
+  )
+}
+
+function limitText(tested: Tested, unit: PressureUnit): string {
+  const spread = `${percent(tested.spread_limit)} apart at most${
+    tested.spread_is_default ? ', as no limit is noted of this engine' : ''
+  }`
+  if (tested.least_here_kpa === null || tested.least_kpa === null) {
+    return `No least compression is noted of this engine; ${spread}.`
+  }
+  const here = pressureFigure(tested.least_here_kpa, unit)
+  const high = tested.altitude_m !== null && Math.abs(tested.altitude_m) >= 50
+  return `At least ${here} ${unit}${
+    high ? ` at this height (${pressureFigure(tested.least_kpa, unit)} ${unit} at sea level)` : ''
+  }, ${spread}.`
+}
+
+function Cylinders({
+  detail: { engine },
+  visit,
+  tested,
+  unit,
+}: {
+  detail: EngineDetail
+  visit: Visit
+  tested: Tested
+  unit: PressureUnit
+}) {
+  // Each cylinder stands where it stands on the plan of the head.
+  const { cylinders, front } = planGeometry(engine.valves, engine.layout ?? {})
+  const rows = [...new Set(cylinders.map((one) => one.y))].map((y) =>
+    cylinders.filter((one) => one.y === y).sort((a, b) => a.x - b.x),
+  )
+  return (
+    <Sheet
+      title="Cylinder by cylinder"
+      aside={
+        <span className="text-sm text-ink-soft">
+          {front.pointing === 'left' ? '← front' : 'front →'}
+        </span>
+      }
+    >
+      <p className="px-4 pt-2">
+        {limitText(tested, unit)}
+        {tested.spread !== null && <> Now {percent(tested.spread)} apart.</>}
+        {tested.says.map((one) => (
+          <strong key={one.finding} className="text-loose">
+            {' '}
+            {one.label} ({percent(one.presence)})
+          </strong>
+        ))}
+      </p>
+      {rows.map((row) => (
+        <ul
+          key={row[0]?.cylinder}
+          className="grid gap-2 p-4"
+          style={{ gridTemplateColumns: `repeat(${row.length}, minmax(0, 1fr))` }}
+        >
+          {row.map(({ cylinder }) => {
+            const test = tested.cylinders.find((one) => one.cylinder === cylinder)
+            return (
+              test && (
+                <CylinderCell
+                  key={cylinder}
+                  engineId={engine.id}
+                  visitId={visit.id}
+                  test={test}
+                  unit={unit}
+                />
+              )
+            )
+          })}
+        </ul>
+      ))}
+    </Sheet>
+  )
+}
+
+type Field = 'dry_kpa' | 'wet_kpa' | 'leak_percent' | 'misfires'
+
+function CylinderCell({
+  engineId,
+  visitId,
+  test,
+  unit,
+}: {
+  engineId: string
+  visitId: string
+  test: CylinderTest
+  unit: PressureUnit
+}) {
+  const note = useNoteTest(engineId, visitId)
+  const asked = note.error instanceof ProblemError && note.error.asked
+  const sent = note.variables && 'test' in note.variables ? note.variables.test : undefined
+  const { cylinder, dry_kpa, wet_kpa, leak_percent, misfires } = test
+  const heard = test.heard as (typeof HEARD)[number]['id'][]
+  // The whole cylinder goes at once, with what is on its way and what was asked about.
+  const current =
+    (asked || note.isPending) && sent ? sent : { dry_kpa, wet_kpa, leak_percent, misfires, heard }
+
+  function send(change: Partial<typeof current>, confirmed: string[] = []) {
+    note.mutate({ cylinder, test: { ...current, ...change, confirmed } })
+  }
+
+  const box = (field: Field, label: string, pressure: boolean) => {
+    const stored = test[field]
+    return (
+      <div className="flex w-full max-w-24 flex-col text-sm">
+        <span aria-hidden="true">
+          {label} <span className="text-ink-soft">({unitOf(field, unit)})</span>
+        </span>
+        <FigureBox
+          key={`${unit} ${stored ?? ''}`}
+          label={`${label}, cylinder ${cylinder}`}
+          stored={stored === null || !pressure ? stored : pressureFigure(stored, unit)}
+          onChange={() => !asked && note.reset()}
+          onKeep={(value) =>
+            send({ [field]: value === null || !pressure ? value : toKpa(value, unit) })
+          }
+        />
+      </div>
+    )
+  }
+
+  return (
+    <li className="flex min-w-0 flex-col items-center gap-2">
+      <span
+        aria-hidden="true"
+        className="flex size-14 items-center justify-center rounded-full border-2 border-ink text-xl font-semibold"
+      >
+        {cylinder}
+      </span>
+      {box('dry_kpa', 'dry', true)}
+      {(test.wet_called_for || test.wet_kpa !== null) && box('wet_kpa', 'with oil', true)}
+      {box('leak_percent', 'air lost', false)}
+      {leak_percent !== null && leak_percent > 0 && (
+        <fieldset className="text-sm">
+          <legend className="text-ink-soft">heard at</legend>
+          {HEARD.map((one) => (
+            <label key={one.id} className="flex min-h-8 items-center gap-2">
+              <input
+                type="checkbox"
+                className="size-5"
+                checked={(current.heard ?? []).includes(one.id)}
+                onChange={(event) =>
+                  send({
+                    heard: event.target.checked
+                      ? [...(current.heard ?? []), one.id]
+                      : (current.heard ?? []).filter((each) => each !== one.id),
+                  })
+                }
+              />
+              {one.words}
+            </label>
+          ))}
+        </fieldset>
+      )}
+      {box('misfires', 'misfires', false)}
+      <ul className="text-center text-sm">
+        {test.says.map((one) => (
+          <li key={one.finding} className="font-semibold text-loose">
+            {one.label} ({percent(one.presence)})
+          </li>
+        ))}
+      </ul>
+      {note.error && sent && (
+        <div className="text-sm">
+          <Questions
+            error={note.error}
+            suggestionText={(meant) => `${pressureFigure(meant, unit)} ${unit}`}
+            onUse={(path, meant) => send({ [path.slice(2)]: meant })}
+            onConfirm={(paths) => send({}, paths)}
+          />
+          {!asked && <ErrorNotice error={note.error} />}
+        </div>
+      )}
+    </li>
+  )
+}
+
+function unitOf(field: Field, pressure: PressureUnit): string {
+  if (field === 'leak_percent') return '%'
+  return field === 'misfires' ? 'counted' : pressure
+}
+
+function Figures({
+  engineId,
+  visitId,
+  tested,
+}: {
+  engineId: string
+  visitId: string
+  tested: Tested
+}) {
+  const note = useNoteTest(engineId, visitId)
+  const units = useGaugeUnits()
+  return (
+    <Sheet title="The engine as a whole" className="mt-4">
+      <table className="w-full border-collapse">
+        <tbody>
+          <tr className="border-b border-rule">
+            <th scope="row" className="px-4 py-1 text-left font-normal">
+              height above the sea <span className="text-ink-soft">(m)</span>
+            </th>
+            <td className="w-32 py-1">
+              <FigureBox
+                key={tested.altitude_m ?? ''}
+                label="height above the sea"
+                stored={tested.altitude_m}
+                onChange={() => note.reset()}
+                onKeep={(altitude_m) => note.mutate({ altitude_m })}
+              />
+            </td>
+            <td className="px-4 py-1 text-sm text-ink-soft">
+              Compression and vacuum fall with the air outside.
+            </td>
+          </tr>
+          {tested.figures.map((figure) => {
+            const unit = shownUnit(figure.id, figure.unit, units)
+            return (
+              <tr key={figure.id} className="border-b border-rule last:border-0">
+                <th scope="row" className="px-4 py-1 text-left font-normal">
+                  {figure.label} <span className="text-ink-soft">({unit})</span>
+                </th>
+                <td className="w-32 py-1">
+                  <FigureBox
+                    key={`${unit} ${figure.value ?? ''}`}
+                    label={figure.label}
+                    stored={figure.value === null ? null : shownFigure(figure.value, unit)}
+                    onChange={() => note.reset()}
+                    onKeep={(value) =>
+                      note.mutate({
+                        figure: figure.id,
+                        value: value === null ? null : storedFigure(value, unit),
+                      })
+                    }
+                  />
+                </td>
+                <td className="px-4 py-1 text-sm">
+                  {figure.says.map((one) => (
+                    <strong key={one.finding} className="text-loose">
+                      {one.label} ({percent(one.presence)}).{' '}
+                    </strong>
+                  ))}
+                  <span className="text-ink-soft">
+                    {pressuresIn(
+                      figure.limits.join(' '),
+                      figure.unit === 'kPa' ? (unit as PressureUnit) : 'kPa',
+                    )}
+                  </span>
+                </td>
+              </tr>
+            )
+          })}
+        </tbody>
+      </table>
+      {note.error && <ErrorNotice error={note.error} />}
+      <p className="px-4 py-2 text-sm text-ink-soft">
+        These limits are the usual ones; the maker’s manual goes before them.
+      </p>
+    </Sheet>
+  )
+}

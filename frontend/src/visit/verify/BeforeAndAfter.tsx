@@ -1,0 +1,106 @@
+import { ProblemError, type FigureIn, type Proof } from '@/api/client'
+import { useGaugeUnits } from '@/shared/gaugeUnits'
+import { FigureBox } from '@/design/FigureBox'
+import { ErrorNotice } from '@/design/Notice'
+import { shownFigure, shownUnit, storedFigure } from '@/design/pressure'
+import { Questions } from '@/shared/Questions'
+import { Sheet } from '@/design/Sheet'
+import { useNoteFigure } from '@/shared/verifyQueries'
+
+type Figure = Proof['figures'][number]
+const PHASES = ['before', 'after'] as const
+
+/** Figures side by side; compression again where a valve was found held open. */
+export function BeforeAndAfter({
+  engineId,
+  visitId,
+  proof,
+}: {
+  engineId: string
+  visitId: string
+  proof: Proof
+}) {
+  return (
+    <Sheet title="Figures before and after">
+      {proof.held_open.length > 0 && (
+        <p className="border-b border-rule px-4 py-2">
+          Found with no clearance: {proof.held_open.join(', ')}. Try compression again: a valve held
+          open may have burnt, and setting it does not heal that.
+        </p>
+      )}
+      <table className="w-full border-collapse text-sm">
+        <thead>
+          <tr className="border-b border-ink text-left text-ink-soft">
+            <th className="px-4 py-1 font-normal">figure</th>
+            {PHASES.map((phase) => (
+              <th key={phase} className="w-28 px-2 py-1 font-normal">
+                {phase}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {proof.figures.map((figure) => (
+            <FigureRow
+              key={`${figure.id} ${figure.cylinder ?? ''}`}
+              engineId={engineId}
+              visitId={visitId}
+              figure={figure}
+            />
+          ))}
+        </tbody>
+      </table>
+    </Sheet>
+  )
+}
+
+function FigureRow({
+  engineId,
+  visitId,
+  figure,
+}: {
+  engineId: string
+  visitId: string
+  figure: Figure
+}) {
+  const note = useNoteFigure(engineId, visitId)
+  const unit = shownUnit(figure.id, figure.unit, useGaugeUnits())
+  const asked = note.error instanceof ProblemError && note.error.asked
+  const send = (phase: FigureIn['phase'], value: number | null, confirmed: string[] = []) =>
+    note.mutate({ id: figure.id, cylinder: figure.cylinder, phase, value, confirmed })
+  const sent = note.variables
+  return (
+    <>
+      <tr className="border-b border-rule last:border-0">
+        <th scope="row" className="px-4 py-1 text-left font-normal">
+          {figure.label} <span className="text-ink-soft">({unit})</span>
+        </th>
+        {PHASES.map((phase) => (
+          <td key={phase} className="px-2 py-1 align-top">
+            <FigureBox
+              // What is stored takes the place of what stood here.
+              key={`${unit} ${figure[phase] ?? ''}`}
+              label={`${figure.label}, ${phase}`}
+              stored={figure[phase] == null ? null : shownFigure(figure[phase], unit)}
+              onChange={() => note.reset()}
+              onKeep={(value) => send(phase, value === null ? null : storedFigure(value, unit))}
+            />
+          </td>
+        ))}
+      </tr>
+      {note.error && sent && (
+        <tr>
+          <td colSpan={3} className="px-4 pb-2">
+            <Questions
+              error={note.error}
+              suggestionText={(meant) => `${shownFigure(meant, unit)} ${unit}`}
+              onUse={(_, meant) => send(sent.phase, meant)}
+              onConfirm={(paths) => send(sent.phase, sent.value, paths)}
+            />
+            {!asked && <ErrorNotice error={note.error} />}
+          </td>
+        </tr>
+      )}
+    </>
+  )
+}

@@ -1,0 +1,115 @@
+import { useQuery } from '@tanstack/react-query'
+import { Link } from 'react-router'
+import { cardAddress, caseAddress, measureAddress } from '@/api/addresses'
+import type { EngineDetail, Proof, Visit } from '@/api/client'
+import { buttonClass } from '@/design/Button'
+import { ErrorNotice, Loading } from '@/design/Notice'
+import { Sheet } from '@/design/Sheet'
+import { ClosingUp } from './ClosingUp'
+import { ComplaintOutcomes } from './ComplaintOutcomes'
+import { NextCheckChoice } from './NextCheckChoice'
+import { BeforeAndAfter } from './BeforeAndAfter'
+import { proofQuery } from '@/shared/verifyQueries'
+import { Cautions, StepPage } from '@/visit/shared/StepPage'
+
+/** Closed up item by item, started cold, and complaint by complaint whether it is gone. */
+export function VerifyPage() {
+  return (
+    <StepPage at="prove" title="Prove">
+      {(detail, visit) => <Fetching detail={detail} visit={visit} />}
+    </StepPage>
+  )
+}
+
+function Fetching({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
+  const { data, error } = useQuery(proofQuery(detail.engine.id, visit.id))
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="what is left to do" />
+  return <Proving detail={detail} visit={visit} proof={data} />
+}
+
+function Proving({ detail, visit, proof }: { detail: EngineDetail; visit: Visit; proof: Proof }) {
+  const { engine } = detail
+  const at = { engineId: engine.id, visitId: visit.id }
+  const partsOut = visit.parts.filter((part) => !part.back)
+  return (
+    <>
+      <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
+        <h1>Close up and prove</h1>
+        <Link to={cardAddress(engine.id, visit.id)} className={buttonClass('main')}>
+          Job card
+        </Link>
+      </div>
+      {proof.unmeasured.length > 0 && (
+        <p className="mb-3 border-l-6 border-loose bg-sheet px-4 py-2">
+          Set and not measured again, before the cover goes on:{' '}
+          {proof.unmeasured.map((valve) => (
+            <Link
+              key={valve}
+              className="mr-2 font-semibold"
+              to={`${measureAddress(engine.id, visit.id, valve)}?phase=left`}
+            >
+              {valve}
+            </Link>
+          ))}
+        </p>
+      )}
+      {proof.unread.length > 0 && (
+        <p className="mb-3 border-l-6 border-loose bg-sheet px-4 py-2">
+          Not read at this visit:{' '}
+          {proof.unread.map((valve) => (
+            <Link
+              key={valve}
+              className="mr-2 font-semibold"
+              to={measureAddress(engine.id, visit.id, valve)}
+            >
+              {valve}
+            </Link>
+          ))}
+        </p>
+      )}
+      <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.1fr)_minmax(0,1fr)]">
+        <div className="flex min-w-0 flex-col gap-4">
+          <ClosingUp {...at} proof={proof} stage="close" title="Close up">
+            {partsOut.length > 0 && (
+              <p className="border-b border-rule px-4 py-2 text-loose">
+                Still out: {partsOut.map((part) => part.what).join(', ')}.
+              </p>
+            )}
+          </ClosingUp>
+          <NextCheckChoice {...at} proof={proof} usageUnit={engine.usage_unit} />
+        </div>
+        <div className="flex min-w-0 flex-col gap-4">
+          <Cautions detail={detail} step="prove" />
+          <Sheet title="Is the complaint gone?">
+            <ComplaintOutcomes {...at} complaints={proof.complaints} />
+            <CasesOf detail={detail} visit={visit} proof={proof} />
+          </Sheet>
+          <ClosingUp {...at} proof={proof} stage="prove" title="Start it" />
+          <BeforeAndAfter {...at} proof={proof} />
+        </div>
+      </div>
+    </>
+  )
+}
+
+/** The open cases of the visit: closed with what was found once all is gone, else they go on. */
+function CasesOf({ detail, visit, proof }: { detail: EngineDetail; visit: Visit; proof: Proof }) {
+  const open = detail.cases.filter((one) => one.visit === visit.id && one.closed === null)
+  const answered = proof.complaints.filter((one) => one.proved !== null)
+  if (open.length === 0 || answered.length === 0) return null
+  const gone = proof.complaints.every((one) => one.proved?.outcome === 'gone')
+  return (
+    <ul className="border-t border-rule px-4 py-2">
+      {open.map((one) => (
+        <li key={one.id}>
+          {gone ? 'All of it is gone: ' : 'Not all of it is gone: '}
+          <Link to={caseAddress(detail.engine.id, one.id)}>
+            {gone
+              ? `close case ${one.id} with what was found`
+              : `see in case ${one.id} whether it is the valves at all`}
+          </Link>
+        </li>
+      ))}
+    </ul>
+  )
+}
