@@ -1,16 +1,17 @@
-# make demo | make test | make serve | make dev | make lint | make bench | make screenshots | make setup
+# make demo | make test | make fuzz | make serve | make dev | make lint | make bench | make screenshots | make setup
 # Stamps under .stamps say what is installed and built, so that a second run has little to do.
 
 PYTHON ?= python3
 PORT ?= 8341
+WORKERS ?= 3
 BIN := .venv/bin
 UV := $(BIN)/uv
 WEB := frontend
 STATIC := src/pronostico/api/static
 WEB_SOURCES := $(shell find $(WEB)/src $(WEB)/index.html $(WEB)/vite.config.ts -type f 2>/dev/null) \
-	docs/method.md docs/formulas.md docs/using.md
+	docs/method.md docs/formulas.md docs/user-guide.md
 
-.PHONY: demo test serve dev lint bench screenshots setup setup-dev types schema format clean
+.PHONY: demo test fuzz golden serve dev lint bench screenshots setup setup-dev types schema format clean
 
 setup: .stamps/app $(STATIC)/index.html
 
@@ -20,9 +21,14 @@ demo: setup
 serve: setup
 	@$(BIN)/pronostico serve --port $(PORT)
 
+# Two at once, each with its own databases, servers and browser; whole files stay together.
 test: setup-dev lint
 	@echo "== tests"
-	@$(BIN)/pytest
+	@$(BIN)/pytest -n $(WORKERS) --dist worksteal
+
+# Every route with many examples, other ones each time.
+fuzz: setup-dev
+	@FUZZ_EXAMPLES=1000 $(BIN)/pytest tests/api/test_contract.py --timeout 0
 
 lint: setup-dev
 	@echo "== python: style, imports, types"
@@ -42,6 +48,10 @@ screenshots: setup-dev
 # The pages on their own server with reload on change; the API runs over a demonstration beside it.
 dev: setup-dev
 	@trap 'kill 0' EXIT; $(BIN)/pronostico demo --port 8341 & cd $(WEB) && npm run --silent dev
+
+# The figures that tests/test_golden_results.py compares with; renewed together with MODEL_VERSION.
+golden: setup-dev
+	@$(BIN)/python -m tests.golden.results
 
 # What is generated and committed: the published schema and the types of the API.
 schema: .stamps/app

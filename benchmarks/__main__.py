@@ -16,8 +16,8 @@ from benchmarks import (
     sampling,
     settling,
     sheets,
-    shop,
     technicians,
+    workshop,
 )
 from benchmarks.timing import yardstick_ms
 
@@ -63,7 +63,7 @@ def _locking() -> Table:
 
 
 def _calibration() -> Table:
-    table = Table(title=f"the next check foretold, {calibration.ENGINES} simulated engines of eight valves")
+    table = Table(title=f"the next check predicted, {calibration.ENGINES} simulated engines of eight valves")
     for heading in ("way", "50 % holds", "90 % holds", "Brier score of 'will be tight'"):
         table.add_column(heading)
     study = calibration.study()
@@ -77,13 +77,13 @@ def _calibration() -> Table:
     calls = ", ".join(f"{one:.0%}" for one in study.called)
     table.caption = (
         f"sinking seats (0.02 mm an interval) called tightening by visit 3, 4, 5: {calls}; steady valves "
-        f"called moving: {study.false_calls:.1%}; broken without a jump: {study.false_breaks:.2%}"
+        f"called moving: {study.false_calls:.1%}; broken without a jump: {study.false_change_points:.2%}"
     )
     return table
 
 
 def _causes() -> Table:
-    named, ahead = causes.named(), causes.foretold()
+    named, ahead = causes.named(), causes.predicted()
     table = Table(title=f"causes: {causes.CASES} cases drawn from the network, eight valves")
     for heading in (
         "right first",
@@ -125,13 +125,15 @@ def _faults() -> Table:
     return table
 
 
-def _shop() -> Table:
-    found = shop.figures()
-    table = Table(title=f"a shop of {found.engines} engines, {shop.VALVES} valves, {shop.VISITS} visits")
-    for heading in ("reckoned from nothing", "answer", "95 %", "after a change", "95 %", "of", "server"):
+def _workshop() -> Table:
+    found = workshop.figures()
+    table = Table(
+        title=f"a workshop of {found.engines} engines, {workshop.VALVES} valves, {workshop.VISITS} visits"
+    )
+    for heading in ("computed from nothing", "answer", "95 %", "after a change", "95 %", "of", "server"):
         table.add_column(heading)
     table.add_row(
-        f"{found.reckoning_s:.0f} s by two processes",
+        f"{found.computing_s:.0f} s by two processes",
         f"{found.median_ms:.0f} ms",
         f"{found.p95_ms:.0f} ms",
         f"{found.changed_median_ms:.0f} ms",
@@ -140,7 +142,7 @@ def _shop() -> Table:
         f"{found.memory_mb:.0f} MB",
     )
     table.caption = (
-        f"saved as one file in {found.saving_s:.0f} s, taken in elsewhere in {found.taking_in_s:.0f} s"
+        f"saved as one file in {found.saving_s:.0f} s, imported elsewhere in {found.taking_in_s:.0f} s"
     )
     return table
 
@@ -181,7 +183,7 @@ def main() -> None:
     console.print(_faults())
     console.print(_settling())
     console.print(_sampling())
-    console.print(_shop())
+    console.print(_workshop())
 
 
 if __name__ == "__main__":

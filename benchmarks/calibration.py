@@ -1,4 +1,4 @@
-"""How good the drift model is: what it foretells of the next check against what is really so then.
+"""How good the drift model is: what it predicts of the next check against what is really so then.
 
 Simulated engines of four valves: intakes that stay, exhausts that sink, set back at every other check. Side
 by side with a straight line through each valve's readings since it was last set.
@@ -10,7 +10,7 @@ from datetime import date, timedelta
 import numpy as np
 from scipy.special import ndtr
 
-from benchmarks.straight_line import foretold
+from benchmarks.straight_line import predicted
 from pronostico.core.drift.forecast import ahead, trend_of
 from pronostico.core.drift.model import drifts
 from pronostico.core.engine import Engine, Spec, Valve
@@ -64,7 +64,7 @@ class Study:
     line: Tally = field(default_factory=Tally)
     called: list[float] = field(default_factory=list)
     false_calls: float = 0.0
-    false_breaks: float = 0.0
+    false_change_points: float = 0.0
 
 
 def simulated(seed: int, *, exhaust_drift: float = -0.02) -> Simulated:
@@ -106,7 +106,7 @@ def study() -> Study:
     """All engines."""
     done = Study()
     called = np.zeros((ENGINES * 4, 3), dtype=bool)
-    false_calls, breaks, judged = [], 0, 0
+    false_calls, change_points, assessed = [], 0, 0
     for number in range(ENGINES):
         engine, made = _made(number)
         truth = {one.valve: one.found_mm for one in made.truth if one.visit == f"v{VISITS}"}
@@ -124,14 +124,14 @@ def study() -> Study:
             done.model.most.append(low < truth[name] < high)
             done.model.half.append(later.quantile(0.25) < truth[name] < later.quantile(0.75))
             done.model.score(later.below(spec.min_mm), truth[name], spec)
-            line = foretold(lines.of(name), 250.0 * VISITS)
+            line = predicted(lines.of(name), 250.0 * VISITS)
             if line is not None:
                 done.line.add(line.mean_mm, line.sd_mm, truth[name], spec)
             if "I" in name:
                 trend = trend_of(valve.state.of(0.0, 1.0), spec)
                 false_calls.append(trend in ("tightening", "loosening"))
-            breaks += valve.broke is not None
-            judged += VISITS - 1
+            change_points += valve.broke is not None
+            assessed += VISITS - 1
     done.called = [float(one) for one in called.mean(axis=0)]
-    done.false_calls, done.false_breaks = float(np.mean(false_calls)), breaks / judged
+    done.false_calls, done.false_change_points = float(np.mean(false_calls)), change_points / assessed
     return done

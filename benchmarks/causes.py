@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from benchmarks.calibration import simulated
-from pronostico.analysis.developing_faults import building_up
+from pronostico.analysis.developing_faults import developing
 from pronostico.core.causes.model import Candidate, Evidence, Knowledge, candidates_for
 from pronostico.core.causes.network import Network
 from pronostico.core.causes.next_tests import next_tests
@@ -135,7 +135,7 @@ def _record(engine: EngineModel, seed: int, exhaust_drift: float, visits: int) -
 
 
 @dataclass(frozen=True, slots=True)
-class Foretold:
+class Predicted:
     """Shares of engines: sound ones named a fault, and at over one in two; sinking ones by visit three."""
 
     named_sound: float
@@ -143,19 +143,19 @@ class Foretold:
     called_sinking: float
 
 
-def foretold() -> Foretold:
+def predicted() -> Predicted:
     """Engines without a fault after five visits, and with seats sinking a quarter of the spec an interval."""
     engine = engine_of("R4-26G", "bench", "Bench")
     named_sound, likely, called = [], [], []
     for seed in range(_FIRST_SEED, _FIRST_SEED + ENGINES):
-        sound = building_up(_record(engine, seed, 0.0, 5)).causes
+        sound = developing(_record(engine, seed, 0.0, 5)).causes
         named_sound.append(bool(sound))
         likely.append(any(one.probability > 0.5 for one in sound))
-        sinking = building_up(_record(engine, seed, -0.0125, 3)).causes
+        sinking = developing(_record(engine, seed, -0.0125, 3)).causes
         called.append(any(one.cause == "seat-recession" for one in sinking))
-    return Foretold(float(np.mean(named_sound)), float(np.mean(likely)), float(np.mean(called)))
+    return Predicted(float(np.mean(named_sound)), float(np.mean(likely)), float(np.mean(called)))
 
 
 if __name__ == "__main__":
-    print(foretold())
+    print(predicted())
     print(named())

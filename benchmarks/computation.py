@@ -52,7 +52,7 @@ def figures() -> Iterator[tuple[str, float]]:
     for valves, visits in ((4, 8), (16, 8), (16, 12)):
         made = simulated_engine(valves, visits)
         yield (
-            f"drift of {valves} valves, {visits} visits, slips of the pen included",
+            f"drift of {valves} valves, {visits} visits, entry errors included",
             best_ms(lambda made=made: drifts(*made), repeats=2),
         )
 

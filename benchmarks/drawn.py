@@ -68,7 +68,7 @@ def drawn(seed: int) -> tuple[tuple[Visit, ...], dict[str, float]]:
 
 
 def study() -> Tally:
-    """What is foretold of the next check of all engines."""
+    """What is predicted of the next check of all engines."""
     done = Tally()
     for number in range(ENGINES):
         visits, truth = drawn(number)

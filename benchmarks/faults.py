@@ -104,7 +104,7 @@ def _faults(engine: Engine, rng: np.random.Generator) -> dict[str, _Fault]:
     jumps = float(rng.uniform(0.15, 0.35))
     return {
         "seats sinking": _Fault("seat-recession", Place(side="exhaust"), tuple(sinking.values())),
-        "lock nut let go": one_valve(
+        "locknut let go": one_valve(
             "adjuster-backed-off",
             ValveTruth(any_valve[0], start[any_valve[0]], 0.0, jump_usage=last - 60.0, jump_mm=jumps),
             ("thread-run-down", 0.8),

@@ -65,20 +65,20 @@ def figures() -> Iterator[tuple[str, float]]:
             yield "start page usable, first visit of a new browser", _usable_ms(page, address)
             page.goto(f"{address}/engines/resurfacer-1/visits/v8/measure")
             page.get_by_role("heading", name="4E").wait_for()
-            shown, judged = [], []
+            shown, assessed = [], []
             for _ in range(10):
                 # Answered and taken back, so that every round begins alike.
                 shown.append(page.evaluate(_WATCH, ["j", _ANSWERS]))
                 page.wait_for_timeout(200)
                 page.evaluate(_WATCH, ["Backspace", _ANSWERS])
                 page.wait_for_timeout(200)
-                judged.append(page.evaluate(_WATCH, ["j", _VERDICT]))
+                assessed.append(page.evaluate(_WATCH, ["j", _VERDICT]))
                 page.wait_for_timeout(200)
                 page.evaluate(_WATCH, ["Backspace", _VERDICT])
                 page.wait_for_timeout(200)
             yield "key press to the answer on the page, median of 10", statistics.median(shown)
             yield "key press to the answer on the page, slowest of 10", max(shown)
-            yield "key press to the new verdict, stored on disk, median of 10", statistics.median(judged)
+            yield "key press to the new verdict, stored on disk, median of 10", statistics.median(assessed)
             browser.close()
     finally:
         server.terminate()

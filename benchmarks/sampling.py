@@ -1,7 +1,7 @@
 """The same posterior by two common samplers: elliptical slices, and Gibbs sampling with felt gaps drawn.
 
-Both draw the model's own posterior, every try weighed with its slip. What it takes to know the clearances to
-a third of what is asked of the model is reckoned from the effective draws of a short run, which flatters a
+Both draw from the model's posterior, entry errors included. What it takes to know the clearances to
+a third of what is asked of the model is computed from the effective draws of a short run, which flatters a
 sampler that has not settled yet: how far each lies from the model is told beside it. The methods as in
 textbooks of Markov chain Monte Carlo (the second by data augmentation, as for ordered answers).
 """
@@ -85,7 +85,7 @@ class _Posterior:
         self.low, self.high = (thickness + bounds[:, 0]) / sd, (thickness + bounds[:, 1]) / sd
         self.sd, self.thickness, self.bounds = sd, thickness, bounds
         share = np.array([2.0 if one.felt == "go" else 1.0 for _, one, _ in tries]) / 3.0
-        self.slip = DEFAULT.slip_probability * share
+        self.entry_error = DEFAULT.entry_error_probability * share
 
     def row(self, at: int, latent: Latent) -> tuple[FloatArray, FloatArray]:
         """The loadings of a latent of a chain on all standard normals, without and with tau."""
@@ -98,10 +98,10 @@ class _Posterior:
         return fixed, by_tau
 
     def log_likelihood(self, f: FloatArray, tau: float) -> float:
-        """Of all tries, each perhaps a slip."""
+        """Of all tries, each perhaps an entry error."""
         gap = (self.mean + self.fixed @ f + tau * (self.by_tau @ f))[self.of] / self.sd
         p = ndtr(self.high - gap) - ndtr(self.low - gap)
-        return float(np.log((1.0 - DEFAULT.slip_probability) * p + self.slip).sum())
+        return float(np.log((1.0 - DEFAULT.entry_error_probability) * p + self.entry_error).sum())
 
 
 def _effective(draws: FloatArray) -> float:
@@ -150,7 +150,7 @@ def _by_slices(posterior: _Posterior, last: list[Latent], rng: np.random.Generat
 
 
 def _by_gibbs(posterior: _Posterior, last: list[Latent], rng: np.random.Generator) -> Iterator[FloatArray]:
-    """Means of some latents given each draw of slips and felt gaps, tau, and all gaps at once."""
+    """Means of some latents given each draw of entry errors and felt gaps, tau, and all gaps at once."""
     taus = np.array(DEFAULT.valve_drift_sds_mm)
     rows = [posterior.row(at, one) for at, one in enumerate(last)]
     start = np.array([one.mean for one in last])
@@ -166,8 +166,8 @@ def _by_gibbs(posterior: _Posterior, last: list[Latent], rng: np.random.Generato
     while True:
         off = gaps[of] - posterior.thickness
         below, above = ndtr((low - off) / sd), ndtr((high - off) / sd)
-        at_word = (1.0 - DEFAULT.slip_probability) * (above - below)
-        sound = rng.random(len(of)) * (at_word + posterior.slip) < at_word
+        at_word = (1.0 - DEFAULT.entry_error_probability) * (above - below)
+        sound = rng.random(len(of)) * (at_word + posterior.entry_error) < at_word
         share = below + rng.random(len(of)) * (above - below)
         felt = posterior.thickness + off + sd * ndtri(np.clip(share, _SURE, 1.0 - _SURE))
         precision = np.bincount(of, weights=sound / sd**2, minlength=count)
@@ -209,7 +209,7 @@ def _run(draws: Iterator[FloatArray], means: FloatArray) -> Sampled:
 
 
 def compared(valves: int = 4, visits: int = 8) -> Compared:
-    """All three ways on one simulated engine: the clearances as they stand after the last visit."""
+    """All three ways on one simulated engine: the clearances currently after the last visit."""
     engine, seen = simulated_engine(valves, visits)
     posterior, rng = _Posterior(engine, seen), np.random.default_rng(7)
     last = [chain.left[-1] for chain in posterior.chains]

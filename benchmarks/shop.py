@@ -1,6 +1,6 @@
-"""A shop of a thousand engines: reckoned from nothing by two processes, then asked for again and again.
+"""A workshop of a thousand engines: computed from nothing by two processes, then asked for again and again.
 
-Run on its own with another number of engines: `python -m benchmarks.shop 100`.
+Run on its own with another number of engines: `python -m benchmarks.workshop 100`.
 """
 
 import sqlite3
@@ -20,9 +20,9 @@ from benchmarks.fleet import simulated_engine
 from pronostico.demo.machine import BENCH_SET, engine_of
 from pronostico.record.conversion import model_of_visit
 from pronostico.record.models import FORMAT, Record
-from pronostico.services.engines.background import reckon_stale
-from pronostico.services.exchange.backup import write_shop_file
-from pronostico.services.exchange.restore import take_in
+from pronostico.services.engines.background import compute_stale
+from pronostico.services.exchange.backup import write_backup
+from pronostico.services.exchange.restore import import_backup
 from pronostico.store.database import Database
 from pronostico.store.records import add_record
 
@@ -32,15 +32,15 @@ _PORT = 8790
 
 
 @dataclass(frozen=True, slots=True)
-class ShopFigures:
-    """Seconds for the whole shop; milliseconds of one answer; megabytes of the server that gave it.
+class WorkshopFigures:
+    """Seconds for the whole workshop; milliseconds of one answer; megabytes of the server that gave it.
 
     `changed_*`: of the answer after another process has changed an engine. `saving_s`, `taking_in_s`: the
-    whole shop as one file, saved, and taken in elsewhere.
+    whole workshop as one file, saved, and imported elsewhere.
     """
 
     engines: int
-    reckoning_s: float
+    computing_s: float
     median_ms: float
     p95_ms: float
     changed_median_ms: float
@@ -101,15 +101,15 @@ def _asked(address: str, *, changing: Path | None = None) -> tuple[list[float], 
 
 
 def _out_and_in(path: Path) -> tuple[float, float]:
-    """Seconds to save the shop as one file, and to take it in elsewhere."""
+    """Seconds to save the workshop as one file, and to import it elsewhere."""
     day, elsewhere, file = date(2026, 1, 1), Database(path.with_name("other.sqlite")), path.with_name("s.zip")
     here, folder = Database(path), path.parent
     started = time.perf_counter()
     with here.reading() as session:
-        write_shop_file(session, file, today=day, photographs=folder / "p", knowledge=folder / "k")
+        write_backup(session, file, today=day, photographs=folder / "p", knowledge=folder / "k")
     saved = time.perf_counter()
     with elsewhere.writing() as session:
-        take_in(
+        import_backup(
             session,
             file,
             photographs=folder / "q",
@@ -124,15 +124,15 @@ def _out_and_in(path: Path) -> tuple[float, float]:
     return saved - started, done - saved
 
 
-def figures(engines: int = ENGINES) -> ShopFigures:
-    """Fill a shop, reckon it, and ask for it."""
+def figures(engines: int = ENGINES) -> WorkshopFigures:
+    """Fill a workshop, compute it, and ask for it."""
     with tempfile.TemporaryDirectory(prefix="pronostico-bench-") as folder:
         path = Path(folder) / "shop.sqlite"
         _fill(path, engines)
         database = Database(path)
         started = time.perf_counter()
-        reckon_stale(database, processes=2)
-        reckoning_s = time.perf_counter() - started
+        compute_stale(database, processes=2)
+        computing_s = time.perf_counter() - started
         database.close()
         saving_s, taking_in_s = _out_and_in(path)
         command = [sys.executable, "-m", "pronostico.cli", "serve", "--database", str(path)]
@@ -147,9 +147,9 @@ def figures(engines: int = ENGINES) -> ShopFigures:
             changed, _ = _asked(url, changing=path)
             memory_mb = _memory_mb(server.pid)
             server.terminate()
-    return ShopFigures(
+    return WorkshopFigures(
         engines,
-        reckoning_s,
+        computing_s,
         float(np.median(times)),
         float(np.quantile(times, 0.95)),
         float(np.median(changed)),

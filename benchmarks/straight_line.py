@@ -15,7 +15,7 @@ _TARGET_SD_MM = 0.03
 
 
 @dataclass(frozen=True, slots=True)
-class Foretold:
+class Predicted:
     """What the line says of a clearance, mm."""
 
     mean_mm: float
@@ -37,7 +37,7 @@ def _points(valve: ValveAnalysis) -> list[tuple[float, float, float]]:
     return points
 
 
-def foretold(valve: ValveAnalysis, usage: float) -> Foretold | None:
+def predicted(valve: ValveAnalysis, usage: float) -> Predicted | None:
     """A clearance by the line; None where it was known at fewer than two usages since it was set."""
     points = _points(valve)
     if len({point[0] for point in points}) < 2:
@@ -55,4 +55,4 @@ def foretold(valve: ValveAnalysis, usage: float) -> Foretold | None:
     away = usage - origin
     variance = inflation * (1.0 / weight.sum() + away**2 / float(weight @ (x * x)))
     scatter = (inflation - 1.0) * len(points) / float(weight.sum())
-    return Foretold(level + slope * away, float(np.sqrt(variance + scatter)))
+    return Predicted(level + slope * away, float(np.sqrt(variance + scatter)))

@@ -25,58 +25,58 @@ def _measured(page: Page) -> None:
         page.wait_for_timeout(400)
 
 
-def _reckoned(page: Page) -> None:
-    page.get_by_text("What this rests on").wait_for()
+def _computed(page: Page) -> None:
+    page.get_by_text("Basis of these figures").wait_for()
 
 
 def _described(page: Page) -> None:
-    page.get_by_label("A made-up pattern").select_option(index=7)
-    page.get_by_label("Its name in the shop").fill("Sawmill engine")
+    page.get_by_label("Template").select_option(index=7)
+    page.get_by_label("Name", exact=True).fill("Sawmill engine")
     page.get_by_role("button", name="cylinder 3, exhaust").first.click()
     page.wait_for_timeout(300)
 
 
 def _seen(page: Page) -> None:
-    plan = page.get_by_role("group", name="Plan of the head, what was seen")
+    plan = page.get_by_role("group", name="Plan of the head, what was found")
     plan.get_by_role("button", name="valve 3E").click()
-    group = page.get_by_role("group", name="rocker dead when waggled")
+    group = page.get_by_role("group", name="no play at the rocker")
     group.get_by_role("radio", name="yes", exact=True).press("Space")
     page.wait_for_timeout(300)
     page.evaluate("document.activeElement.blur()")
 
 
 def _against(page: Page) -> None:
-    page.get_by_label("gaps against").select_option("Ice resurfacer 1")
+    page.get_by_label("gaps for").select_option("Ice resurfacer 1")
     page.wait_for_timeout(400)
 
 
 def _locked(page: Page) -> None:
-    for name in ("Is set", "won't go", "drags"):
+    for name in ("Mark as adjusted", "won't go", "drags"):
         page.get_by_role("button", name=name).first.click()
         page.wait_for_timeout(500)
     page.evaluate("window.scrollTo(0, 0)")
 
 
-def _proved(page: Page) -> None:
-    for name in ("lock nut", "Turned two whole turns", "Nothing left inside"):
+def _verified(page: Page) -> None:
+    for name in ("locknut", "Turned two whole turns", "Nothing left inside"):
         page.get_by_role("checkbox", name=name).first.click()
-    page.get_by_role("group", name="stalls at idle").get_by_label("gone").click()
-    page.get_by_role("group", name="misses when cold").get_by_label("same").click()
+    page.get_by_role("group", name="stalling at idle").get_by_label("gone").click()
+    page.get_by_role("group", name="cold misfire").get_by_label("same").click()
     page.wait_for_timeout(500)
     page.evaluate("document.activeElement.blur(); window.scrollTo(0, 0)")
 
 
-def _lanes(page: Page) -> None:
+def _timelines(page: Page) -> None:
     page.get_by_text("1E, 2E, 3E are out of spec").wait_for(timeout=90_000)
     page.get_by_role("progressbar").wait_for(state="detached", timeout=90_000)
 
 
-def _tested(page: Page) -> None:
+def _cylinder_tests(page: Page) -> None:
     for cylinder, kpa in ((1, "1010"), (2, "985"), (3, "480"), (4, "1000")):
         page.get_by_label(f"dry, cylinder {cylinder}", exact=True).fill(kpa)
         page.keyboard.press("Enter")
         page.wait_for_timeout(300)
-    for label, figure in (("with oil, cylinder 3", "490"), ("air lost, cylinder 3", "60")):
+    for label, figure in (("wet, cylinder 3", "490"), ("leak-down, cylinder 3", "60")):
         page.get_by_label(label, exact=True).fill(figure)
         page.keyboard.press("Enter")
         page.wait_for_timeout(400)
@@ -86,7 +86,7 @@ def _tested(page: Page) -> None:
 
 
 def _chosen(page: Page) -> None:
-    page.get_by_role("button", name="held open, face still good, 3E").click()
+    page.get_by_role("button", name="valve held open (no clearance), 3E").click()
     page.wait_for_timeout(400)
     page.evaluate("document.activeElement.blur()")
 
@@ -95,17 +95,17 @@ def _traced(page: Page) -> None:
     page.get_by_label("instrument", exact=True).select_option("compression")
     for cylinder in ("2", "3"):
         page.get_by_label("cylinder", exact=True).select_option(cylinder)
-        page.get_by_role("button", name="Begin").click()
+        page.get_by_role("button", name="Start").click()
         page.get_by_text("samples, to the end").wait_for(timeout=20_000)
-    page.get_by_role("button", name="Take it into the record").first.click()
+    page.get_by_role("button", name="Import into the record").first.click()
     page.wait_for_timeout(500)
 
 
 def _practised(page: Page) -> None:
-    page.get_by_role("button", name="Begin lesson 7").click()
+    page.get_by_role("button", name="Start lesson 7").click()
     page.get_by_role("tab", name="Log").wait_for()
     crank = page.get_by_role("img", name="cylinder 1 ")
-    while "cylinder 1 at top, no valve pressed" not in (crank.get_attribute("aria-label") or ""):
+    while "cylinder 1 at top, no valve open" not in (crank.get_attribute("aria-label") or ""):
         page.keyboard.press("t")
         page.wait_for_timeout(150)
     page.keyboard.press("w")
@@ -115,23 +115,23 @@ def _practised(page: Page) -> None:
     page.wait_for_timeout(1500)
 
 
-# In the order of the work: what is noted at one stop shows at the next.
+# In the order of the work: what is entered at one step shows at the next.
 VIEWS = {
-    "shop": ("/", _lanes),
-    "engine": (f"{ENGINE}/valves/2E", _reckoned),
+    "workshop": ("/", _timelines),
+    "engine": (f"{ENGINE}/valves/2E", _computed),
     "drift-sheet": (f"{ENGINE}/drift", None),
-    "describing": ("/new-engine", _described),
+    "engine-form": ("/new-engine", _described),
     "bench": ("/bench", _against),
-    "listening": (f"{ENGINE}/visits/v8/listen", None),
-    "looking-in": (f"{ENGINE}/visits/v8/look-in", _seen),
-    "turning": (f"{ENGINE}/visits/v8/turn", None),
-    "measuring": (f"{ENGINE}/visits/v8/measure", _measured),
-    "judging": (f"{ENGINE}/visits/v8/judge", None),
-    "setting": (f"{ENGINE}/visits/v8/set", _locked),
-    "shims": ("/engines/snowmobile/visits/v4/set", None),
-    "proving": (f"{ENGINE}/visits/v8/prove", _proved),
+    "complaint": (f"{ENGINE}/visits/v8/complaint", None),
+    "inspect": (f"{ENGINE}/visits/v8/inspect", _seen),
+    "position": (f"{ENGINE}/visits/v8/position", None),
+    "measure": (f"{ENGINE}/visits/v8/measure", _measured),
+    "assess": (f"{ENGINE}/visits/v8/assess", None),
+    "adjust": (f"{ENGINE}/visits/v8/adjust", _locked),
+    "shims": ("/engines/snowmobile/visits/v4/adjust", None),
+    "verify": (f"{ENGINE}/visits/v8/verify", _verified),
     "job-card": (f"{ENGINE}/visits/v7/card", None),
-    "tests": (f"{ENGINE}/visits/v8/tests", _tested),
+    "tests": (f"{ENGINE}/visits/v8/tests", _cylinder_tests),
     "instruments": (f"{ENGINE}/visits/v8/instruments", _traced),
     "case": (f"{ENGINE}/cases/c1", _chosen),
     "handbook": ("/handbook?find=tick", None),

@@ -4,8 +4,8 @@ import json
 from datetime import date
 from typing import Any
 
-from pronostico.analysis.drift_cache import reckoned_as_found
-from pronostico.core.assessment import Judgement, judge
+from pronostico.analysis.drift_cache import drifts_as_found
+from pronostico.core.assessment import Assessment, assess
 from pronostico.core.engine import Engine, Spec, Valve
 from pronostico.core.visits import Felt, Reading, Setting, Try, Visit
 
@@ -139,6 +139,6 @@ def record_text(document: dict[str, Any] | None = None) -> str:
     return json.dumps(record_document() if document is None else document)
 
 
-def judgement_of(of: Engine, before: tuple[Visit, ...], now: Visit) -> Judgement:
+def judgement_of(of: Engine, before: tuple[Visit, ...], now: Visit) -> Assessment:
     """A visit judged, with what the drift model says of it as it was found."""
-    return judge(of, before, now, reckoned_as_found(of, (*before, now)))
+    return assess(of, before, now, drifts_as_found(of, (*before, now)))

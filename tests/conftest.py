@@ -4,15 +4,17 @@ import os
 import shutil
 from collections.abc import Iterator
 from datetime import UTC, date, datetime
+from functools import cache
 from pathlib import Path
 
 import hypothesis
 import pytest
+from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
-from pronostico.api.app import create_app
+from pronostico.api.app import attach, build_app
 from pronostico.demo.seed import seed_demo
-from pronostico.services.engines.background import reckon_stale
+from pronostico.services.engines.background import compute_stale
 from pronostico.settings import Settings
 from pronostico.store.database import Database
 
@@ -25,16 +27,16 @@ hypothesis.settings.load_profile("decisive" if os.environ.get("CI") else "unhurr
 
 @pytest.fixture(scope="session")
 def seeded(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """The demonstration, made once; nothing of it is reckoned yet."""
+    """The demonstration, made once; nothing of it is computed yet."""
     return seed_demo(tmp_path_factory.mktemp("seeded"), today=date.today(), now=datetime.now(UTC))
 
 
 @pytest.fixture(scope="session")
-def reckoned(seeded: Path, tmp_path_factory: pytest.TempPathFactory) -> Path:
+def computed(seeded: Path, tmp_path_factory: pytest.TempPathFactory) -> Path:
     """The same with every result, as the pages find it a few seconds after the start."""
-    path = own_copy(seeded, tmp_path_factory.mktemp("reckoned"))
+    path = own_copy(seeded, tmp_path_factory.mktemp("computed"))
     database = Database(path)
-    assert not reckon_stale(database, processes=1).failed
+    assert not compute_stale(database, processes=1).failed
     database.close()
     return path
 
@@ -50,10 +52,20 @@ def demo_path(seeded: Path, tmp_path: Path) -> Path:
     return own_copy(seeded, tmp_path)
 
 
+NO_PAGES = Path(__file__).parent / "none"
+
+
+@cache
+def the_app(static: Path) -> FastAPI:
+    """One application for all tests of a worker: its routes take longer to build than most tests to run."""
+    return build_app(static)
+
+
 def _served(database: Database, static: Path) -> Iterator[TestClient]:
-    app = create_app(database, static)
+    app = the_app(static)
+    attach(app, database)
     yield TestClient(app)
-    app.state.reckoner.close()
+    app.state.background.close()
     database.close()
 
 
@@ -66,4 +78,4 @@ def client(demo_path: Path) -> Iterator[TestClient]:
 @pytest.fixture
 def empty_client(tmp_path: Path) -> Iterator[TestClient]:
     database = Database(tmp_path / "empty.sqlite")
-    yield from _served(database, tmp_path)
+    yield from _served(database, NO_PAGES)

@@ -111,7 +111,7 @@ def test_diagnose_names_the_cause_and_its_reasons(demo_file):
     first = report["causes"][0]
     assert (first["cause"], first["where"], first["cylinders"]) == ("seat-recession", "exhaust", [1, 2, 3, 4])
     assert first["for"][0]["decibans"] > first["for"][-1]["decibans"] > 0
-    assert "seats sinking" in run("diagnose", demo_file).output
+    assert "valve seat recession" in run("diagnose", demo_file).output
 
 
 def test_diagnose_of_a_case_that_is_not_there(record_file):
@@ -132,19 +132,19 @@ def test_crank_prints_the_agreed_shape(demo_file):
     report = json.loads(run("crank", demo_file, "--json").stdout)
     assert report["school"] == "two-turn"
     assert report["stations"] == [
-        {"crank_deg": 0.0, "mark": "cylinder 1 at top, compression", "valves": ["1I", "1E", "2I", "3E"]},
-        {"crank_deg": 360.0, "mark": "cylinder 4 at top, compression", "valves": ["2E", "3I", "4I", "4E"]},
+        {"crank_deg": 0.0, "mark": "cylinder 1 at TDC on compression", "valves": ["1I", "1E", "2I", "3E"]},
+        {"crank_deg": 360.0, "mark": "cylinder 4 at TDC on compression", "valves": ["2E", "3I", "4I", "4E"]},
     ]
     assert report["turns_between_deg"] == [360.0]
 
 
-def test_crank_follows_the_school_asked_for(demo_file):
+def test_crank_follows_the_method_asked_for(demo_file):
     report = json.loads(run("crank", demo_file, "--school", "each-cylinder", "--json").stdout)
     assert [station["valves"][0] for station in report["stations"]] == ["1I", "3I", "4I", "2I"]
     assert run("crank", demo_file, "--school", "by-ear").exit_code == 2
 
 
-def test_the_manuals_own_table_overrides_every_school(tmp_path):
+def test_the_manuals_own_table_overrides_every_method(tmp_path):
     own = [
         {"crank_deg": 75, "mark": "V mark", "valves": ["1I", "1E"]},
         {"crank_deg": 435, "valves": ["2I", "2E"]},
@@ -163,13 +163,13 @@ def test_a_decompression_bump_is_passed_by_piston_travel(tmp_path):
     bump = {"bump_release_travel_mm": 6.35, "stroke_mm": 60, "rod_length_mm": 100}
     report = json.loads(crank_of(tmp_path, "--json", **bump).stdout)
     assert 30 < report["past_top"]["crank_deg"] < 40
-    assert "past the bump" in crank_of(tmp_path, **bump).output
+    assert "past the compression release" in crank_of(tmp_path, **bump).output
 
 
-def test_an_engine_without_its_firing_order_is_told_what_is_missing(tmp_path):
+def test_an_engine_without_its_firing_order_is_reported_what_is_missing(tmp_path):
     result = crank_of(tmp_path, firing_order=None)
     assert result.exit_code == 1
-    assert "firing order is not noted" in result.stderr
+    assert "firing order is not entered" in result.stderr
 
 
 def test_an_engine_with_its_own_events_is_planned_by_them(tmp_path):
@@ -179,7 +179,7 @@ def test_an_engine_with_its_own_events_is_planned_by_them(tmp_path):
     assert report["stations"][0]["crank_deg"] == 115.0
 
 
-def test_analyse_says_where_it_goes_and_when_to_look_again(tmp_path):
+def test_analyse_says_where_it_goes_and_when_to_check_next(tmp_path):
     path = tmp_path / "one.json"
     path.write_text(demo_machines(date(2026, 11, 25))[0].record.model_dump_json(), "utf-8")
     report = json.loads(run("analyse", path, "--json", "--at", "2200", "--at", "2413").stdout)

@@ -62,7 +62,7 @@ def told():
     return {one.record.engine.id: analyse_ahead(one.record, risk=0.1, margin_mm=0.03) for one in machines}
 
 
-def breaks_of(report):
+def change_points_of(report):
     return {valve.valve: valve.break_.visit for valve in report.valves if valve.break_ is not None}
 
 
@@ -73,7 +73,7 @@ def test_every_machine_of_the_workshop_is_there(told):
 
 def test_the_groomer_has_one_valve_that_let_go(told):
     groomer = told["groomer"]
-    assert breaks_of(groomer) == {"4I": "v5"}
+    assert change_points_of(groomer) == {"4I": "v5"}
     loose = [valve.valve for valve in groomer.valves if valve.standing.verdict == "loose"]
     assert loose == ["4I"]
 
@@ -86,13 +86,13 @@ def test_the_thrower_has_worn_loose_and_is_read_in_thou(told):
 
 
 def test_the_bent_rod_of_the_pump_looks_right_again_and_is_remembered(told):
-    assert breaks_of(told["gun-pump"]) == {"2I": "v4"}
+    assert change_points_of(told["gun-pump"]) == {"2I": "v4"}
     assert all(valve.standing.leaning == "in" for valve in told["gun-pump"].valves)
 
 
 def test_the_quads_warm_visit_is_the_checking_and_not_the_valves(told):
     assert [one.visit for one in told["quad"].visits if one.shift.suspect] == ["v4"]
-    assert breaks_of(told["quad"]) == {}
+    assert change_points_of(told["quad"]) == {}
 
 
 @pytest.mark.parametrize("how", [signal.SIGINT, signal.SIGTERM])

@@ -1,4 +1,4 @@
-"""What ships for describing an engine: every pattern and every firing order can really be worked with."""
+"""What ships for engine form: every pattern and every firing order can really be worked with."""
 
 import json
 from datetime import date
@@ -29,7 +29,7 @@ def record_of(pattern):
 
 
 @pytest.mark.parametrize("name", PATTERNS)
-def test_a_pattern_is_a_whole_engine_of_hearsay(name):
+def test_a_pattern_is_a_whole_engine_of_without_a_source(name):
     engine = record_of(PATTERNS[name]).engine
     # Made up: no manual may stand behind its figures.
     assert engine.source is None
@@ -97,9 +97,9 @@ def test_cautions_fit_the_machine_they_are_shown_for():
 
 
 def test_quicker_looks_come_quickest_first_and_for_every_complaint():
-    looks = load_first_looks()
-    assert [one.minutes for one in looks] == sorted(one.minutes for one in looks)
-    assert all(0 < one.minutes <= 30 for one in looks)
+    checks = load_first_looks()
+    assert [one.minutes for one in checks] == sorted(one.minutes for one in checks)
+    assert all(0 < one.minutes <= 30 for one in checks)
 
 
 LOOK = '[[look]]\nid = "a"\nlabel = "a"\nwhat = "a"\nminutes = 3\ncomplaints = ["{complaint}"]\n'
@@ -108,5 +108,5 @@ LOOK = '[[look]]\nid = "a"\nlabel = "a"\nwhat = "a"\nminutes = 3\ncomplaints = [
 def test_a_look_of_no_known_complaint_is_a_fault_and_a_complaint_without_one_too():
     with pytest.raises(KnowledgeFault, match="there is no complaint tickk"):
         parse_first_looks(LOOK.format(complaint="tickk"), frozenset({"tick"}))
-    with pytest.raises(KnowledgeFault, match="nothing cheaper is named for stall"):
+    with pytest.raises(KnowledgeFault, match="no quick check is listed for stall"):
         parse_first_looks(LOOK.format(complaint="tick"), frozenset({"tick", "stall"}))

@@ -1,4 +1,4 @@
-"""The knowledge files: what ships is whole, and a slip in them is told by file and entry."""
+"""The knowledge files: what ships is whole, and an entry error in them is told by file and entry."""
 
 import re
 from importlib.resources import files
@@ -74,17 +74,17 @@ def changed(text, old, new):
         (
             changed(FINDINGS, "leak = 0.08", 'leak = "often"'),
             CAUSES,
-            r"findings.toml, line 10: finding.0.leak",
+            r"findings.toml, line 11: finding.0.leak",
         ),
         (
             changed(FINDINGS, "leak = 0.08", "leak = 1.5"),
             CAUSES,
-            "findings.toml, line 5: finding tick: leak is 1.5",
+            "findings.toml, line 6: finding tick: leak is 1.5",
         ),
         (
             changed(FINDINGS, 'id = "tick"', 'id = "Tick Tock"'),
             CAUSES,
-            r"findings.toml, line 5: finding.0.id",
+            r"findings.toml, line 6: finding.0.id",
         ),
         (changed(FINDINGS, 'id = "tick-gone"', 'id = "tick"'), CAUSES, "named twice: tick"),
         (
@@ -115,7 +115,7 @@ def changed(text, old, new):
         (FINDINGS, changed(CAUSES, "advice =", "advise ="), r"causes.toml, line \d: cause.0.adv"),
     ],
 )
-def test_a_slip_is_told_by_file_and_entry(findings, causes, says):
+def test_an_entry_error_is_reported_by_file_and_entry(findings, causes, says):
     with pytest.raises(KnowledgeFault, match=says):
         parse_knowledge(findings, causes)
 
@@ -158,7 +158,7 @@ def test_a_mechanics_own_file_is_used_in_place_of_the_one_that_ships(tmp_path):
         (b"", "causes.toml: cause: Field required"),
     ],
 )
-def test_a_faulty_file_is_told_and_the_one_that_ships_is_used(tmp_path, content, says):
+def test_a_faulty_file_is_reported_and_the_one_that_ships_is_used(tmp_path, content, says):
     (tmp_path / "causes.toml").write_bytes(content)
     known = knowledge_from(tmp_path)
     assert known.knowledge == load_knowledge()
@@ -188,13 +188,13 @@ def test_every_kind_of_engine_closes_up_by_its_own_list_and_no_torque_is_made_up
 @pytest.mark.parametrize(
     ("old", "new", "says"),
     [
-        ('id = "gasket"', 'id = "seals"', "seals stands there twice"),
-        ('complaints = ["tick"]', 'complaints = ["tock"]', "nothing is said for tick"),
+        ('id = "gasket"', 'id = "seals"', "seals is listed twice"),
+        ('complaints = ["tick"]', 'complaints = ["tock"]', "there is no advice for tick"),
         ('complaints = ["tick"]', 'complaints = ["tick", "tock"]', "there is no complaint tock"),
         ('stage = "prove"', 'stage = "later"', r"closing.toml, line \d+: item"),
     ],
 )
-def test_a_slip_in_the_closing_file_is_told(old, new, says):
+def test_an_error_in_the_closing_file_is_reported(old, new, says):
     with pytest.raises(KnowledgeFault, match=says):
         parse_closing(changed(CLOSING, old, new), COMPLAINTS)
 
@@ -212,7 +212,7 @@ TESTS = (FOLDER / "tests.toml").read_text("utf-8")
         ('per = "cylinder"', 'per = "bolt"', r"tests.toml, line \d+: test"),
     ],
 )
-def test_a_slip_in_the_tests_is_told(old, new, says):
+def test_an_error_in_the_tests_is_reported(old, new, says):
     with pytest.raises(KnowledgeFault, match=says):
         parse_tests(changed(TESTS, old, new), tuple(load_knowledge().findings))
 
@@ -221,5 +221,5 @@ def test_a_finding_that_no_cause_speaks_of_is_refused():
     lonely = FINDINGS + FINDINGS[FINDINGS.index("[[finding]]") :].split("[[finding]]")[1].join(
         ["\n[[finding]]", ""]
     ).replace('id = "tick"', 'id = "lonely"').replace('excludes = ["tick-gone"]\n', "")
-    with pytest.raises(KnowledgeFault, match="finding lonely: no cause speaks of it"):
+    with pytest.raises(KnowledgeFault, match="finding lonely: it is evidence for no cause"):
         parse_knowledge(lonely, CAUSES)

@@ -1,4 +1,4 @@
-"""Pronostico: valve clearances remembered, understood and foretold."""
+"""Pronostico: valve clearances recorded, assessed and predicted."""
 
 import os
 

@@ -13,7 +13,7 @@ from typing import Annotated, NoReturn
 import typer
 from pydantic import BaseModel
 
-from pronostico.analysis.adjustment_plan import plan_setting
+from pronostico.analysis.adjustment_plan import plan_adjustment
 from pronostico.analysis.crank_plan import crank_stations
 from pronostico.analysis.diagnosis import diagnose_record
 from pronostico.analysis.engine_report import analyse_with_drift
@@ -21,13 +21,13 @@ from pronostico.core.adjust.targets import Policy, Which
 from pronostico.core.crank.stations import School
 from pronostico.core.errors import CoreError
 from pronostico.errors import ServiceError
-from pronostico.printing import print_analysis, print_diagnosis, print_setting, print_stations
+from pronostico.printing import print_adjustment, print_analysis, print_diagnosis, print_stations
 from pronostico.record.models import Record
 from pronostico.record.reading_in import NotARecord, read_record
 from pronostico.settings import DEFAULT_PORT, Settings, photographs_of
 
 app = typer.Typer(
-    help="Pronostico: valve clearances remembered, understood and foretold.",
+    help="Pronostico: valve clearances recorded, assessed and predicted.",
     no_args_is_help=True,
     add_completion=False,
     pretty_exceptions_enable=False,
@@ -85,13 +85,13 @@ def check(record: RecordFile) -> None:
 @app.command()
 def analyse(
     record: RecordFile,
-    at: Annotated[list[float] | None, typer.Option(help="Usage to look ahead to; may be repeated.")] = None,
+    at: Annotated[list[float] | None, typer.Option(help="Usage to forecast; may be repeated.")] = None,
     risk: Annotated[
         float,
-        typer.Option(help="Chance that a valve is out at which to look again.", min=0.0, max=1.0),
+        typer.Option(help="Risk of a valve out of spec at which the next check is due.", min=0.0, max=1.0),
     ] = 0.1,
     margin: Annotated[
-        float, typer.Option(help="How far beyond its limit a valve counts as out for that, mm.", min=0.0)
+        float, typer.Option(help="Out-of-spec margin for that, mm beyond the limit.", min=0.0)
     ] = 0.03,
     as_json: AsJson = False,
 ) -> None:
@@ -108,10 +108,10 @@ def analyse(
 @app.command()
 def diagnose(
     record: RecordFile,
-    case: Annotated[str | None, typer.Option(help="The case; without it the one opened last.")] = None,
+    case: Annotated[str | None, typer.Option(help="The case; by default the latest one.")] = None,
     as_json: AsJson = False,
 ) -> None:
-    """The causes of a case, ranked, with what speaks for and against each."""
+    """The causes of a case, ranked, with the evidence for and against each."""
     read = _read(record)
     with _input_faults(record):
         report = diagnose_record(read, case_id=case)
@@ -124,7 +124,7 @@ def diagnose(
 @app.command()
 def crank(
     record: RecordFile,
-    school: Annotated[School, typer.Option(help="How to go about it.")] = "two-turn",
+    school: Annotated[School, typer.Option(help="The turning method.")] = "two-turn",
     as_json: AsJson = False,
 ) -> None:
     """Where to turn the crank, and which valves to measure there."""
@@ -140,19 +140,19 @@ def crank(
 @app.command("set")
 def set_(
     record: RecordFile,
-    visit: Annotated[str, typer.Option(help="The visit whose readings are to be set from.")],
-    policy: Annotated[Policy, typer.Option(help="Where in the spec to set to.")] = "middle",
-    which: Annotated[Which, typer.Option(help="Which valves to touch.")] = "only-out",
+    visit: Annotated[str, typer.Option(help="The visit whose readings to adjust from.")],
+    policy: Annotated[Policy, typer.Option(help="Target within the spec.")] = "middle",
+    which: Annotated[Which, typer.Option(help="Which valves to adjust.")] = "only-out",
     as_json: AsJson = False,
 ) -> None:
     """What to set: screw turns, shims to fit, swap and order."""
     read = _read(record)
     with _input_faults(record):
-        plan = plan_setting(read, visit, policy=policy, which=which)
+        plan = plan_adjustment(read, visit, policy=policy, which=which)
     if as_json:
         _print_json(plan)
     else:
-        print_setting(plan)
+        print_adjustment(plan)
 
 
 @app.command()
@@ -193,10 +193,10 @@ def demo(port: Port = DEFAULT_PORT) -> None:
     from pronostico.serving import serve_application
 
     with suppress(KeyboardInterrupt), tempfile.TemporaryDirectory(prefix="pronostico-demo-") as folder:
-        # Nor does it touch the shop's own knowledge.
+        # Nor does it touch the workshop's own knowledge.
         os.environ["PRONOSTICO_KNOWLEDGE"] = str(Path(folder) / "knowledge")
         path = seed_demo(Path(folder), today=_today(), now=datetime.now(UTC))
-        typer.echo(f"The demonstration's records, and the truth they were simulated from, are in {folder}")
+        typer.echo(f"The demonstration's records and their simulated truth are in {folder}")
         serve_application(path, Settings().static, port)
 
 
@@ -211,28 +211,28 @@ def _engines_bar() -> Iterator[Callable[[int, int], None]]:
 
 
 @app.command()
-def reckon(
+def recompute(
     database: DatabaseFile = None,
     processes: Annotated[int, typer.Option(help="How many engines at once.", min=1, max=64)] = 2,
 ) -> None:
-    """Reckon every engine whose result is not current, with a progress bar."""
-    from pronostico.services.engines.background import Progress as Reckoned
-    from pronostico.services.engines.background import reckon_stale
+    """Compute every engine whose result is not current, with a progress bar."""
+    from pronostico.services.engines.background import Progress as Computed
+    from pronostico.services.engines.background import compute_stale
     from pronostico.store.database import Database
 
     opened = Database(_database_at(database))
     try:
         with _engines_bar() as told:
 
-            def tell(known: Reckoned) -> None:
+            def tell(known: Computed) -> None:
                 told(known.done, known.total)
 
-            done = reckon_stale(opened, processes=processes, told=tell)
+            done = compute_stale(opened, processes=processes, told=tell)
     finally:
         opened.close()
-    typer.echo(f"{done.done} of {done.total} engines reckoned, the others were current")
+    typer.echo(f"{done.done} of {done.total} engines calculated, the others were current")
     if done.failed:
-        _fail("could not be reckoned: " + ", ".join(sorted(engine for engine, _ in done.failed)))
+        _fail("could not be calculated: " + ", ".join(sorted(engine for engine, _ in done.failed)))
 
 
 def _database_at(database: Path | None) -> Path:
@@ -243,12 +243,12 @@ def _database_at(database: Path | None) -> Path:
 
 
 @app.command("export")
-def export_shop(
+def export_backup(
     file: Annotated[Path, typer.Argument(help="The file to write (zip).", metavar="FILE")],
     database: DatabaseFile = None,
 ) -> None:
-    """Write the whole shop into one file, with a progress bar."""
-    from pronostico.services.exchange.backup import write_shop_file
+    """Write the whole workshop into one file, with a progress bar."""
+    from pronostico.services.exchange.backup import write_backup
     from pronostico.store.database import Database
 
     path = _database_at(database)
@@ -256,7 +256,7 @@ def export_shop(
     half = file.with_name(file.name + ".part")
     try:
         with _engines_bar() as told, opened.reading() as session:
-            engines = write_shop_file(
+            engines = write_backup(
                 session,
                 half,
                 today=_today(),
@@ -275,23 +275,23 @@ def export_shop(
 
 
 @app.command("import")
-def import_shop(
-    file: Annotated[Path, typer.Argument(help="A shop's file (zip).", metavar="FILE")],
+def import_backup(
+    file: Annotated[Path, typer.Argument(help="A backup file (zip).", metavar="FILE")],
     database: DatabaseFile = None,
-    look: Annotated[bool, typer.Option("--look", help="Only say what would change.")] = False,
+    look: Annotated[bool, typer.Option("--look", help="Only show what would change.")] = False,
     leave_out: Annotated[
-        list[str] | None, typer.Option(help="An engine to pass over; may be repeated.")
+        list[str] | None, typer.Option(help="An engine to leave out; may be repeated.")
     ] = None,
 ) -> None:
-    """Take a shop's file in, all of it or nothing, with a progress bar."""
-    from pronostico.services.exchange.restore import take_in
+    """Take a backup file in, all of it or nothing, with a progress bar."""
+    from pronostico.services.exchange.restore import import_backup
     from pronostico.store.database import Database
 
     path = database or Settings().database
     opened = Database(path)
     try:
         with _engines_bar() as told, opened.reading() if look else opened.writing() as session:
-            found = take_in(
+            found = import_backup(
                 session,
                 file,
                 photographs=photographs_of(path),
@@ -312,13 +312,15 @@ def import_shop(
             typer.echo(f"  {fault}")
     for fault in found.faults:
         typer.echo(f"refused: {fault}")
-    typer.echo(f"{found.same} engines as they are in the shop already")
+    typer.echo(f"{found.same} engines unchanged")
 
 
 def main() -> None:
     """Entry of the command `pronostico`."""
     # Being told to end is like Ctrl-C: a throw-away demonstration is cleared away all the same.
-    signal.signal(signal.SIGTERM, signal.default_int_handler)
+    # Ctrl-C counts even where the parent process ignored it, as a shell does for background jobs.
+    for ending in (signal.SIGTERM, signal.SIGINT):
+        signal.signal(ending, signal.default_int_handler)
     app(prog_name="pronostico")
 
 

@@ -4,35 +4,18 @@ from rich.console import Console
 from rich.table import Table
 
 from pronostico.analysis import words
-from pronostico.analysis.adjustment_plan import CountOut, SettingPlanOut, SetValveOut
+from pronostico.analysis.adjustment_plan import AdjustmentPlanOut, CountOut, SetValveOut
 from pronostico.analysis.crank_plan import CrankOut
 from pronostico.analysis.diagnosis_report import DiagnosisOut, EvidenceOut
 from pronostico.analysis.drift_report import SpreadOut
 from pronostico.analysis.report import AnalysisOut, EstimateOut, ValveOut
 
-# From here on a rounded percentage would read as certainty.
-_NEARLY_CERTAIN = 0.995
-
-
-def percent(probability: float) -> str:
-    """A probability as a percentage.
-
-    >>> percent(0.884), percent(0.9999), percent(0.0)
-    ('88 %', 'over 99 %', 'under 1 %')
-    """
-    if probability >= _NEARLY_CERTAIN:
-        return "over 99 %"
-    if probability < 1.0 - _NEARLY_CERTAIN:
-        return "under 1 %"
-    return f"{probability:.0%}".replace("%", " %")
-
 
 def _reading(estimate: EstimateOut | None) -> str:
     """A reading: its verdict, how sure it is, and what is known of the clearance."""
     if estimate is None:
-        return "not read"
+        return "not measured"
     chance = {"tight": estimate.p_tight, "in": estimate.p_in, "loose": estimate.p_loose}[estimate.leaning]
-    word = f"open, likely {estimate.leaning}" if estimate.verdict == "open" else estimate.verdict
     went, refused = estimate.bracket.went_mm, estimate.bracket.refused_mm
     if went is None and refused is not None:
         figure = f"under {max(refused - estimate.correction_mm, 0.0):.2f} mm"
@@ -40,16 +23,17 @@ def _reading(estimate: EstimateOut | None) -> str:
         figure = f"over {max(went - estimate.correction_mm, 0.0):.2f} mm"
     else:
         figure = f"{max(estimate.q05_mm, 0.0):.2f} to {max(estimate.q95_mm, 0.0):.2f} mm"
-    mark = " (contradicts itself)" if estimate.contradiction else ""
-    return f"{word}, {percent(chance)}, {figure}{mark}"
+    return f"{words.verdict(estimate)} ({words.percent(chance)}), {figure}"
 
 
 def _drift(valve: ValveOut) -> str:
     """How a valve moves, in a word and in figures."""
     if valve.drift is None:
         return ""
-    broke = "" if valve.break_ is None else f"; broke at {valve.break_.visit}, {valve.break_.direction}"
-    return f"{valve.drift.trend}, {valve.drift.mean_mm_per_interval:+.3f} mm an interval{broke}"
+    broke = (
+        "" if valve.break_ is None else f"; sudden change at {valve.break_.visit}, {valve.break_.direction}er"
+    )
+    return f"{valve.drift.trend}, {valve.drift.mean_mm_per_interval:+.3f} mm per interval{broke}"
 
 
 def _out_of_spec(valve: ValveOut, report: AnalysisOut) -> str:
@@ -59,7 +43,7 @@ def _out_of_spec(valve: ValveOut, report: AnalysisOut) -> str:
     sides = {"tight": valve.crossing.tight, "loose": valve.crossing.loose}
     even = {side: one.q50 for side, one in sides.items() if one is not None and one.q50 is not None}
     if not even:
-        return "not foreseen"
+        return "not within the forecast"
     side = min(even, key=lambda name: even[name])
     now = report.as_of_usage is not None and even[side] <= report.as_of_usage
     return f"{side} now" if now else f"{side} at {even[side]:.0f} {report.usage_unit}"
@@ -74,20 +58,20 @@ def _sink(moved: SpreadOut | None) -> str:
 
 
 def _evidence(entry: EvidenceOut) -> str:
-    """One line of a ledger: what was found or not found, where, and its weight in decibans."""
+    """One line of evidence: the finding or its absence, where, and its factor."""
     found = entry.label if entry.presence >= 0.5 else f"not: {entry.label}"
     where = f", {entry.where}" if entry.where else ""
-    return f"{found}{where} {entry.decibans:+.1f}"
+    return f"{found}{where} {words.factor(entry.decibans)}"
 
 
 def print_analysis(report: AnalysisOut) -> None:
-    """Readings of the last visit and what is ahead, a line a valve."""
+    """Readings of the last visit and what is ahead, one line per valve."""
     console = Console()
     if report.as_of_usage is None:
         console.print("No visits yet: nothing to analyse.")
         return
     table = Table(title=f"{report.engine} at {report.as_of_usage:g} {report.usage_unit}")
-    for heading in ("valve", "found", "left", "drift", "sunk", "out of spec"):
+    for heading in ("valve", "found", "left", "drift", "valve sink", "out of spec"):
         table.add_column(heading)
     for valve in report.valves:
         table.add_row(
@@ -100,23 +84,23 @@ def print_analysis(report: AnalysisOut) -> None:
         )
     console.print(table)
     if not report.settled:
-        console.print("The calculation of the drift did not settle: its figures are approximate.")
-    look, check = report.next_look, report.next_check
+        console.print("The drift calculation did not converge: its figures are approximate.")
+    look, check = report.check_due, report.next_check
     if look is not None:
         when = "now" if look.now else f"at {look.usage:.0f} {report.usage_unit}"
         console.print(f"Next check {when}: {look.why or 'chosen at the last visit'}.")
     if check is not None and check.due_now:
-        console.print(f"Out of spec or not settled: {' '.join(check.due_now)}.")
+        console.print(f"Out of spec or inconclusive: {' '.join(check.due_now)}.")
     for position in report.positions:
         if position.suspect:
             console.print(
-                f"{' '.join(position.valves)}: the crank may have stood one turn off "
-                f"({percent(position.p_one_turn_off)} likely). Turn it one whole turn and read them again."
+                f"{' '.join(position.valves)}: the crank may be one turn off, "
+                f"{words.chance(position.p_one_turn_off)}. Turn it one full turn and re-measure."
             )
     for one in report.visits:
         if one.shift is not None and one.shift.suspect:
             console.print(
-                f"Visit {one.visit}: everything moved at once; was it a cold check, the same blades?"
+                f"Visit {one.visit}: all readings moved together; was it a cold check with the same blades?"
             )
 
 
@@ -137,30 +121,33 @@ def print_diagnosis(report: DiagnosisOut) -> None:
             "\n".join(_evidence(entry) for entry in side[:_MOST_ENTRIES])
             for side in (cause.for_, cause.against)
         )
-        table.add_row(cause.label, cause.where, percent(cause.probability), *ledger)
+        table.add_row(cause.label, cause.where, words.percent(cause.probability), *ledger)
     console.print(table)
-    console.print(f"none of these: {percent(report.none_of_these)}; evidence in decibans")
+    console.print(
+        f"other cause: {words.percent(report.none_of_these)}; "
+        "×10 makes a cause ten times likelier, ÷10 ten times less likely"
+    )
     for cause in [one for one in report.causes if one.caution and one.probability >= _WORTH_A_CAUTION]:
         console.print(f"{cause.label}: {cause.caution}")
     if report.next_tests:
-        tests = Table(title="Next test, most told a minute first")
-        for heading in ("test", "where", "minutes", "bits", "if it shows"):
+        tests = Table(title="Next test, most information per minute first")
+        for heading in ("test", "where", "minutes", "settles", "if it shows"):
             tests.add_column(heading)
         for one in report.next_tests[:_MOST_ENTRIES]:
             outcomes = "\n".join(
                 f"{outcome.label}: {outcome.cause_label} {outcome.cause_where}, "
-                f"{percent(outcome.probability_of_cause)}"
+                f"{words.percent(outcome.probability_of_cause)}"
                 for outcome in one.outcomes
             )
-            tests.add_row(one.label, one.where, f"{one.minutes:.0f}", f"{one.gain_bits:.2f}", outcomes)
+            tests.add_row(one.label, one.where, f"{one.minutes:.0f}", words.settles(one.gain_bits), outcomes)
         console.print(tests)
 
 
 def print_stations(plan: CrankOut) -> None:
-    """Where to turn the crank, a line a station."""
+    """Where to turn the crank, one line per position."""
     console = Console()
-    table = Table(title=f"Where to turn the crank ({plan.school}); the running way only")
-    for heading in ("turn on by", "to", "measure"):
+    table = Table(title=f"Where to turn the crank ({plan.school}); direction of rotation only")
+    for heading in ("turn a further", "to", "measure"):
         table.add_column(heading)
     turns = ["", *(f"{turn:g} degrees" for turn in plan.turns_between_deg)]
     for turn, station in zip(turns, plan.stations, strict=True):
@@ -169,10 +156,11 @@ def print_stations(plan: CrankOut) -> None:
     if plan.past_top is not None:
         further, travel = plan.past_top.crank_deg, plan.past_top.travel_mm
         console.print(
-            f"At each, {further:.0f} degrees further ({travel:g} mm of piston travel): past the bump."
+            f"At each, turn {further:.0f} degrees further ({travel:g} mm of piston travel), "
+            "past the compression release."
         )
     if plan.lobe_position is not None:
-        console.print(f"The manual says: {plan.lobe_position}")
+        console.print(f"Manual: {plan.lobe_position}")
 
 
 def _sizes(counted: list[CountOut]) -> str:
@@ -186,33 +174,33 @@ def _doing(valve: SetValveOut) -> str:
     if valve.note is not None and not valve.provisional:
         return valve.note
     if not valve.touch:
-        return "leave it"
+        return "no change"
     if valve.shim is not None:
         provisional = f"; {valve.note}" if valve.provisional else ""
         return f"shim {valve.shim.shim_mm:.3f} mm, {valve.shim.source}{provisional}"
-    turned = "" if valve.turn_deg is None else words.turn(valve.turn_deg)
+    turned = valve.turn_text or ""
     if valve.set_with_mm is None:
         return turned
     blade = " + ".join(f"{mm:g}" for mm in valve.set_with_mm)
-    return f"{turned}; so that {blade} mm drags, then lock".removeprefix("; ")
+    return f"{turned}; so that {blade} mm drags, then tighten the locknut".removeprefix("; ")
 
 
-def print_setting(plan: SettingPlanOut) -> None:
-    """What to set, a line a valve, and the shims."""
+def print_adjustment(plan: AdjustmentPlanOut) -> None:
+    """What to set, one line per valve, and the shims."""
     console = Console()
-    table = Table(title=f"to be set: {plan.which}, policy {plan.policy}")
-    for heading in ("valve", "stands at", "target", "do", "in spec after"):
+    table = Table(title=f"to be adjusted: {plan.which}, policy {plan.policy}")
+    for heading in ("valve", "now", "target", "do", "in spec afterwards"):
         table.add_column(heading)
     for valve in plan.valves:
         stands = "" if valve.from_mm is None else f"{max(valve.from_mm, 0.0):.2f} mm"
         target = "" if valve.target_mm is None or not valve.touch else f"{valve.target_mm:.3f} mm"
-        after = "" if valve.p_in_after is None else percent(valve.p_in_after)
+        after = "" if valve.p_in_after is None else words.percent(valve.p_in_after)
         table.add_row(valve.valve, stands, target, _doing(valve), after)
     console.print(table)
     if plan.shims.fit:
-        console.print(f"order {_sizes(plan.shims.order)}; back to the box {_sizes(plan.shims.freed)}")
+        console.print(f"order {_sizes(plan.shims.order)}; return to the box {_sizes(plan.shims.freed)}")
     if plan.camshafts_out:
         console.print(f"camshafts out: {'; '.join(plan.camshafts_out)}")
     if plan.preload is not None:
-        console.print(f"past zero lash, felt by spinning the push-rod: {plan.preload.turns:g} turns")
-    console.print("The maker's manual comes first. Measure again after locking: it moves the setting.")
+        console.print(f"past zero lash, felt by spinning the pushrod: {plan.preload.turns:g} turns")
+    console.print("The maker's manual comes first. Re-measure after tightening: it moves the screw.")

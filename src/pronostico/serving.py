@@ -8,8 +8,9 @@ import typer
 import uvicorn
 
 from pronostico.api.app import create_app
+from pronostico.logs import configure_logs
 from pronostico.services.staging import clear_unfinished
-from pronostico.settings import HOST, photographs_of
+from pronostico.settings import HOST, Settings, photographs_of
 from pronostico.store.database import Database
 
 _PORTS_TO_TRY = 50
@@ -46,17 +47,18 @@ def serve_application(database_path: Path, static: Path, port: int) -> None:
         raise typer.Exit(1)
     for folder in (database_path.parent, photographs_of(database_path)):
         clear_unfinished(folder)
+    configure_logs(Settings().log_level)
     database = Database(database_path)
     listener = bind(port)
     typer.echo(f"Pronostico is at http://{HOST}:{listener.getsockname()[1]}/ (Ctrl-C ends it)")
     application = create_app(database, static)
-    # What was loaded so far stays: the collector need not go through it each time a thousand lanes are read.
+    # What was loaded so far stays: the collector need not scan it each time timelines are read.
     gc.freeze()
-    application.state.reckoner.ask()
+    application.state.background.ask()
     try:
         # A trace that is still being drawn does not hold up the end.
         config = uvicorn.Config(application, log_level="warning", timeout_graceful_shutdown=3)
         uvicorn.Server(config).run(sockets=[listener])
     finally:
-        application.state.reckoner.close()
+        application.state.background.close()
         database.close()

@@ -4,8 +4,10 @@ from pathlib import Path
 
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
+from pronostico.logs import LogLevel
+
 HOST = "127.0.0.1"
-"""The only address that is served: the shop's data leave the machine by export alone."""
+"""The only address that is served: the workshop's data leave the machine by export alone."""
 
 DEFAULT_PORT = 8341
 
@@ -22,4 +24,5 @@ class Settings(BaseSettings):
 
     database: Path = Path.home() / ".local" / "share" / "pronostico" / "pronostico.sqlite"
     knowledge: Path = Path.home() / ".local" / "share" / "pronostico" / "knowledge"
+    log_level: LogLevel = "warning"
     static: Path = Path(__file__).parent / "api" / "static"

@@ -5,7 +5,7 @@ import json
 import pytest
 from typer.testing import CliRunner
 
-from pronostico.analysis.adjustment_plan import plan_setting
+from pronostico.analysis.adjustment_plan import plan_adjustment
 from pronostico.cli import app
 from pronostico.errors import NotThere
 from pronostico.record.models import SettingModel
@@ -48,7 +48,7 @@ def record(readings, engine=None, **top):
 
 
 def planned(read, **how):
-    plan = plan_setting(read, "v1", **how)
+    plan = plan_adjustment(read, "v1", **how)
     return plan, {valve.valve: valve for valve in plan.valves}
 
 
@@ -75,7 +75,7 @@ def test_only_what_is_out_or_open_is_touched_and_turned_by_its_thread():
 def test_all_are_touched_where_asked_but_never_one_that_was_not_read():
     _, valves = planned(record(GOOD[:3]), which="all")
     assert [one.touch for one in valves.values()] == [True, True, True, False]
-    assert valves["2E"].note == "not read as found: measure it before it is touched"
+    assert valves["2E"].note == "not measured as found: measure it before adjusting"
     assert valves["2E"].from_mm is None
 
 
@@ -130,7 +130,7 @@ def test_what_locking_did_before_is_allowed_for():
     read = record([*GOOD, bracket("1E", 0.10)])
     read.visits[0].settings.append(SettingModel.model_validate({"valve": "2E", "lockup": lockup}))
     plan, _ = planned(read)
-    # Locking opened it by 0.03 every time: most of that is taken off beforehand.
+    # Locking opened it by 0.03 every time: most of that is taken off a priori.
     assert 0.015 < plan.locking_allowance_mm < 0.03
 
 
@@ -246,7 +246,7 @@ def test_a_valve_known_only_as_a_bound_gets_no_shim_and_takes_none():
     assert bound.verdict == "tight" and bound.touch
     assert bound.needs_reading is not None and 0.09 < bound.needs_reading.next_mm <= 0.13
     assert (bound.shim, bound.from_mm, bound.p_in_after, bound.provisional) == (None, None, None, False)
-    assert "its clearance is needed" in bound.note
+    assert "measure its clearance" in bound.note
     # The shim of the box goes to the valve that can use it, and nothing is ordered or freed for the other.
     assert [(one.valve, one.shim_mm, one.source) for one in plan.shims.fit] == [("1E", 2.45, "stock")]
     assert plan.shims.order == [] and [one.shim_mm for one in plan.shims.freed] == [2.50]
@@ -281,7 +281,7 @@ def test_a_screw_known_only_as_a_bound_is_set_with_the_blade_and_no_turn_is_comp
     for name in ("1I", "1E"):
         assert valves[name].touch and valves[name].turn_deg is None and valves[name].from_mm is None
         assert valves[name].set_with_mm is not None and valves[name].needs_reading is not None
-        assert "no turn can be computed" in valves[name].note
+        assert "no turn can be calculated" in valves[name].note
     # Without a pitch no turn would be computed anyway: nothing has to be read for it.
     _, plain = planned(record([answers("1I", (0.15, "no-go"))], {"adjuster_pitch_mm": None}))
     assert plain["1I"].needs_reading is None
@@ -291,15 +291,15 @@ def test_the_command_says_what_to_measure(tmp_path):
     printed = run(tmp_path, wide([BOUND]), "--json")
     assert json.loads(printed.stdout)["valves"][0]["needs_reading"]["next_mm"] <= 0.13
     said = run(tmp_path, wide([BOUND])).stdout
-    assert "to choose a shim its clearance is needed; try 0.1 mm next" in said
+    assert "measure its clearance to choose a shim; try 0.1 mm next" in said
     thinnest = run(tmp_path, wide([answers("1I", (0.15, "no-go"), (0.05, "no-go"))])).stdout
-    assert "shim 2.300 mm, order; provisional, from a clearance of 0" in thinnest
+    assert "shim 2.300 mm, order; provisional, assuming zero clearance" in thinnest
 
 
 # Hydraulic
 
 
-def test_hydraulic_lifters_are_told_their_preload():
+def test_hydraulic_lifters_are_reported_their_preload():
     none = {"min_mm": None, "max_mm": None, "figure_mm": None}
     engine = {
         "adjustment": "hydraulic",
@@ -309,7 +309,7 @@ def test_hydraulic_lifters_are_told_their_preload():
         "hydraulic": {"preload_turns": 0.75, "plunger_stroke_mm": 2.8},
     }
     plan, valves = planned(record([], engine))
-    # The valve tip stands still: 0.75 turns of 0.75 mm at the pivot move the push-rod end by 2.5 / 1.5 of it.
+    # The valve tip stands still: 0.75 turns of 0.75 mm at the pivot move the pushrod end by 2.5 / 1.5 of it.
     assert plan.preload.plunger_travel_mm == pytest.approx(0.9375, abs=0.001)
     assert plan.preload.share_of_stroke == pytest.approx(0.335, abs=0.001) and plan.preload.sound is True
     assert not any(one.touch for one in valves.values())
@@ -338,15 +338,15 @@ def test_the_command_prints_one_json_document(tmp_path):
 
 def test_the_command_says_it_in_words(tmp_path):
     screws = run(tmp_path, record([*GOOD[:3], bracket("2E", 0.10)]))
-    assert "anticlockwise" in screws.stdout and "leave it" in screws.stdout
+    assert "anticlockwise" in screws.stdout and "no change" in screws.stdout
     shims = run(tmp_path, shimmed([*GOOD[:3], bracket("2E", 0.17)]))
-    assert "order 1 of 2.400 mm; back to the box 1 of 2.500 mm" in shims.stdout
+    assert "order 1 of 2.400 mm; return to the box 1 of 2.500 mm" in shims.stdout
     assert "camshafts out: exhaust" in shims.stdout
 
 
-def test_a_visit_that_there_is_not_is_told(tmp_path):
+def test_a_visit_that_there_is_not_is_reported(tmp_path):
     with pytest.raises(NotThere, match="there is no visit 'v7'"):
-        plan_setting(record(GOOD), "v7")
+        plan_adjustment(record(GOOD), "v7")
     path = tmp_path / "record.json"
     path.write_text(record(GOOD).model_dump_json(), "utf-8")
     failed = CliRunner().invoke(app, ["set", str(path), "--visit", "v7"])

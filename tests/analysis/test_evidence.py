@@ -1,4 +1,4 @@
-"""What speaks of causes: noted, measured with instruments, or following from how it all began."""
+"""What is evidence for causes: noted, measured with instruments, or following from how it all began."""
 
 import pytest
 
@@ -191,7 +191,7 @@ def test_a_case_years_after_the_last_visit_does_not_take_its_readings_for_todays
     }
     late = old_case(opened="2040-01-05", findings=[{"id": "tick", "state": "present"}])
     carried = {(one.finding, one.place.name): one.presence for one in evidence_of(late, late.cases[0])}
-    # Nobody has looked since: the forecast may name what wear brought, and speaks against nothing.
+    # Nobody has looked since: the forecast may name what wear brought, and is evidence against nothing.
     level = [name for name, presence in carried.items() if presence < 0.5 and "clearance" in name[0]]
     assert level == []
     assert ("clearance-none", "1E") not in carried and ("break-tight", "1E") not in carried

@@ -37,7 +37,7 @@ def test_what_may_have_a_starter_has_them(starting):
 
 
 @pytest.mark.parametrize(("fuel", "has"), [("Diesel ", False), ("petrol", True), (None, True)])
-def test_a_diesel_has_no_spark_to_look_at(fuel, has):
+def test_a_diesel_has_no_spark_to_preview(fuel, has):
     of = engine_from(record(fuel=fuel).engine)
     assert ("spark-test" in {one.id for one in load_tests() if one.fits(of)}) is has
 

@@ -4,7 +4,7 @@ import json
 
 import pytest
 
-from pronostico.analysis.adjustment_plan import plan_setting
+from pronostico.analysis.adjustment_plan import plan_adjustment
 from pronostico.analysis.crank_plan import crank_stations, usual_school
 from pronostico.analysis.diagnosis import diagnose_record
 from pronostico.analysis.engine_report import analyse_with_drift
@@ -70,7 +70,7 @@ def test_four_valves_of_one_position_without_clearance_are_a_wrong_position():
     assert second.crank_deg == 360.0 and not second.suspect and second.p_one_turn_off < 0.01
 
 
-def test_its_valves_take_no_part_in_breaks_and_trends():
+def test_its_valves_take_no_part_in_change_points_and_trends():
     untouched = {valve.valve: valve for valve in analyse_with_drift(four(SOUND, SOUND)).valves}
     for valve in analyse_with_drift(four(SOUND, OFF)).valves:
         assert valve.break_ is None
@@ -87,7 +87,7 @@ def test_it_speaks_for_a_measurement_error_and_for_nothing_else():
 
 
 def test_the_plan_leaves_its_valves_alone():
-    plan = plan_setting(four(SOUND, OFF), "v2")
+    plan = plan_adjustment(four(SOUND, OFF), "v2")
     assert not any(one.touch for one in plan.valves)
 
 
@@ -98,7 +98,7 @@ def test_confirmed_as_they_are_its_readings_count():
     assert report.positions[0].p_one_turn_off > 0.99
     tight = {one.place.valve for one in evidence_of(four(SOUND, confirmed), None) if one.presence > 0.9}
     assert tight >= set(AT_FIRST)
-    plan = plan_setting(four(SOUND, confirmed), "v2")
+    plan = plan_adjustment(four(SOUND, confirmed), "v2")
     assert {one.valve for one in plan.valves if one.touch} == set(AT_FIRST)
 
 
@@ -134,7 +134,7 @@ def test_cylinder_by_cylinder_needs_no_firing_order():
         (None, ["1I", "1E"]),
         (None, ["2I", "2E"]),
     ]
-    assert plan.turns_between_deg == [] and plan.stations[3].mark == "cylinder 4 at top, compression"
+    assert plan.turns_between_deg == [] and plan.stations[3].mark == "cylinder 4 at TDC on compression"
 
 
 @pytest.mark.parametrize(

@@ -1,10 +1,10 @@
-"""What is written in later, corrected, or counted otherwise: the answers follow, and nothing is lost."""
+"""What is encoding later, corrected, or counted otherwise: the answers follow, and nothing is lost."""
 
 from datetime import date, timedelta
 
 import pytest
 
-from tests.api.shop import lanes_of
+from tests.api.workshop import timelines_of
 
 TWO = "/api/engines/resurfacer-2"
 QUAD = "/api/engines/quad"
@@ -41,7 +41,7 @@ def test_an_earlier_look_is_put_in_its_place_once_it_is_confirmed(client):
     assert after["rests_on"]["visits_read"] == before["rests_on"]["visits_read"] + 1
     assert after["drift"] != before["drift"]
     # The one that is last stays last.
-    assert lanes_of(client)[1]["visits"][-1]["id"] == "v4"
+    assert timelines_of(client)[1]["visits"][-1]["id"] == "v4"
 
 
 def test_an_earlier_look_must_still_fit_between_its_neighbours(client):
@@ -50,7 +50,7 @@ def test_an_earlier_look_must_still_fit_between_its_neighbours(client):
     assert refused.status_code == 422 and "of the next visit" in refused.text
 
 
-def test_a_corrected_reading_is_reckoned_anew_and_back_again(client):
+def test_a_corrected_reading_is_recomputed_and_back_again(client):
     before = drift_of(client, "2E")
     body = {"valve": "2E", "phase": "found", "blades_mm": [0.23], "felt": "no-go"}
     client.put(f"{TWO}/visits/v4/tries/c1", json=body)
@@ -104,7 +104,7 @@ def test_a_new_meter_noted_by_mistake_is_taken_back_until_a_visit_rests_on_it(cl
     client.post(f"{TWO}/meter-changes", json=body)
     client.post(f"{TWO}/visits", json={"id": "v5", "date": body["date"], "usage": 40, "temperature_c": 15})
     kept = client.post(f"{TWO}/meter-changes/taken-back", json=body)
-    assert kept.status_code == 422 and "visit v5 was reckoned with it" in kept.text
+    assert kept.status_code == 422 and "visit v5 was calculated with it" in kept.text
 
 
 def test_a_form_that_was_opened_before_a_new_meter_does_not_undo_it(client):
@@ -135,7 +135,7 @@ def test_kilometres_become_miles_once_it_is_confirmed_and_the_drift_is_the_same(
     told = drift_of(client, "1Ea", QUAD)["drift"]
     miles = {"usage_unit": "mi", "check_interval": 12000 / 1.609344}
     asked = edit(client, QUAD, **miles)
-    assert asked.status_code == 422 and "are turned into mi" in asked.text
+    assert asked.status_code == 422 and "will be converted to mi" in asked.text
     assert edit(client, QUAD, ["$.engine.usage_unit"], **miles).status_code == 200
     after = [one["usage"] for one in visits_of(client, QUAD)]
     assert after == pytest.approx([one / 1.609344 for one in before], abs=0.01)

@@ -1,4 +1,4 @@
-"""The shop's sets of blades, and the one at hand at a visit."""
+"""The workshop's sets of blades, and the one available at a visit."""
 
 import json
 
@@ -20,13 +20,13 @@ def test_a_whole_set_is_entered_in_one_line_and_kept_as_it_was_typed(client):
     ]
 
 
-def test_the_set_at_hand_is_chosen_at_the_visit_and_advice_keeps_to_it(client):
+def test_the_set_in_use_is_chosen_at_the_visit_and_advice_keeps_to_it(client):
     client.put("/api/blade-sets/thou", json={"name": "Inch", "text": "2 to 16 by 1", "unit": "thou"})
     visit = client.put(f"{VISIT}/blade-set", json={"blade_set": "thou"}).json()
     assert (visit["blade_set"]["name"], visit["blade_set"]["unit"]) == ("Inch", "thou")
     advice = visit["valves"][7]["found"]["advice"]["blades_mm"]
     assert all(any(abs(blade - 0.0254 * n) < 1e-4 for n in range(2, 17)) for blade in advice)
-    # The record carries it, and a later change of the shop's set leaves the visit's alone.
+    # Record carries it, and a later change of the workshop's set leaves the visit's alone.
     assert client.get("/api/engines/resurfacer-1/record").json()["gauge_set"]["name"] == "Inch"
     client.put("/api/blade-sets/thou", json={"name": "Inch", "text": "2", "unit": "thou"})
     assert len(client.get(VISIT).json()["blade_set"]["blades_mm"]) == 15
@@ -52,7 +52,7 @@ def test_a_set_put_away_is_gone_from_the_list_and_not_from_its_visits(client):
     assert client.delete("/api/blade-sets/never").status_code == 404
 
 
-def test_what_is_no_blade_is_told(client):
+def test_what_is_no_blade_is_reported(client):
     answer = client.put("/api/blade-sets/x", json={"name": "X", "text": "5 thick", "unit": "mm"})
     assert answer.status_code == 422
     assert (

@@ -4,7 +4,7 @@ from datetime import date, timedelta
 
 import icalendar
 
-from tests.api.shop import lanes_of
+from tests.api.workshop import timelines_of
 
 
 def events_of(answer):
@@ -15,37 +15,37 @@ def events_of(answer):
     return {str(one["uid"]).split(".next-look")[0]: one for one in calendar.walk("VEVENT")}
 
 
-def test_every_engine_whose_next_look_has_a_day_stands_on_it(client):
-    lanes = {lane["id"]: lane for lane in lanes_of(client)}
-    events = events_of(client.get("/api/next-looks.ics"))
-    assert set(events) == {id for id, lane in lanes.items() if lane["look_day"]}
+def test_every_engine_whose_next_check_has_a_day_stands_on_it(client):
+    timelines = {timeline["id"]: timeline for timeline in timelines_of(client)}
+    events = events_of(client.get("/api/next-checks.ics"))
+    assert set(events) == {id for id, timeline in timelines.items() if timeline["look_day"]}
     today = date.today()
     for id, event in events.items():
-        day = max(date.fromisoformat(lanes[id]["look_day"]), today)
+        day = max(date.fromisoformat(timelines[id]["look_day"]), today)
         assert (event["dtstart"].dt, event["dtend"].dt) == (day, day + timedelta(days=1))
-        assert str(event["summary"]) == f"{lanes[id]['name']}: look at the valves"
+        assert str(event["summary"]) == f"{timelines[id]['name']}: valve check"
     told = str(events["resurfacer-1"]["description"])
     assert "Now: 1E, 2E, 3E are out of spec" in told
-    assert "Building up: seats sinking, exhaust" in told
+    assert "Developing faults: valve seat recession, exhaust" in told
 
 
 def test_the_feed_needs_its_address_and_a_renewed_one_ends_the_old(client):
-    lanes_of(client)
+    timelines_of(client)
     assert client.get("/api/calendar-feed").json() == {"path": None}
     assert client.get("/api/calendar/guessed-token.ics").status_code == 404
     first = client.put("/api/calendar-feed").json()["path"]
     assert len(first.split("/")[-1]) > 32
     assert client.get("/api/calendar-feed").json() == {"path": first}
-    assert set(events_of(client.get(first))) == set(events_of(client.get("/api/next-looks.ics")))
+    assert set(events_of(client.get(first))) == set(events_of(client.get("/api/next-checks.ics")))
     second = client.put("/api/calendar-feed").json()["path"]
     assert second != first
     assert client.get(first).status_code == 404
     assert client.get(second).status_code == 200
     assert client.delete("/api/calendar-feed").json() == {"path": None}
     assert client.get(second).status_code == 404
-    # What the shop set for itself is untouched by it.
-    assert client.get("/api/shop-settings").status_code == 200
+    # What the workshop set for itself is untouched by it.
+    assert client.get("/api/workshop-settings").status_code == 200
 
 
-def test_an_empty_shop_has_an_empty_calendar(empty_client):
-    assert events_of(empty_client.get("/api/next-looks.ics")) == {}
+def test_an_empty_workshop_has_an_empty_calendar(empty_client):
+    assert events_of(empty_client.get("/api/next-checks.ics")) == {}

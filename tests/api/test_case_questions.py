@@ -1,4 +1,4 @@
-"""What would a finding change, what contradicts what, and what is building up without any complaint."""
+"""What would a finding change, what contradicts what, and what is developing without any complaint."""
 
 from unittest import mock
 
@@ -53,7 +53,7 @@ def told(diagnosis):
     ]
 
 
-def test_two_findings_that_exclude_each_other_are_both_kept_and_told(client):
+def test_two_findings_that_exclude_each_other_are_both_kept_and_reported(client):
     assert told(client.get(CASE + "/diagnosis").json()) == []
     for finding in ("tick", "tick-gone"):
         client.put(f"{CASE}/findings/{finding}", json={"state": "present"})
@@ -63,7 +63,7 @@ def test_two_findings_that_exclude_each_other_are_both_kept_and_told(client):
     assert states["tick"] == states["tick-gone"] == "present"
 
 
-def test_what_was_noted_against_what_was_measured_is_told(client):
+def test_what_was_noted_against_what_was_measured_is_reported(client):
     client.put("/api/engines/resurfacer-1/visits/v8/tests/cylinders/2", json={"dry_kpa": 500})
     client.put(CASE + "/findings/compression-low", json={"state": "absent", "cylinder": 2})
     found = told(client.get(CASE + "/diagnosis").json())
@@ -80,7 +80,7 @@ def test_what_was_noted_against_what_was_measured_is_told(client):
 
 
 def test_sinking_seats_are_named_with_their_sink_before_anybody_complains(client):
-    known = client.get("/api/engines/resurfacer-1/outlook").json()
+    known = client.get("/api/engines/resurfacer-1/developing-faults").json()
     seats = next(one for one in known["coming"] if one["cause"]["cause"] == "seat-recession")
     assert seats["cause"]["where"] == "exhaust"
     drift = client.get("/api/engines/resurfacer-1/drift").json()
@@ -93,17 +93,17 @@ def test_sinking_seats_are_named_with_their_sink_before_anybody_complains(client
 
 
 def test_a_sound_engine_is_not_cried_over_and_one_without_visits_says_nothing(client, empty_client):
-    quiet = client.get("/api/engines/quad/outlook").json()
+    quiet = client.get("/api/engines/quad/developing-faults").json()
     assert quiet["coming"] == []
     assert quiet["p_any_out"] < 0.5
-    assert client.get("/api/engines/standby-drive/outlook").json()["p_any_out"] is None
-    assert empty_client.get("/api/engines/nobody/outlook").status_code == 404
+    assert client.get("/api/engines/standby-drive/developing-faults").json()["p_any_out"] is None
+    assert empty_client.get("/api/engines/nobody/developing-faults").status_code == 404
 
 
 def test_shims_that_make_up_for_sinking_are_counted_in_intervals(client):
     record = client.get("/api/engines/snowmobile/record").json()
     series = record["engine"]["shim_series"]
-    coming = client.get("/api/engines/snowmobile/outlook").json()["coming"]
+    coming = client.get("/api/engines/snowmobile/developing-faults").json()["coming"]
     closing = [
         valve
         for one in coming

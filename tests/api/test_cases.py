@@ -9,7 +9,7 @@ def probabilities(client, case=CASE):
     return {(c["cause"], c["where"]): c for c in client.get(f"{case}/diagnosis").json()["causes"]}
 
 
-def test_the_stalling_machine_is_told_its_seats_are_sinking_and_why(client):
+def test_the_stalling_machine_is_reported_its_seats_are_sinking_and_why(client):
     first = client.get(f"{CASE}/diagnosis").json()["causes"][0]
     assert (first["cause"], first["where"]) == ("seat-recession", "exhaust")
     assert first["probability"] > 0.9
@@ -75,7 +75,7 @@ def test_a_case_that_cannot_be_is_refused(client, change, status):
     [
         ("no-such-finding", {"state": "present"}, "no finding 'no-such-finding'"),
         ("tick", {"state": "maybe"}, "must be 'present'"),
-        ("tick", {"state": "present", "valve": "9E"}, "no field of that name"),
+        ("tick", {"state": "present", "valve": "9E"}, "unknown field"),
         ("tick", {"state": "present", "cylinder": 9}, "no cylinder 9"),
     ],
 )
@@ -90,7 +90,7 @@ def test_every_finding_has_words(client):
         assert kind["label"] and kind["help"]
 
 
-def test_a_steady_machine_without_complaint_is_not_told_of_a_fault(client):
+def test_a_steady_machine_without_complaint_is_not_reported_of_a_fault(client):
     client.post("/api/engines/resurfacer-2/cases", json={"id": "q", "opened": date.today().isoformat()})
     diagnosis = client.get("/api/engines/resurfacer-2/cases/q/diagnosis").json()
     # Nobody has looked for months: what is left is what any engine may have, each hardly likely.

@@ -5,7 +5,7 @@ from itertools import pairwise
 import pytest
 
 from pronostico.knowledge import load_knowledge, load_tests
-from tests.api.shop import lanes_of
+from tests.api.workshop import timelines_of
 
 
 def diagnosis(client, engine, case="c1"):
@@ -95,13 +95,13 @@ def test_the_handbook_has_every_page_with_its_reasons(client):
     assert [link["finding"] for link in seats["links"] if link["says"] == "against"]
 
 
-def test_what_is_building_up_is_named_in_the_shop_without_any_complaint(client):
-    lanes = {lane["id"]: lane["result"]["building_up"] for lane in lanes_of(client)}
-    seats = lanes["resurfacer-1"][0]
+def test_developing_faults_is_named_in_the_workshop_without_any_complaint(client):
+    timelines = {timeline["id"]: timeline["result"]["developing"] for timeline in timelines_of(client)}
+    seats = timelines["resurfacer-1"][0]
     assert (seats["cause"], seats["where"]) == ("seat-recession", "exhaust") and seats["probability"] > 0.9
     # Far looser at once: the nut first, the stud after it, and nothing at any other valve.
-    assert next(one["cause"] for one in lanes["groomer"]) == "adjuster-backed-off"
-    assert {one["where"] for one in lanes["groomer"]} == {"4I"}
+    assert next(one["cause"] for one in timelines["groomer"]) == "adjuster-backed-off"
+    assert {one["where"] for one in timelines["groomer"]} == {"4I"}
     # A steady engine, and one that was read warm once, raise no alarm; nor does ordinary wear.
-    assert lanes["resurfacer-2"] == lanes["quad"] == []
-    assert "worn-train" not in {one["cause"] for one in lanes["thrower"]}
+    assert timelines["resurfacer-2"] == timelines["quad"] == []
+    assert "worn-train" not in {one["cause"] for one in timelines["thrower"]}

@@ -93,12 +93,12 @@ def test_a_closed_case_takes_no_finding_until_it_is_opened_again(client, case):
     client.put(case + "/outcome", json=outcome_of(client, case))
     refused = client.put(case + "/findings/bog", json={"state": "present"})
     assert refused.status_code == 422
-    assert "open it again first" in refused.json()["detail"]
+    assert "reopen it first" in refused.json()["detail"]
     client.delete(case + "/outcome")
     assert client.put(case + "/findings/bog", json={"state": "present"}).status_code == 200
 
 
-def test_lessons_go_to_another_shop_and_count_once(client, case, empty_client):
+def test_lessons_go_to_another_workshop_and_count_once(client, case, empty_client):
     client.put(case + "/outcome", json=outcome_of(client, case))
     handed_on = client.get("/api/lessons/file")
     assert "attachment" in handed_on.headers["content-disposition"]
@@ -114,7 +114,7 @@ def test_lessons_go_to_another_shop_and_count_once(client, case, empty_client):
     assert empty_client.get("/api/lessons/file").json() == document
     learned = empty_client.get("/api/lessons").json()
     assert learned["brought"] == [{"brought_from": "north.json", "lessons": 1}]
-    # Its own lessons brought back to the shop are known there.
+    # Its own lessons brought back to the workshop are known there.
     assert client.post("/api/lessons/file?name=own.json", json=document).json() == {"new": 0, "known": 1}
     assert empty_client.delete("/api/lessons/file?name=north.json").status_code == 204
     assert empty_client.get("/api/lessons").json()["cases"] == 0
@@ -174,7 +174,7 @@ def test_a_note_and_a_photograph_are_kept_shown_and_taken_out(client, case):
     [
         (b"no picture at all", "JPEG, PNG or WebP"),
         (b"", "JPEG, PNG or WebP"),
-        (picture()[:200], "broken"),
+        (picture()[:200], "damaged"),
         (b"<svg xmlns='http://www.w3.org/2000/svg'><script/></svg>", "JPEG, PNG or WebP"),
         (picture("GIF"), "JPEG, PNG or WebP"),
         (picture("PNG", (12_000, 12_000)), "megapixels"),

@@ -32,9 +32,9 @@ def test_it_is_said_with_the_answer_that_makes_it_likely(begun):
     assert suspects(begun.get(VISIT).json()) == []
     refuse(begun, "1I")
     assert suspects(refuse(begun, "1E")) == [["1I", "1E"]]
-    judged = begun.get(f"{VISIT}/judgement").json()
-    by_valve = {one["valve"]: one for one in judged["valves"]}
-    assert suspects(judged) == [["1I", "1E"]]
+    assessed = begun.get(f"{VISIT}/assessment").json()
+    by_valve = {one["valve"]: one for one in assessed["valves"]}
+    assert suspects(assessed) == [["1I", "1E"]]
     assert (by_valve["1E"]["advised"], by_valve["1E"]["because"]) == ("look-again", "position")
     # Nobody is advised to set what was read on the lobe.
     plan = begun.get(f"{VISIT}/setting").json()["plan"]
@@ -55,8 +55,8 @@ def test_confirmed_it_is_suspect_no_more_and_what_is_tight_is_set(begun):
         refuse(begun, valve)
     body = {"valves": ["1I", "1E"], "action": "confirm"}
     assert suspects(begun.post(f"{VISIT}/positions", json=body).json()) == []
-    judged = {one["valve"]: one for one in begun.get(f"{VISIT}/judgement").json()["valves"]}
-    assert judged["1E"]["because"] == "out-of-spec"
+    assessed = {one["valve"]: one for one in begun.get(f"{VISIT}/assessment").json()["valves"]}
+    assert assessed["1E"]["because"] == "out-of-spec"
     unknown = begun.post(f"{VISIT}/positions", json={"valves": ["9X"], "action": "confirm"})
     assert unknown.status_code == 422
 
@@ -88,8 +88,8 @@ def test_a_shim_engine_is_measured_on_until_there_is_a_number(client):
     bound = answer(2, 0.18, "no-go")
     assert bound["estimate"]["verdict"] == "tight" and not bound["estimate"]["gives_number"]
     assert bound["advice"]["for_number"] and bound["advice"]["blades_mm"]
-    judged = client.get(f"{engine}/visits/n1/judgement").json()["valves"]
-    assert [one["valve"] for one in judged if one["needs_number"]] == ["1Ea"]
+    assessed = client.get(f"{engine}/visits/n1/assessment").json()["valves"]
+    assert [one["valve"] for one in assessed if one["needs_number"]] == ["1Ea"]
     known = answer(3, 0.15, "free")
     assert known["estimate"]["gives_number"] and known["advice"]["end"] == "settled"
 

@@ -41,10 +41,10 @@ def test_a_valve_set_to_a_target_lasts_as_its_own_drift_lets_it(client, two):
 def test_a_later_look_is_a_greater_risk_and_agrees_with_the_next_check(client, two):
     _, visits, known = two
     last = visits[-1].usage
-    risks = [what_if(client, look_at=last + more).json()["look_at"]["p_any_out"] for more in (0, 150, 600)]
+    risks = [what_if(client, check_at=last + more).json()["check_at"]["p_any_out"] for more in (0, 150, 600)]
     assert risks == sorted(risks)
     check = risk_ahead(known, margin_mm=0.03).next_check(0.1)
-    at = what_if(client, look_at=last + 250.0 * check.intervals).json()["look_at"]
+    at = what_if(client, check_at=last + 250.0 * check.intervals).json()["check_at"]
     assert at["p_any_out"] == pytest.approx(0.1, abs=0.005)
     assert at["valves"] == sorted(at["valves"], key=lambda one: -one["p_out"])
 
@@ -60,8 +60,8 @@ def test_a_shorter_interval_is_the_smaller_risk_at_each_of_three_checks(client, 
 @pytest.mark.parametrize(
     ("asked", "said"),
     [
-        ({"look_at": 1}, "the last visit's"),
-        ({"look_at": 90_000}, "ten intervals"),
+        ({"check_at": 1}, "the last visit's"),
+        ({"check_at": 90_000}, "ten intervals"),
         ({"interval": 2000}, "ten intervals"),
         ({"valve": "9X", "target_mm": 0.2}, "9X"),
     ],
@@ -75,8 +75,8 @@ def test_of_an_engine_without_visits_nothing_is_known(client):
     begun = client.get(ONE).json()["engine"]
     fresh = {**begun, "id": "fresh", "name": "Fresh"}
     assert client.post("/api/engines", json={"engine": fresh, "confirmed": []}).status_code == 201
-    answer = what_if(client, "/api/engines/fresh", look_at=100, interval=250, valve="1E", target_mm=0.27)
-    assert answer.json() == {"set_to": None, "look_at": None, "every": None}
+    answer = what_if(client, "/api/engines/fresh", check_at=100, interval=250, valve="1E", target_mm=0.27)
+    assert answer.json() == {"set_to": None, "check_at": None, "every": None}
 
 
 def table(client, name):
@@ -118,8 +118,8 @@ def test_a_figure_says_what_it_rests_on(client):
     third = next(one for one in client.get(f"{ONE}/drift").json()["valves"] if one["valve"] == "3E")
     rests = third["rests_on"]
     assert rests["visits_read"] == 8 and rests["since"] is None
-    told = {one["visit"]: one for one in rests["foretold"]}
+    told = {one["visit"]: one for one in rests["predicted"]}
     assert "v1" not in told and set(told) == {f"v{n}" for n in range(2, 9)}
-    # It broke at the last visit, so far was the reading from what was foretold.
+    # It broke at the last visit, so far was the reading from what was predicted.
     assert told["v8"]["z"] == pytest.approx(third["break"]["z"])
     assert rests["side_drift_mm_per_interval"]["mean_mm"] < -0.01

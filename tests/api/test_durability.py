@@ -78,7 +78,7 @@ def test_an_acknowledged_answer_survives_a_killed_server(demo_path):
     assert [one["id"] for one in valve["found"]["tries"]] == ["a1"]
 
 
-def test_a_busy_port_is_told_and_the_next_free_one_taken(capsys):
+def test_a_busy_port_is_reported_and_the_next_free_one_taken(capsys):
     first = bind(free_port())
     busy = first.getsockname()[1]
     second = bind(busy)

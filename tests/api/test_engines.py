@@ -27,7 +27,7 @@ def test_the_story_of_the_first_machine_is_in_its_figures(client):
     assert drifting["next_check"]["limiting_valve"] == "3E"
 
 
-def test_what_is_foretold_follows_what_is_measured(client):
+def test_what_is_predicted_follows_what_is_measured(client):
     visit = "/api/engines/resurfacer-1/visits/v8"
 
     def now():
@@ -71,7 +71,7 @@ def test_a_faulty_record_is_refused_with_every_fault(empty_client):
     assert empty_client.get("/api/engines").json() == []
 
 
-def test_broken_json_is_told_by_line_and_column(empty_client):
+def test_broken_json_is_reported_by_line_and_column(empty_client):
     answer = empty_client.post("/api/records", content='{\n  "version": 1,,\n}', headers=JSON)
     assert answer.status_code == 422
     assert "line 2, column 16" in answer.json()["faults"][0]["message"]
@@ -100,7 +100,7 @@ def test_an_engine_with_letters_that_headers_cannot_hold_is_given_out(empty_clie
     assert "filename*=UTF-8''Fr%C3%BCh" in kept.headers["content-disposition"]
 
 
-def test_the_crank_is_turned_by_the_school_asked_for(client):
+def test_the_crank_is_turned_by_the_method_asked_for(client):
     plan = client.get("/api/engines/resurfacer-1/crank").json()
     assert [station["valves"] for station in plan["stations"]] == [
         ["1I", "1E", "2I", "3E"],
@@ -112,13 +112,13 @@ def test_the_crank_is_turned_by_the_school_asked_for(client):
     assert client.get("/api/engines/resurfacer-1/crank?school=by-ear").status_code == 422
 
 
-def test_an_engine_without_its_firing_order_is_told_so_unless_its_manual_has_a_table(empty_client):
+def test_an_engine_without_its_firing_order_is_reported_so_unless_its_manual_has_a_table(empty_client):
     document = record_document()
     document["engine"]["firing_order"] = None
     empty_client.post("/api/records", content=json.dumps(document), headers=JSON)
     refused = empty_client.get("/api/engines/mule/crank?school=two-turn")
     assert refused.status_code == 422
-    assert "firing order is not noted" in refused.json()["detail"]
+    assert "firing order is not entered" in refused.json()["detail"]
     # Without an order the engine is turned cylinder by cylinder: that needs none.
     by_cylinder = empty_client.get("/api/engines/mule/crank").json()
     assert by_cylinder["school"] == "each-cylinder"
@@ -135,7 +135,7 @@ def looked_at(client, document):
     return answer.json()
 
 
-def test_a_record_is_looked_at_before_anything_of_it_is_stored(empty_client):
+def test_a_record_is_previewed_before_anything_of_it_is_stored(empty_client):
     document = record_document()
     seen = looked_at(empty_client, document)
     assert (seen["state"], [one["id"] for one in seen["visits"]], seen["cases"]) == (

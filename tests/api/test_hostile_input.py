@@ -23,13 +23,17 @@ COUNT = '{{"shim_mm": 2.4, "count": {}, "was": null}}'
         ("PUT", f"{VISIT}/valves/1I/skip", f'{{"phase": "found", "reason": {SURROGATE}}}'),
         ("PUT", "/api/shim-box", COUNT.format(2**70)),
         ("PUT", "/api/shim-box", COUNT.format(DIGITS)),
-        ("PUT", "/api/shop-settings", f'{{"currency": {SURROGATE}}}'),
-        ("PUT", "/api/shop-settings", '{"rate_per_hour": 1e400}'),
+        ("PUT", "/api/workshop-settings", f'{{"currency": {SURROGATE}}}'),
+        ("PUT", "/api/workshop-settings", '{"rate_per_hour": 1e400}'),
         ("PUT", f"{VISIT}/tests/cylinders/1", '{"dry_kpa": 1e300}'),
         ("PUT", f"{VISIT}/tests/altitude", '{"altitude_m": 1e12}'),
         ("PATCH", VISIT, f'{{"changes": {{"notes": {SURROGATE}}}, "was": {{}}, "confirmed": []}}'),
         ("PATCH", VISIT, f'{{"changes": {{"usage": {DIGITS}}}, "was": {{}}, "confirmed": []}}'),
-        ("PUT", f"{VISIT}/proof/recheck", '{"recheck": {"usage": 1e14, "reason": ""}, "confirmed": []}'),
+        (
+            "PUT",
+            f"{VISIT}/verification/recheck",
+            '{"recheck": {"usage": 1e14, "reason": ""}, "confirmed": []}',
+        ),
         ("POST", f"{ENGINE}/cases", f'{{"id": "h", "opened": {SURROGATE}}}'),
         ("POST", "/api/records", json.dumps({"format": "x" * 200_000})),
         ("POST", "/api/records", f'{{"version": {DIGITS}}}'),
@@ -74,5 +78,5 @@ def test_compressions_all_at_zero_are_data(client):
     client.post(f"{ENGINE}/cases", json=opened)
     diagnosis = client.get(f"{ENGINE}/cases/z/diagnosis")
     assert diagnosis.status_code == 200
-    for page in ("judgement", "setting", "proof", "card"):
+    for page in ("assessment", "setting", "verification", "card"):
         assert client.get(f"{VISIT}/{page}").status_code in (200, 404)

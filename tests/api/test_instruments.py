@@ -50,7 +50,7 @@ def test_compression_comes_live_and_goes_into_the_record_with_name_and_time(clie
     events = streamed(client, "compression", cylinder=2)
     assert [event for event, _ in events[:2]] == ["begin", "sample"] and events[-1][0] == "end"
     trace = kept(client, "compression", events, cylinder=2)
-    assert trace["doubt"] is None and trace["figures"][0].endswith(" kPa")
+    assert trace["incomplete"] is None and trace["figures"][0].endswith(" kPa")
     wet = streamed(client, "compression", cylinder=2, oiled=True)
     kept(client, "compression", wet, id="t2", cylinder=2, oiled=True)
     one = next(one for one in visit_of(client)["compression"] if one["cylinder"] == 2)
@@ -62,7 +62,7 @@ def test_compression_comes_live_and_goes_into_the_record_with_name_and_time(clie
 
 
 def test_the_simulated_engine_is_the_demonstrations_truth(client):
-    truth = client.get("/api/engines/resurfacer-1/truth").json()["clearances"]
+    truth = client.get("/api/engines/resurfacer-1/simulated-truth").json()["clearances"]
     true_mm = {one["valve"]: one["left_mm"] for one in truth if one["visit"] == "v8"}
     for valve in ("1I", "3E", "4E"):
         events = streamed(client, "dial-clearance", valve=valve)
@@ -72,7 +72,7 @@ def test_the_simulated_engine_is_the_demonstrations_truth(client):
         assert min(abs(reads - max(0.0, mm)) for mm in (true_mm[valve], found)) < 0.02
 
 
-def test_a_dials_clearance_is_judged_like_the_blades_that_would_bracket_it(client):
+def test_a_dials_clearance_is_assessed_like_the_blades_that_would_bracket_it(client):
     begun = {
         "id": "new",
         "date": AT[:10],
@@ -114,11 +114,11 @@ def test_a_lost_instrument_leaves_what_came_and_takes_nothing_by_itself(client):
     events = streamed(client, "compression", cylinder=1, trouble="lost")
     assert events[-1][0] == "lost" and "since 1.5 s" in events[-1][1]
     trace = kept(client, "compression", events, ended="lost", taken=False, cylinder=1)
-    assert len(trace["samples"]) == len(events) - 2 and "only 3 strokes" in trace["doubt"]
+    assert len(trace["samples"]) == len(events) - 2 and "only 3 strokes" in trace["incomplete"]
     assert visit_of(client).get("compression") == before
     silent = streamed(client, "leakdown", cylinder=1, trouble="lead-off")
     told = kept(client, "leakdown", silent, id="t3", cylinder=1)
-    assert "is the lead connected" in told["doubt"] and told["figures"] == []
+    assert "is the lead connected" in told["incomplete"] and told["figures"] == []
     assert visit_of(client).get("leakdown", []) == []
 
 

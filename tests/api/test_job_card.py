@@ -21,7 +21,7 @@ def test_the_card_has_what_was_found_and_done_and_left(client):
     assert third["found"]["verdict"] == "tight" and third["left"]["verdict"] == "in"
     assert third["settings"][0]["target_mm"] == 0.28
     assert card["source"] == "Workshop manual R4-26G, 4-12"
-    assert [one["part"] for one in card["torque"]] == ["lock nut", "cover", "plug"]
+    assert [one["part"] for one in card["torque"]] == ["locknut", "cover", "plug"]
 
 
 def test_shims_that_were_fitted_stand_among_the_parts(client):
@@ -42,7 +42,7 @@ def test_the_card_is_one_page_of_pdf(client, engine, unit):
     assert len(answer.content) > 8000
 
 
-def test_without_the_library_that_lays_it_out_the_reason_is_told(client, monkeypatch):
+def test_without_the_library_that_lays_it_out_the_reason_is_reported(client, monkeypatch):
     real = builtins.__import__
 
     def without(name, *rest):
@@ -92,23 +92,23 @@ def test_figures_on_paper_never_go_below_none():
     assert words.gap(estimate(0.02, None, 0.04, correction_mm=-0.02), "mm") == "under 0.06"
     assert words.gap(None, "mm") == "–" and words.spec(None, "mm") == "–"
     assert words.spec(SpecOut.model_validate(Spec(0.15, 0.20)), "mm") == "0.15 to 0.20"
-    assert words.verdict(estimate(0.2, 0.2, 0.2, "open", "tight")) == "open, leaning tight"
+    assert words.verdict(estimate(0.2, 0.2, 0.2, "open", "tight")) == "inconclusive, probably tight"
 
 
-def test_what_was_done_is_told_in_words():
+def test_what_was_done_is_reported_in_words():
     def done(**fields):
         blank = dict.fromkeys(DoneOut.model_fields)
-        return words.done(DoneOut.model_validate({**blank, "valve": "1E", "lock_ups": [], **fields}), "mm")
+        return DoneOut.model_validate({**blank, "valve": "1E", "lock_ups": [], **fields}).text["mm"]
 
     locked = [{"set_with_mm": [0.28], "blades_mm": [0.28], "felt": "drag"}] * 2
     assert done(target_mm=0.28, turn_deg=22.5, lock_ups=locked) == (
-        "set to 0.28 mm; 22° clockwise, about 1/16 of a turn; locked 2 times"
+        "adjusted to 0.28 mm; 22° clockwise, about 1/16 of a turn; tightened 2 times"
     )
     assert done(shim_from_mm=2.5, shim_to_mm=2.4, source="moved", moved_from="3I") == (
         "shim 2.500 out, 2.400 mm in from 3I"
     )
     assert done(shim_to_mm=2.4, source="order", reason="worn") == "shim 2.400 mm in bought; worn"
-    assert done() == "set"
+    assert done() == "adjusted"
 
 
 def card_valve(name, cylinder, side, place):

@@ -147,7 +147,7 @@ def test_who_does_what_the_task_says_and_no_more_passes(client, lesson, seed):
     assert review["passed"] and review["mistakes"] == [], (review["goals"], review["mistakes"])
 
 
-def test_a_waggle_on_the_wrong_stroke_is_no_waggle_with_the_lobe_away(client):
+def test_a_rocking_on_the_wrong_stroke_is_no_rocking_with_the_lobe_away(client):
     learner = Learner(client, "r", lesson="tight-is-quiet")
     for valve in learner.each_station():
         learner.do("turn", by_deg=360)
@@ -155,7 +155,7 @@ def test_a_waggle_on_the_wrong_stroke_is_no_waggle_with_the_lobe_away(client):
         learner.do("turn", by_deg=360)
     learner.do("name", cause="held-open")
     met = {one["words"]: one["met"] for one in learner.end()["goals"]}
-    assert not met["every rocker waggled with its lobe away"]
+    assert not met["every rocker arm rocked by hand with its lobe away"]
 
 
 def test_the_hint_at_a_pressed_valve_says_to_turn_on(client):
@@ -190,7 +190,7 @@ def test_the_truth_stays_hidden_until_the_end(client):
     assert {one["kind"] for one in review["mistakes"]} == {"not-measured"}
     assert not review["passed"]
     late = client.post(f"{RUNS}/r/steps", json={"number": 1, "kind": "turn", "by_deg": 10})
-    assert late.status_code == 422 and "the run is ended" in late.text
+    assert late.status_code == 422 and "this run is finished" in late.text
 
 
 def test_a_step_sent_twice_is_done_once_and_one_from_elsewhere_is_stale(client):
@@ -208,7 +208,7 @@ def test_a_step_sent_twice_is_done_once_and_one_from_elsewhere_is_stale(client):
 @pytest.mark.parametrize(
     ("body", "said"),
     [
-        ({"kind": "turn", "by_deg": -30}, "running way"),
+        ({"kind": "turn", "by_deg": -30}, "direction of rotation"),
         ({"kind": "blade", "valve": "1E", "blades_mm": []}, "at least one blade"),
         ({"kind": "blade", "valve": "1E", "blades_mm": [0.123]}, "no 0.123 mm blade"),
         ({"kind": "waggle", "valve": "9E"}, "9E"),
@@ -248,7 +248,7 @@ def test_whatever_comes_is_something_and_now_and_then_nothing(client):
 @pytest.mark.parametrize(
     ("change", "said"),
     [
-        (('pattern = "S1-30"', 'pattern = "Z9-99"'), "no pattern 'Z9-99'"),
+        (('pattern = "S1-30"', 'pattern = "Z9-99"'), "no template 'Z9-99'"),
         (('fault = "held-open"', 'fault = "ghost"'), "there is no fault 'ghost'"),
         (('cause = "held-open"', 'cause = "ghost"'), "cannot have 'ghost'"),
         (('goals = ["right-stroke", "all-measured"]', 'goals = ["win"]'), "goals"),

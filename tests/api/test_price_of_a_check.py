@@ -1,18 +1,18 @@
-"""The price as the page gets it: the shop's figures, the engine's own, and how likely setting is."""
+"""The price as the page gets it: the workshop's figures, the engine's own, and how likely setting is."""
 
 import pytest
 
 from pronostico.core.adjust.price import DEFAULT_ACCESS_MINUTES, LabourTimes
 
 ENGINE = "/api/engines/resurfacer-1"
-SETTINGS = "/api/shop-settings"
+SETTINGS = "/api/workshop-settings"
 
 
 def priced(client, usage=None):
     return client.get(f"{ENGINE}/price", params={} if usage is None else {"usage": usage}).json()
 
 
-def test_minutes_are_told_without_a_rate_and_cost_with_one(client):
+def test_minutes_are_reported_without_a_rate_and_cost_with_one(client):
     bare = priced(client)
     assert bare["check_minutes"] == 35 + 8 * LabourTimes().check_per_valve
     assert bare["check_cost"] is bare["set_cost"] is None
@@ -24,7 +24,7 @@ def test_minutes_are_told_without_a_rate_and_cost_with_one(client):
     assert paid["set_cost"] == pytest.approx(paid["set_minutes"] * 1.5)
 
 
-def test_the_shops_own_times_count(client):
+def test_the_workshops_own_times_count(client):
     settings = client.get(SETTINGS).json()
     before = priced(client)
     slower = {kind: 2 * minutes for kind, minutes in settings["set_minutes_per_valve"].items()}
@@ -56,7 +56,7 @@ def test_figures_that_cannot_be_are_refused_by_their_field(client, change, path)
 def test_valves_that_drift_tight_are_likelier_to_need_setting_later(client):
     record = client.get(f"{ENGINE}/record").json()
     record["engine"]["id"] = "younger"
-    # The visit before last left all in spec: soon after nothing needs setting, long after much does.
+    # Visit before last left all in spec: soon after nothing needs setting, long after much does.
     record["visits"] = record["visits"][:-1]
     record["cases"] = []
     assert client.post("/api/records", json=record).status_code == 201
@@ -68,7 +68,7 @@ def test_valves_that_drift_tight_are_likelier_to_need_setting_later(client):
     soon, later = chance(last + 10), chance(last + 1000)
     assert soon["p_set"] < later["p_set"] <= 1.0
     assert soon["valves_to_set"] < later["valves_to_set"] <= 8
-    assert soon["foretold"] == later["foretold"] > 0
+    assert soon["predicted"] == later["predicted"] > 0
 
 
 def test_an_engine_that_was_never_read_has_no_chance_of_setting(client):

@@ -104,7 +104,7 @@ def visits_of(client):
     return client.get("/api/engines/bare/record").json()["visits"]
 
 
-PLAIN = """valve,date,usage (h),went (mm),did not go (mm),felt
+PLAIN = """valve,date,usage (h),went (mm),would not go (mm),felt
 1E,2024-01-31,250,0.25,0.28,drag
 1I,2024-01-31,250,0.15,0.18,free
 1E,2025-01-31,500,0.23,0.25,
@@ -157,7 +157,7 @@ def test_another_make_of_the_same_sheet_says_the_same(bare):
 def test_thou_and_mm_in_one_sheet_are_asked_about_by_size(bare):
     mixed = PLAIN.replace("0.25,0.28", "10,11")
     seen = look(bare, mixed)
-    (doubt,) = seen["doubts"]
+    (doubt,) = seen["ambiguities"]
     assert (doubt["setting"], doubt["suggestion"], seen["visits"]) == ("unit", "by-size", [])
     assert (
         "4 look like mm" in doubt["message"] and "2 look like thou (the first on line 2)" in doubt["message"]
@@ -175,7 +175,7 @@ def test_thou_and_mm_in_one_sheet_are_asked_about_by_size(bare):
 def test_days_that_could_be_read_either_way_are_asked_about(bare):
     either = PLAIN.replace("2024-01-31", "03/01/2024").replace("2025-01-31", "02/04/2024")
     seen = look(bare, either)
-    (doubt,) = seen["doubts"]
+    (doubt,) = seen["ambiguities"]
     # Read with the month first the first visit would be in March, the second with more hours in February.
     assert (doubt["setting"], doubt["suggestion"]) == ("dates", "day-first")
     assert look(bare, either, dates="day-first")["visits"][1]["date"] == "2024-04-02"
@@ -183,28 +183,28 @@ def test_days_that_could_be_read_either_way_are_asked_about(bare):
     assert "cannot go back" in wrong["faults"][0]["message"]
     other = PLAIN.replace("2025-01-31", "01/31/2025")
     assert look(bare, other)["dates"] == "month-first"
-    assert "is no day with the day first" in look(bare, other, dates="day-first")["faults"][0]["message"]
+    assert "is not a date with the day first" in look(bare, other, dates="day-first")["faults"][0]["message"]
 
 
 @pytest.mark.parametrize(
     ("row", "column", "said"),
     [
         ("9X,2024-02-01,260,0.2,0.23,", "valve", "there is no valve '9X'; the engine has 1I, 1E"),
-        ("1E,31.02.2024,260,0.2,0.23,", "date", "is no day"),
+        ("1E,31.02.2024,260,0.2,0.23,", "date", "is not a date"),
         ("1E,2999-01-01,260,0.2,0.23,", "date", "lies in the future"),
-        ("1E,2024-02-01,lots,0.2,0.23,", "usage (h)", "no running total"),
+        ("1E,2024-02-01,lots,0.2,0.23,", "usage (h)", "not a running total"),
         ("1E,2024-02-01,,0.2,0.23,", "usage (h)", "is empty"),
-        ("1E,2024-02-01,260,0.25,0.2,", "did not go (mm)", "should be thicker"),
-        ("1E,2024-02-01,260,0.2,x,", "did not go (mm)", "'x' is no clearance"),
+        ("1E,2024-02-01,260,0.25,0.2,", "would not go (mm)", "should be thicker"),
+        ("1E,2024-02-01,260,0.2,x,", "would not go (mm)", "'x' is not a clearance"),
         ("1E,2024-02-01,260,0,0.23,", "went (mm)", "write '<' and the thinnest"),
         ('"1E,2024-02-01,260,0.2,0.23,', "the whole row", "quotation mark not closed"),
-        ("1E,2024-02-01,260,0.2,0.23,mushy", "felt", "'mushy' is no feel"),
+        ("1E,2024-02-01,260,0.2,0.23,mushy", "felt", "'mushy' is not a feel"),
         ("1E,2024-02-01,260,0.2,0.23,,,7", "the whole row", "8 cells under 6 heads"),
         ("1E,2024-02-01,100,0.2,0.23,", "usage (h)", "cannot go back"),
-        ("1E,2024-01-31,250,0.2,0.23,", "valve", "stands on line 2 already"),
+        ("1E,2024-01-31,250,0.2,0.23,", "valve", "is on line 2 already"),
     ],
 )
-def test_a_fault_is_told_by_line_and_column_and_nothing_is_stored(bare, row, column, said):
+def test_a_fault_is_reported_by_line_and_column_and_nothing_is_stored(bare, row, column, said):
     head, first, *_ = PLAIN.splitlines()
     sheet = "\n".join([head, first, row, "1I,2024-01-31,250,-,,"])
     (fault,) = look(bare, sheet)["faults"]
@@ -237,24 +237,22 @@ def test_columns_are_chosen_where_their_heads_tell_nothing(bare):
     assert look(bare, sheet, column=chosen)["readings_new"] == 3
 
 
-def test_what_differs_from_the_shop_is_a_fault_and_the_shop_stays(bare):
+def test_what_differs_from_the_workshop_is_a_fault_and_the_workshop_stays(bare):
     take(bare, PLAIN)
     kept = visits_of(bare)
     sheet = PLAIN.replace("0.15,0.18", "0.13,0.15") + "2E,2024-01-31,250,0.25,0.28,drag\n"
     seen = look(bare, sheet)
-    assert [(one["line"], "differs from the shop's" in one["message"]) for one in seen["faults"]] == [
-        (3, True)
-    ]
+    assert [(one["line"], "differs from yours" in one["message"]) for one in seen["faults"]] == [(3, True)]
     assert seen["visits"][0]["state"] == "added to"
     take(bare, sheet, leave_out_faulty=True)
     first, _ = visits_of(bare)
     assert first["readings"][:2] == kept[0]["readings"] and first["readings"][2]["valve"] == "2E"
 
 
-def test_the_example_can_be_taken_in_as_it_is(bare):
+def test_the_example_can_be_imported_as_it_is(bare):
     example = bare.get("/api/engines/bare/readings-sheet/example.csv").text
     seen = look(bare, example)
-    assert seen["faults"] == [] and seen["doubts"] == [] and seen["readings_new"] == 8
+    assert seen["faults"] == [] and seen["ambiguities"] == [] and seen["readings_new"] == 8
 
 
 def test_a_hundred_thousand_rows_with_one_in_a_hundred_wrong(bare):

@@ -1,4 +1,4 @@
-"""Several people at one shop: everybody's answers are stored, each once, and nobody is turned away."""
+"""Several people at one workshop: everybody's answers are stored, each once, and nobody is turned away."""
 
 from concurrent.futures import ThreadPoolExecutor
 

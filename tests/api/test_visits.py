@@ -16,7 +16,7 @@ def test_the_open_visit_has_every_valve_and_one_unread(client):
     assert visit["temperature_c"] == 14.0
 
 
-def test_an_answer_is_stored_and_judged(client):
+def test_an_answer_is_stored_and_assessed(client):
     answer = client.put(f"{VISIT}/tries/a1", json=DRAG)
     assert answer.status_code == 200
     assert answer.json()["found"]["estimate"]["verdict"] == "tight"
@@ -84,7 +84,7 @@ def test_an_unknown_valve_is_named(client):
         ({"surprise": 1}, "$.surprise"),
     ],
 )
-def test_a_faulty_answer_is_told_by_its_path(client, change, path):
+def test_a_faulty_answer_is_reported_by_its_path(client, change, path):
     answer = client.put(f"{VISIT}/tries/a1", json={**DRAG, **change})
     assert answer.status_code == 422
     assert path in [fault["path"] for fault in answer.json()["faults"]]
@@ -102,7 +102,7 @@ def test_a_visit_is_begun_once_and_is_then_the_last(client):
     first = client.post("/api/engines/resurfacer-1/visits", json=NEW)
     assert first.status_code == 201
     assert client.post("/api/engines/resurfacer-1/visits", json=NEW).json() == first.json()
-    assert client.get("/api/shop").json()["lanes"][0]["visits"][-1]["id"] == "v9"
+    assert client.get("/api/workshop").json()["timelines"][0]["visits"][-1]["id"] == "v9"
     other = client.post("/api/engines/resurfacer-1/visits", json={**NEW, "usage": 2180})
     assert other.status_code == 409
 
@@ -140,7 +140,7 @@ def test_each_answer_brings_the_next_advice_until_it_is_settled(client):
     assert len(offered) <= 4
 
 
-def test_there_is_advice_even_where_the_past_leaves_no_doubt(client):
+def test_there_is_advice_even_where_the_past_leaves_no_uncertainty(client):
     visit = client.post("/api/engines/resurfacer-1/visits", json={**NEW, "usage": 2900}).json()
     for valve in visit["valves"]:
         # A verdict stands on this visit's tries alone, so there has to be a first one.

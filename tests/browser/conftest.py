@@ -1,5 +1,6 @@
 """The real page in Debian's Chromium, over a demonstration served on a port of its own."""
 
+import os
 import shutil
 import threading
 from collections.abc import Callable, Iterator
@@ -9,16 +10,17 @@ from typing import Any
 
 import pytest
 import uvicorn
+from fastapi import FastAPI
 from playwright.sync_api import Page, expect
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from pronostico.api.app import create_app
+from pronostico.api.app import attach, build_app
 from pronostico.serving import bind
 from pronostico.settings import Settings
 from pronostico.store.database import Database
 from pronostico.store.tables import ResultRow, VisitRow
-from tests.conftest import own_copy
+from tests.conftest import own_copy, the_app
 
 # Keep Chromium from calling anywhere by itself.
 ARGS = [
@@ -33,7 +35,14 @@ ARGS = [
 
 
 # The machine may be shared and slow; nothing here is about speed.
-expect.set_options(timeout=15_000)
+LIMIT_MS = int(os.environ.get("EXPECT_MS", "15000"))
+expect.set_options(timeout=LIMIT_MS)
+
+
+@pytest.fixture(autouse=True)
+def _limited(context):
+    """No press waits for ever for its button."""
+    context.set_default_timeout(LIMIT_MS)
 
 
 @pytest.fixture(scope="session")
@@ -59,9 +68,10 @@ def base_url():
 class Server:
     """The application in a thread of its own; it can be stopped and started again on the same port."""
 
-    def __init__(self, database_path: Path) -> None:
-        self.path = database_path
-        listener = bind(8500)
+    def __init__(self, database_path: Path, app: FastAPI | None = None) -> None:
+        self.path, self._app = database_path, app or the_app(Settings().static)
+        # Any free port: several of these run beside each other.
+        listener = bind(0)
         self.port = listener.getsockname()[1]
         self._run(listener)
 
@@ -71,7 +81,7 @@ class Server:
 
     def _run(self, listener) -> None:
         self._database = Database(self.path)
-        self._app = create_app(self._database, Settings().static)
+        attach(self._app, self._database)
         self._server = uvicorn.Server(uvicorn.Config(self._app, log_level="warning"))
         self._thread = threading.Thread(target=self._server.run, kwargs={"sockets": [listener]}, daemon=True)
         self._thread.start()
@@ -79,11 +89,12 @@ class Server:
     def stop(self) -> None:
         self._server.should_exit = True
         self._thread.join(timeout=20)
-        self._app.state.reckoner.close()
+        self._app.state.background.close()
+        self._app.dependency_overrides.clear()
         self._database.close()
 
     def override(self, depended: Callable[..., Any], by: Callable[..., Any]) -> None:
-        """Give the routes something else to depend on."""
+        """Give the routes other cause to depend on."""
         self._app.dependency_overrides[depended] = by
 
     def writing(self) -> AbstractContextManager[Session]:
@@ -91,7 +102,7 @@ class Server:
         return self._database.writing()
 
     def forget_results(self, session: Session) -> None:
-        """As if nothing had been reckoned yet."""
+        """As if nothing had been computed yet."""
         session.execute(delete(ResultRow))
         session.commit()
 
@@ -115,8 +126,16 @@ class Server:
 
 
 @pytest.fixture
-def server(reckoned: Path, tmp_path: Path) -> Iterator[Server]:
-    running = Server(own_copy(reckoned, tmp_path))
+def server(computed: Path, tmp_path: Path) -> Iterator[Server]:
+    running = Server(own_copy(computed, tmp_path))
+    yield running
+    running.stop()
+
+
+@pytest.fixture(scope="module")
+def reading_server(computed: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    """One server for all tests of a file that only look."""
+    running = Server(own_copy(computed, tmp_path_factory.mktemp("reading")), app=build_app(Settings().static))
     yield running
     running.stop()
 

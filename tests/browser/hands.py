@@ -44,7 +44,7 @@ def follow_advice(
     `before`: how many answers are there already. `wait_for`: the valve, where the page goes on by itself.
     """
     section = page.get_by_role("region", name=f"Measuring valve {wait_for or ''}".strip())
-    advised, settled = section.get_by_text(", advised"), section.get_by_text(re.compile(r"Settled\."))
+    advised, settled = section.get_by_text(", recommended"), section.get_by_text(re.compile(r"Decided\."))
     for given in range(most):
         # Until an answer is stored and judged the page shows neither.
         expect(advised.or_(settled).first).to_be_visible()

@@ -1,4 +1,4 @@
-"""The plan of the head for every kind of layout: each valve once, none over another, all within reach."""
+"""Plan of the head for every kind of layout: each valve once, none over another, all within reach."""
 
 import json
 from itertools import combinations
@@ -13,7 +13,7 @@ pytestmark = pytest.mark.browser
 NEAR_ENOUGH_PX = 1.0
 
 
-def bring_in(server, record):
+def import_learned(server, record):
     address, text = f"{server.address}/api/records", json.dumps(record)
     answer = httpx2.post(address, content=text, headers={"content-type": "application/json"})
     assert answer.status_code == 201, answer.text
@@ -31,7 +31,7 @@ def apart(a, b):
 @pytest.mark.parametrize("name", SHAPES)
 def test_each_valve_is_drawn_once_and_can_be_reached_by_arrows(watched, server, name):
     page, record = watched, shaped_record(name)
-    bring_in(server, record)
+    import_learned(server, record)
     page.goto(f"{server.address}/engines/{record['engine']['id']}")
     plan = page.get_by_role("group", name=f"Plan of the head of {name}")
     expect(plan).to_be_visible()
@@ -63,7 +63,7 @@ def test_each_valve_is_drawn_once_and_can_be_reached_by_arrows(watched, server, 
 
 def test_intake_and_exhaust_stand_on_their_named_sides(watched, server):
     record = shaped_record("in-line three, twin cam")
-    bring_in(server, record)
+    import_learned(server, record)
     watched.goto(f"{server.address}/engines/{record['engine']['id']}")
     box = {
         name: watched.locator(f'[data-valve="{name}"]').bounding_box()
@@ -77,12 +77,12 @@ def test_intake_and_exhaust_stand_on_their_named_sides(watched, server):
 def test_an_engine_of_any_name_has_working_addresses(watched, server):
     record = shaped_record("single, two valves")
     record["engine"].update(id="Früh 50% #1?", name="Odd name")
-    bring_in(server, record)
+    import_learned(server, record)
     watched.goto(server.address)
     watched.get_by_role("link", name="Odd name").click()
     expect(watched.get_by_role("heading", name="Odd name")).to_be_visible()
     watched.get_by_role("button", name="valve 1E").click()
     watched.reload()
     expect(watched.get_by_role("heading", name="Valve 1E")).to_be_visible()
-    watched.get_by_role("button", name="Open a case").click()
-    expect(watched.get_by_role("heading", name="What is complained of?")).to_be_visible()
+    watched.get_by_role("button", name="New case").click()
+    expect(watched.get_by_role("heading", name="New case")).to_be_visible()

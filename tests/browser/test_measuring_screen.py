@@ -1,4 +1,4 @@
-"""The measuring screen with many valves, many blades, several people and slips of the hand."""
+"""The measuring screen with many valves, many blades, several people and entry errors of the hand."""
 
 import re
 
@@ -35,9 +35,9 @@ def test_sixteen_valves_and_many_blades_fit_without_scrolling(watched, server, s
     page.keyboard.press("j")
     hold(page, "0.30")
     page.keyboard.press("l")
-    slip = page.get_by_role("button", name=re.compile("it was a slip")).first
-    expect(slip).to_be_visible()
-    assert slip.bounding_box()["height"] >= 48
+    entry_error = page.get_by_role("button", name=re.compile("entry error")).first
+    expect(entry_error).to_be_visible()
+    assert entry_error.bounding_box()["height"] >= 48
     # Once the typeface is there and the last answer is drawn.
     page.evaluate("document.fonts.ready")
     page.wait_for_function(
@@ -62,22 +62,22 @@ def test_advice_that_comes_late_does_not_take_a_blade_out_of_the_hand(watched, s
     expect(page.get_by_role("radio", name=re.compile(r"^0\.10 mm"), checked=True)).to_be_visible()
     for route in held_back:
         route.continue_()
-    expect(page.get_by_text("8 of 8 read")).to_be_visible()
+    expect(page.get_by_text("8 of 8 measured")).to_be_visible()
     expect(page.get_by_role("radio", name=re.compile(r"^0\.10 mm"), checked=True)).to_be_visible()
 
 
 def test_axe_finds_nothing_where_something_is_opened(watched, server):
     page = watched
     page.goto(server.address + DEMO)
-    page.get_by_role("button", name="Pass over").click()
-    expect(page.get_by_text("Why is 4E not read?")).to_be_visible()
+    page.get_by_role("button", name="Skip valve").click()
+    expect(page.get_by_text("Why is 4E not measured?")).to_be_visible()
     assert Axe().run(page).violations_count == 0
     page.keyboard.press("Escape")
     open_hand_line(page)
     expect(page.get_by_label("Blade, mm")).to_be_focused()
     assert Axe().run(page).violations_count == 0
     page.goto(f"{server.address}/engines/resurfacer-1")
-    page.get_by_role("button", name="Start a visit").click()
+    page.get_by_role("button", name="New visit").click()
     page.get_by_label("The meter shows").fill("5")
     page.get_by_label("The meter was replaced, or rolled over").check()
     results = Axe().run(page)
@@ -89,7 +89,7 @@ def test_going_on_by_itself_waits_for_an_answer_of_this_valve(watched, server):
     page.goto(server.address + DEMO)
     follow_advice(page, gap_mm=0.275)
     # It is settled already when the switch is thrown: nobody is carried away.
-    page.get_by_label("go on by itself when settled").check()
+    page.get_by_label("advance automatically when decided").check()
     page.wait_for_timeout(1200)
     expect(page.get_by_role("heading", name="4E")).to_be_visible()
     page.keyboard.press("k")
@@ -99,7 +99,7 @@ def test_going_on_by_itself_waits_for_an_answer_of_this_valve(watched, server):
     page.wait_for_timeout(1200)
     expect(page.get_by_role("heading", name="4E")).to_be_visible()
     page.reload()
-    expect(page.get_by_label("go on by itself when settled")).to_be_checked()
+    expect(page.get_by_label("advance automatically when decided")).to_be_checked()
 
 
 def test_a_visit_is_left_and_taken_up_on_another_device(watched, server, browser):
@@ -107,7 +107,7 @@ def test_a_visit_is_left_and_taken_up_on_another_device(watched, server, browser
     page.goto(server.address + DEMO)
     expect(page.get_by_role("heading", name="4E")).to_be_visible()
     page.keyboard.press("j")
-    expect(page.get_by_text("8 of 8 read")).to_be_visible()
+    expect(page.get_by_text("8 of 8 measured")).to_be_visible()
     tablet = browser.new_context(viewport={"width": 820, "height": 1180}).new_page()
     tablet.goto(server.address + DEMO)
     answers = tablet.get_by_role("list", name="Answers so far").get_by_role("listitem")
@@ -128,21 +128,21 @@ def test_two_who_measure_different_valves_at_once_disturb_nobody(watched, server
     before = other.get_by_role("list", name="Answers so far").get_by_role("listitem").count()
     page.keyboard.press("j")
     other.keyboard.press("k")
-    expect(page.get_by_text("8 of 8 read")).to_be_visible()
+    expect(page.get_by_text("8 of 8 measured")).to_be_visible()
     answers = other.get_by_role("list", name="Answers so far").get_by_role("listitem")
     expect(answers).to_have_count(before + 1)
     expect(page.get_by_role("heading", name="4E")).to_be_visible()
-    expect(other.get_by_text("8 of 8 read")).to_be_visible()
+    expect(other.get_by_text("8 of 8 measured")).to_be_visible()
 
 
 def test_valves_that_share_a_rocker_are_read_one_after_the_other(watched, server):
     page = watched
     base = started(server, "in-line four, four valves", METRIC, shares={"1E1": "4I1"})
     page.goto(f"{base}/measure/1E1")
-    expect(page.get_by_text("1E1 shares its rocker with 4I1")).to_be_visible()
+    expect(page.get_by_text("1E1 shares a rocker with 4I1")).to_be_visible()
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="4I1")).to_be_visible()
-    expect(page.get_by_text("4I1 shares its rocker with 1E1")).to_be_visible()
+    expect(page.get_by_text("4I1 shares a rocker with 1E1")).to_be_visible()
 
 
 def test_as_left_is_read_apart_from_as_found(watched, server):
@@ -150,16 +150,16 @@ def test_as_left_is_read_apart_from_as_found(watched, server):
     page.goto(server.address + DEMO)
     follow_advice(page, gap_mm=0.21)
     page.keyboard.press("g")
-    expect(page.get_by_text("4E is not read yet as left", exact=False)).to_be_visible()
+    expect(page.get_by_text("4E is not measured yet as left", exact=False)).to_be_visible()
     follow_advice(page, gap_mm=0.275)
-    expect(page.get_by_role("button", name=re.compile("valve 4E, in,"))).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("valve 4E, in spec,"))).to_be_visible()
     page.keyboard.press("f")
     expect(page.get_by_role("button", name=re.compile("valve 4E, tight,"))).to_be_visible()
     # Judged by how it stands now.
-    page.get_by_role("link", name="Judge").click()
+    page.get_by_role("link", name="Assess").click()
     row = page.get_by_role("row", name=re.compile("^Measure 4E"))
     expect(row).to_contain_text("as left")
-    expect(row).to_contain_text("leave: it is in spec")
+    expect(row).to_contain_text("leave: in spec")
 
 
 @pytest.mark.parametrize(
@@ -176,15 +176,15 @@ def test_as_left_is_read_apart_from_as_found(watched, server):
 )
 def test_what_stands_on_paper_is_understood_as_it_was_written(page, server, typed, blades_mm, felt):
     base = started(server, "single, two valves")
-    page.goto(f"{base}/type-in")
-    page.get_by_label("1I went").fill(typed)
-    page.get_by_role("button", name="Keep 1 valve").click()
-    question = page.get_by_role("button", name="It is right as it stands")
-    judged = page.get_by_role("heading", name="Judge", exact=True)
-    expect(question.or_(judged)).to_be_visible()
+    page.goto(f"{base}/check-sheet")
+    page.get_by_label("1I went in").fill(typed)
+    page.get_by_role("button", name="Save 1 valve").click()
+    question = page.get_by_role("button", name="Confirm value")
+    assessed = page.get_by_role("heading", name="Assess", exact=True)
+    expect(question.or_(assessed)).to_be_visible()
     if question.is_visible():
         question.click()
-    expect(judged).to_be_visible()
+    expect(assessed).to_be_visible()
     engine = re.search(r"/engines/([^/]+)/", base)[1]
     record = httpx2.get(f"{server.address}/api/engines/{engine}/record").json()
     reading = record["visits"][-1]["readings"][0]

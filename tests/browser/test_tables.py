@@ -1,4 +1,4 @@
-"""An engine's tables on the page: saved, and readings of a spreadsheet brought in after a look."""
+"""An engine's tables on the page: saved, and readings of a spreadsheet brought in after check only."""
 
 import csv
 import io
@@ -7,30 +7,30 @@ from datetime import date, timedelta
 from playwright.sync_api import expect
 
 
-def test_a_spreadsheet_is_asked_about_mended_by_choice_and_taken_in(watched, server, tmp_path):
+def test_a_spreadsheet_is_asked_about_fixed_by_choice_and_imported(watched, server, tmp_path):
     page = watched
     engine = page.request.get(server.address + "/api/engines/resurfacer-1").json()["engine"]
     bare = {"engine": {**engine, "id": "bare", "name": "Bare"}, "confirmed": []}
     assert page.request.post(server.address + "/api/engines", data=bare).status == 201
     page.goto(server.address + "/engines/bare")
-    page.get_by_role("link", name="Tables").click()
+    page.get_by_role("link", name="Export and import").click()
     day = date.today() - timedelta(days=400)
     sheet = tmp_path / "shed.csv"
     rows = ["1E;250;0,25;0,28", "1I;250;6;7", "2E;250;0,28;0,25"]
     lines = [f"{row.split(';')[0]};{day};{';'.join(row.split(';')[1:])}" for row in rows]
-    sheet.write_text("\n".join(["spot;day;hours;went;did not go", *lines]))
-    page.get_by_label("A spreadsheet").set_input_files(sheet)
-    expect(page.get_by_role("alert").filter(has_text="No column says")).to_contain_text("which valve")
+    sheet.write_text("\n".join(["spot;day;hours;went;would not go", *lines]))
+    page.get_by_label("Spreadsheet file").set_input_files(sheet)
+    expect(page.get_by_role("alert").filter(has_text="No column gives")).to_contain_text("which valve")
     page.get_by_label("Column spot is").select_option("valve")
-    page.get_by_role("button", name="Take each by its size").click()
-    faults = page.get_by_role("region", name="Rows with faults")
-    expect(faults).to_contain_text("0,28 went although 0,25 did not")
-    expect(page.get_by_role("region", name="Visits that it would bring")).to_contain_text("2 new readings")
-    take = page.get_by_role("button", name="Take in 2 readings")
+    page.get_by_role("button", name="Use by the size of each figure").click()
+    faults = page.get_by_role("region", name="Rows with errors")
+    expect(faults).to_contain_text("0,28 went in although 0,25 would not")
+    expect(page.get_by_role("region", name="Visits to be imported")).to_contain_text("2 new readings")
+    take = page.get_by_role("button", name="Import 2 readings")
     expect(take).to_be_disabled()
-    page.get_by_label("leave out the rows with faults: 1").check()
+    page.get_by_label("leave out the rows with errors: 1").check()
     take.click()
-    expect(page.get_by_text("Taken in. Readings: 2, visits: 1")).to_be_visible()
+    expect(page.get_by_text("Imported. Readings: 2, visits: 1")).to_be_visible()
     with page.expect_download() as saving:
         page.get_by_role("link", name="readings.csv").click()
     saved = tmp_path / "readings.csv"

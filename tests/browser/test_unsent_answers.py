@@ -66,7 +66,7 @@ def test_a_500_is_tried_again_until_it_is_stored(page, server):
     def broken_twice(route: Route) -> None:
         count.append(1)
         if len(count) <= 2:
-            route.fulfill(status=500, content_type="text/plain", body="broken")
+            route.fulfill(status=500, content_type="text/plain", body="damaged")
         else:
             route.continue_()
 
@@ -135,7 +135,7 @@ def test_what_the_server_refuses_is_shown_with_its_reason_and_can_be_let_go(page
     hold_blade(page, "0.20")
     page.keyboard.press("j")
     expect(page.get_by_text("One answer is kept here", exact=False)).to_be_visible()
-    page.get_by_role("button", name="Let it go").click()
+    page.get_by_role("button", name="Discard").click()
     expect(page.get_by_role("alert")).to_have_count(0)
     expect(answers(page)).to_have_text(["0.20 mm won't go"])
     assert stored(server) == ["0.20 no-go"]

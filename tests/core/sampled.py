@@ -4,7 +4,7 @@ import numpy as np
 
 from pronostico.core.constants import DEFAULT
 from pronostico.core.engine import SIDES
-from pronostico.core.gauge.feel import log_likelihood_with_slip
+from pronostico.core.gauge.feel import log_likelihood_with_entry_error
 from pronostico.core.thermal import correction_at
 
 
@@ -68,7 +68,7 @@ def sampled(engine, visits, *, count=500_000, seed=1, jumps=()):
                     gap = (found if reading.phase == "found" else left) + correction
                     gap = gap + draws[f"shift {index}"] + rng.normal(0.0, 0.005, count)
                     for one in reading.tries:
-                        log_weight += log_likelihood_with_slip(one, gap, reading.access)
+                        log_weight += log_likelihood_with_entry_error(one, gap, reading.access)
         draws.update({f"now {valve.id}": left, f"drift {valve.id}": drift, f"sink {valve.id}": sink})
     weight = np.exp(log_weight - log_weight.max())
     return Sampled(weight / weight.sum(), draws)

@@ -10,7 +10,7 @@ from tests.builders import around, engine, found, judgement_of, left, tries, vis
 FOUR = engine(4)
 
 
-def judged(visit_now, *before, of=FOUR):
+def assessed(visit_now, *before, of=FOUR):
     return {one.valve.id: one for one in judgement_of(of, before, visit_now).valves}
 
 
@@ -22,9 +22,9 @@ def bracketed(clearances_mm):
     ]
 
 
-def test_in_spec_is_left_out_of_spec_is_set_and_unread_is_looked_at_again():
+def test_in_spec_is_left_out_of_spec_is_set_and_unread_is_previewed_again():
     now = visit(1, 100.0, found("1I", (0.18, "drag"), (0.15, "free")), found("1E", (0.20, "no-go")))
-    valves = judged(now)
+    valves = assessed(now)
     advised = {id: (one.advised, one.because) for id, one in valves.items()}
     assert advised["1I"] == ("leave", "in-spec")
     assert advised["1E"] == ("set", "out-of-spec")
@@ -33,40 +33,40 @@ def test_in_spec_is_left_out_of_spec_is_set_and_unread_is_looked_at_again():
 
 def test_one_that_stands_apart_from_its_neighbours_is_odd_and_they_are_not():
     now = visit(1, 100.0, *bracketed({"1E": 0.27, "2E": 0.275, "3E": 0.13, "4E": 0.272}))
-    valves = judged(now)
+    valves = assessed(now)
     assert valves["3E"].neighbours.odd and valves["3E"].neighbours.by_mm == pytest.approx(-0.142, abs=0.01)
     assert not valves["1E"].neighbours.odd
     # With one other there is no telling which of the two is odd.
-    assert judged(visit(1, 1.0, *bracketed({"1E": 0.27, "2E": 0.1})))["1E"].neighbours is None
+    assert assessed(visit(1, 1.0, *bracketed({"1E": 0.27, "2E": 0.1})))["1E"].neighbours is None
 
 
 def test_last_time_is_how_it_was_left_and_how_far_it_moved_since():
     first = visit(1, 100.0, found("1E", (0.20, "no-go")), left("1E", (0.28, "drag"), (0.30, "no-go")))
     second = visit(2, 300.0)
     third = visit(3, 500.0, around("1E", 0.24))
-    last = judged(third, first, second)["1E"].last_time
+    last = assessed(third, first, second)["1E"].last_time
     assert (last.visit, last.phase) == ("v1", "left")
     assert last.moved_mm == pytest.approx(-0.04, abs=0.012)
 
 
 def test_answers_that_contradict_are_measured_again():
     now = visit(1, 100.0, found("1E", (0.20, "no-go"), (0.40, "free")))
-    assert judged(now)["1E"].because == "contradiction"
+    assert assessed(now)["1E"].because == "contradiction"
 
 
-def test_what_differs_from_one_turn_of_the_crank_to_the_next_swings():
+def test_what_differs_from_one_turn_of_the_crank_to_the_next_turn_changes():
     def turned(second_mm):
         first = found("1E", (0.25, "free"), (0.30, "no-go"))
         again = Reading("1E", "found", tries((second_mm, "free"), (round(second_mm + 0.05, 3), "no-go")))
-        return judged(visit(1, 100.0, first, again))["1E"]
+        return assessed(visit(1, 100.0, first, again))["1E"]
 
     assert turned(0.10).swing.swings and turned(0.10).because == "swings"
     assert not turned(0.25).swing.swings
     # A reading without a lower end is vague in its mean, and yet surely far below the other.
     vague = found("1E", (0.28, "no-go"), (0.23, "no-go"))
-    swing = judged(visit(1, 100.0, around("1E", 0.27), vague))["1E"].swing
+    swing = assessed(visit(1, 100.0, around("1E", 0.27), vague))["1E"].swing
     assert swing.swings and 0.02 < swing.at_least_mm < 0.06 < swing.by_mm
-    assert judged(visit(1, 100.0, around("1E", 0.27)))["1E"].swing is None
+    assert assessed(visit(1, 100.0, around("1E", 0.27)))["1E"].swing is None
 
 
 def warm_history(shift_mm):
@@ -86,7 +86,7 @@ def test_all_moving_at_once_is_a_suspected_shift_of_the_checking():
     assert not warm_history(0.0).shift.suspect
 
 
-def test_few_readings_suspect_nothing_and_a_first_visit_has_nothing_foretold():
+def test_few_readings_suspect_nothing_and_a_first_visit_has_nothing_predicted():
     few = {f"{n}E": 0.275 for n in range(1, 5)}
     before = [visit(n, 250.0 * n, *bracketed(few)) for n in range(1, 4)]
     moved = visit(4, 1000.0, *bracketed({valve: mm - 0.04 for valve, mm in few.items()}))
@@ -95,15 +95,15 @@ def test_few_readings_suspect_nothing_and_a_first_visit_has_nothing_foretold():
     assert judgement_of(FOUR, (), before[0]).shift is None
 
 
-def test_without_a_spec_nothing_is_judged():
+def test_without_a_spec_nothing_is_assessed():
     hydraulic = engine(4, intake_spec=None, exhaust_spec=None, adjustment="hydraulic")
-    one = judged(visit(1, 100.0, around("1E", 0.27)), of=hydraulic)["1E"]
+    one = assessed(visit(1, 100.0, around("1E", 0.27)), of=hydraulic)["1E"]
     assert one.neighbours is one.swing is None and one.because == "not-read"
 
 
-def test_the_temperature_is_told_for_each_side():
+def test_the_temperature_is_reported_for_each_side():
     warm = engine(1, head_material="aluminium", valve_length_mm=100.0)
-    judgement = judgement_of(warm, (), replace(visit(1, 100.0), temperature_c=40.0))
+    assessment = judgement_of(warm, (), replace(visit(1, 100.0), temperature_c=40.0))
     # (22 - 12) and (22 - 17) millionths, 100 mm, 20 K.
-    assert judgement.corrections["intake"].correction_mm == pytest.approx(0.020)
-    assert judgement.corrections["exhaust"].correction_mm == pytest.approx(0.010)
+    assert assessment.corrections["intake"].correction_mm == pytest.approx(0.020)
+    assert assessment.corrections["exhaust"].correction_mm == pytest.approx(0.010)

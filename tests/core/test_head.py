@@ -17,7 +17,7 @@ def test_each_bank_has_an_order_and_places_of_its_own():
     assert [(valve.id, valve.place) for valve in valves][4:] == [("2E", 1), ("2I", 2), ("4E", 3), ("4I", 4)]
 
 
-def test_several_of_a_side_are_told_apart_by_a_letter():
+def test_several_of_a_side_are_reported_apart_by_a_letter():
     ids = [valve.id for valve in valves_of_head([[1]], intakes=3, exhausts=2)]
     assert ids == ["1Ia", "1Ib", "1Ic", "1Ea", "1Eb"]
 
@@ -39,15 +39,15 @@ def test_every_cylinder_has_its_valves_once_each(cylinders, intakes, exhausts):
         ([[1, 2]], ["I I E E"], "at cylinder 1 is 2 intake, but must be 1"),
         ([[1, 1]], None, "each named once"),
         ([[]], None, "each named once"),
-        ([[1], [2]], ["I E"], "one a bank: 2"),
+        ([[1], [2]], ["I E"], "one per bank: 2"),
     ],
 )
-def test_what_does_not_fit_is_told(banks, along, says):
+def test_what_does_not_fit_is_reported(banks, along, says):
     with pytest.raises(ImpossibleValue, match=says):
         valves_of_head(banks, intakes=1, exhausts=1, along=along)
 
 
 @pytest.mark.parametrize("count", [0, 5])
 def test_no_cylinder_has_so_many_valves(count):
-    with pytest.raises(ImpossibleValue, match="exhaust valves a cylinder"):
+    with pytest.raises(ImpossibleValue, match="exhaust valves per cylinder"):
         valves_of_head([[1]], intakes=1, exhausts=count)

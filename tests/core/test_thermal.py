@@ -35,7 +35,7 @@ def test_corrections_by_hand(changes, side, per_k):
 
 
 @pytest.mark.parametrize("unknown", ["valve_length_mm", "rocker_ratio", "pushrod_length_mm", "head_material"])
-def test_an_unknown_length_gives_no_correction_but_a_doubt(unknown):
+def test_an_unknown_length_gives_no_correction_but_an_uncertainty(unknown):
     got = correction_at(engine(**{**PUSHROD, unknown: None}), "intake", 10.0)
     assert got == Correction(0.0, pytest.approx(0.003))
 
@@ -47,7 +47,7 @@ def test_a_reference_temperature_that_the_manual_does_not_state_is_uncertain_by_
     assert unstated.correction_mm == pytest.approx(stated.correction_mm)
     # sqrt((15 / 2)^2 + 6^2) kelvin of uncertainty.
     assert unstated.uncertainty_mm == pytest.approx(abs(per_k) * 92.25**0.5)
-    # At the assumed 20 degrees only the doubt of the reference itself is left.
+    # At the assumed 20 degrees only the uncertainty of the reference itself is left.
     at_20 = correction_at(engine(**IN_HEAD, reference_temperature_c=None), "intake", 20.0)
     assert at_20 == Correction(0.0, pytest.approx(6.0 * abs(per_k)))
     not_noted = correction_at(engine(**IN_HEAD, reference_temperature_c=None), "intake", None)

@@ -21,7 +21,7 @@ def test_the_rate_of_use_tells_the_day_of_a_running_total():
     assert day_of_usage(200.0, history) == date(2025, 4, 11)
 
 
-def test_no_day_is_told_where_the_rate_is_not_known():
+def test_no_day_is_reported_where_the_rate_is_not_known():
     assert usage_per_day([]) is None and usage_per_day([(date(2025, 1, 1), 5.0)]) is None
     assert day_of_usage(9.0, [(date(2025, 1, 1), 5.0), (date(2025, 1, 9), 6.0)]) is None
     assert day_of_usage(9.0, [(date(2025, 1, 1), 5.0), (date(2025, 6, 9), 5.0)]) is None

@@ -40,7 +40,7 @@ def test_a_whole_trace_has_its_channels_goes_on_in_time_and_is_enough(kind):
     samples = trace(kind)
     assert all(len(one.values) == len(channels_of(kind, CYLINDERS)) for one in samples)
     assert [one.at_s for one in samples] == sorted({one.at_s for one in samples})
-    assert figures(kind, samples).doubt is None
+    assert figures(kind, samples).incomplete is None
 
 
 def test_the_figures_are_those_of_the_engine():
@@ -69,13 +69,13 @@ def test_on_the_wrong_stroke_the_dial_and_the_tester_show_it():
 
 
 @pytest.mark.parametrize("kind", KINDS)
-def test_what_stops_half_way_is_kept_and_in_doubt(kind):
+def test_what_stops_half_way_is_kept_and_uncertain(kind):
     samples = trace(kind)[:4]
     told = figures(kind, samples)
-    assert told.doubt is not None and told.values
+    assert told.incomplete is not None and told.values
 
 
-def test_a_lost_instrument_a_lead_off_and_drops_are_each_told():
+def test_a_lost_instrument_a_lead_off_and_drops_are_each_reported():
     whole = trace("compression")
     came = []
     with pytest.raises(InstrumentLost, match=r"since 1\.5 s"):
@@ -83,7 +83,7 @@ def test_a_lost_instrument_a_lead_off_and_drops_are_each_told():
             came.append(one)
     assert came == [one for one in whole if one.at_s < 1.5]
     silent = list(troubled(whole, Trouble(lead_off=True), np.random.default_rng(1)))
-    assert "is the lead connected" in figures("compression", silent).doubt
+    assert "is the lead connected" in figures("compression", silent).incomplete
     dropped = list(troubled(whole, Trouble(dropped=0.2), np.random.default_rng(1)))
     assert 0.6 < len(dropped) / len(whole) < 0.95
     assert figures("compression", dropped).values["pressure_kpa"] == pytest.approx(1100, rel=0.05)
@@ -116,8 +116,8 @@ def test_a_file_that_stops_half_way_is_read_as_far_as_it_goes():
         (b"", "is empty"),
         (b"\xff\xfe", "not UTF-8"),
         (b"at_s,stroke\n0,1\n", "no column pressure_kpa"),
-        (b"at_s,stroke,pressure_kpa\n0,1,lots\n", "line 2, pressure_kpa: 'lots' is no number"),
-        (b"at_s,stroke,pressure_kpa\n0,1,inf\n", "no finite number"),
+        (b"at_s,stroke,pressure_kpa\n0,1,lots\n", "line 2, pressure_kpa: 'lots' is not a number"),
+        (b"at_s,stroke,pressure_kpa\n0,1,inf\n", "not a finite number"),
         (b"at_s,stroke,pressure_kpa\n1,1,5\n0,1,5\n", "never go back"),
     ],
 )

@@ -83,14 +83,14 @@ CASES = [
 
 
 @pytest.mark.parametrize(("path", "value", "place", "says"), CASES, ids=[f"{c[2]} {c[3]}" for c in CASES])
-def test_one_fault_is_told_at_its_place(path, value, place, says):
+def test_one_fault_is_reported_at_its_place(path, value, place, says):
     document = record_document()
     put(document, path, value)
     faults = faults_of(record_text(document))
     assert says in faults[place]
 
 
-def test_five_faults_are_told_at_once_and_nothing_else_is():
+def test_five_faults_are_reported_at_once_and_nothing_else_is():
     document = record_document()
     for path, value in (
         ((*R, "valve"), "9X"),
@@ -120,7 +120,7 @@ def test_broken_json_names_line_and_column():
     [
         ("", "line 1, column 1"),
         ("[]", "must be an object"),
-        ('{"version": NaN}', "NaN is no JSON number"),
+        ('{"version": NaN}', "NaN is not a JSON number"),
         ('{"version": 1, "version": 1}', "twice in one object: 'version'"),
         ("[" * 100_000, "nested too deeply"),
         (b"\xff\xfe{", "not UTF-8"),

@@ -22,7 +22,7 @@ DIGITS = "9" * 400
         (r'{"name": "half \ud800"}', "$.name", "half of a character"),
         (r'{"\udfff": 1}', "$", "half of a character"),
         (json.dumps({"note": "x" * (LONGEST_TEXT + 1)}), "$.note", "characters long"),
-        ('{"a": NaN}', "$", "NaN is no JSON number"),
+        ('{"a": NaN}', "$", "NaN is not a JSON number"),
         ("[" * 100 + "]" * 100, "$[0][0][0]", "nested too deeply"),
     ],
 )
@@ -61,9 +61,9 @@ def test_a_record_with_a_figure_beyond_its_limits_says_which_and_what_would_be_r
     assert any(told in fault.message for fault in refused.value.faults)
 
 
-def test_a_person_is_told_the_label_and_never_the_path():
+def test_a_person_is_reported_the_label_and_never_the_path():
     assert Fault("$.seen.printed_mm", "is -1, must be over 0 mm").told == (
-        "the print on the shim: is -1, must be over 0 mm"
+        "the size marked on the shim: is -1, must be over 0 mm"
     )
     assert label_of("$.engine.valves[3].spec.min_mm") == "valves no. 4, clearance spec, the lower limit"
     assert label_of("settings.json $.next_check_risk") == "settings.json, the risk of the next check"

@@ -46,25 +46,25 @@ export function measureAddress(engineId: string, visitId: string, valve?: string
   return valve === undefined ? visit : `${visit}/${step(valve)}`
 }
 
-/** The stops of a visit; Measure has one address more for each valve. */
-export const STOPS = [
-  'listen',
+/** The steps of a visit; Measure has one address more for each valve. */
+export const STEPS = [
+  'complaint',
   'prepare',
-  'look-in',
-  'turn',
+  'inspect',
+  'position',
   'measure',
-  'judge',
-  'set',
-  'prove',
+  'assess',
+  'adjust',
+  'verify',
 ] as const
-export type StopName = (typeof STOPS)[number]
+export type StepName = (typeof STEPS)[number]
 
-export function stopAddress(engineId: string, visitId: string, stop: StopName): string {
+export function stepAddress(engineId: string, visitId: string, stop: StepName): string {
   return `${engineAddress(engineId)}/visits/${step(visitId)}/${stop}`
 }
 
-export function turnAddress(engineId: string, visitId: string): string {
-  return stopAddress(engineId, visitId, 'turn')
+export function positionAddress(engineId: string, visitId: string): string {
+  return stepAddress(engineId, visitId, 'position')
 }
 
 /** Compression, leak-down and other figures of a visit. */
@@ -108,9 +108,9 @@ export function query(asked: Record<string, string | number | boolean | undefine
   return `?${new URLSearchParams(known.map(([name, value]) => [name, String(value)])).toString()}`
 }
 
-/** The table in which a sheet of paper is typed in. */
-export function typeInAddress(engineId: string, visitId: string): string {
-  return `${engineAddress(engineId)}/visits/${step(visitId)}/type-in`
+/** The table in which a check sheet is entered. */
+export function checkSheetAddress(engineId: string, visitId: string): string {
+  return `${engineAddress(engineId)}/visits/${step(visitId)}/check-sheet`
 }
 
 /** The job card to print, and the same as PDF from the server. */

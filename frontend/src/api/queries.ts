@@ -8,11 +8,11 @@ export const enginesQuery = queryOptions({
   queryFn: () => unwrap(api.GET('/api/engines')),
 })
 
-/** The Shop's lanes; asked again while something is being reckoned. */
-export const shopQuery = queryOptions({
+/** The timelines of the workshop; asked again while something is being computed. */
+export const workshopQuery = queryOptions({
   queryKey: ['engines', 'shop'],
-  queryFn: () => unwrap(api.GET('/api/shop')),
-  refetchInterval: ({ state }) => (state.data?.reckoning ? 700 : false),
+  queryFn: () => unwrap(api.GET('/api/workshop')),
+  refetchInterval: ({ state }) => (state.data?.calculating ? 700 : false),
 })
 
 export const engineQuery = (engineId: string) =>
@@ -31,7 +31,7 @@ export const analysisQuery = (engineId: string) =>
       ),
   })
 
-/** What the drift model says: reckoned for up to some seconds where something changed. */
+/** What the drift model says: computed for up to some seconds where something changed. */
 export const driftQuery = (engineId: string) =>
   queryOptions({
     queryKey: ['engines', engineId, 'drift'],
@@ -41,23 +41,27 @@ export const driftQuery = (engineId: string) =>
       ),
   })
 
-/** What is building up, from the readings alone. */
-export const outlookQuery = (engineId: string) =>
+/** What is developing, from the readings alone. */
+export const developingFaultsQuery = (engineId: string) =>
   queryOptions({
     queryKey: ['engines', engineId, 'outlook'],
     queryFn: () =>
       unwrap(
-        api.GET('/api/engines/{engine_id}/outlook', { params: { path: { engine_id: engineId } } }),
+        api.GET('/api/engines/{engine_id}/developing-faults', {
+          params: { path: { engine_id: engineId } },
+        }),
       ),
   })
 
 /** What a demonstration was simulated from; null for every other engine. */
-export const truthQuery = (engineId: string) =>
+export const simulatedTruthQuery = (engineId: string) =>
   queryOptions({
     queryKey: ['truth', engineId],
     queryFn: () =>
       unwrap(
-        api.GET('/api/engines/{engine_id}/truth', { params: { path: { engine_id: engineId } } }),
+        api.GET('/api/engines/{engine_id}/simulated-truth', {
+          params: { path: { engine_id: engineId } },
+        }),
       ),
     staleTime: Infinity,
   })
@@ -65,7 +69,7 @@ export const truthQuery = (engineId: string) =>
 export type Asked = {
   valve?: string
   target_mm?: number
-  look_at?: number
+  check_at?: number
   interval?: number
 }
 
@@ -111,9 +115,9 @@ export const shimBoxQuery = queryOptions({
   queryFn: () => unwrap(api.GET('/api/shim-box')),
 })
 
-export const shopSettingsQuery = queryOptions({
+export const workshopSettingsQuery = queryOptions({
   queryKey: ['shop-settings'],
-  queryFn: () => unwrap(api.GET('/api/shop-settings')),
+  queryFn: () => unwrap(api.GET('/api/workshop-settings')),
 })
 
 export const formHelpQuery = queryOptions({

@@ -13,7 +13,7 @@ export interface paths {
         };
         /**
          * Get Engines
-         * @description Every engine of the shop by name.
+         * @description Every engine of the workshop by name.
          */
         get: operations["get_engines"];
         put?: never;
@@ -83,7 +83,7 @@ export interface paths {
         put?: never;
         /**
          * Post Meter Change Taken Back
-         * @description Take such a change back, while no visit was reckoned with it.
+         * @description Take such a change back, while no visit was computed with it.
          */
         post: operations["post_meter_change_taken_back"];
         delete?: never;
@@ -141,7 +141,7 @@ export interface paths {
         };
         /**
          * Get Drift
-         * @description The same with what the drift model says: all valves together, what is ahead, when to look again.
+         * @description The same with what the drift model says: all valves together, what is ahead, when to recheck.
          */
         get: operations["get_drift"];
         put?: never;
@@ -152,7 +152,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/engines/{engine_id}/truth": {
+    "/api/engines/{engine_id}/simulated-truth": {
         parameters: {
             query?: never;
             header?: never;
@@ -160,10 +160,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Truth
+         * Get Simulated Truth
          * @description What a demonstration was simulated from; null for every other engine.
          */
-        get: operations["get_truth"];
+        get: operations["get_simulated_truth"];
         put?: never;
         post?: never;
         delete?: never;
@@ -172,7 +172,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/engines/{engine_id}/outlook": {
+    "/api/engines/{engine_id}/developing-faults": {
         parameters: {
             query?: never;
             header?: never;
@@ -180,10 +180,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Outlook
-         * @description What is building up, from the readings alone, and what is likely out one interval on.
+         * Get Developing Faults
+         * @description What is developing, from the readings alone, and what is likely out one interval on.
          */
-        get: operations["get_outlook"];
+        get: operations["get_developing_faults"];
         put?: never;
         post?: never;
         delete?: never;
@@ -201,7 +201,7 @@ export interface paths {
         };
         /**
          * Get What If
-         * @description A valve set elsewhere, a look at another usage, another interval: answered, nothing kept.
+         * @description A valve set elsewhere, a check at another usage, another interval: answered, nothing kept.
          */
         get: operations["get_what_if"];
         put?: never;
@@ -221,7 +221,7 @@ export interface paths {
         };
         /**
          * Get Record
-         * @description The engine's record, for keeping or for another shop.
+         * @description The engine's record, for keeping or for another workshop.
          */
         get: operations["get_record"];
         put?: never;
@@ -506,7 +506,7 @@ export interface paths {
         get?: never;
         /**
          * Put Blade Set In Use
-         * @description Choose the set of blades at hand.
+         * @description Choose the set of blades available.
          */
         put: operations["put_blade_set_in_use"];
         post?: never;
@@ -640,7 +640,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/engines/{engine_id}/visits/{visit_id}/sheet": {
+    "/api/engines/{engine_id}/visits/{visit_id}/check-sheet": {
         parameters: {
             query?: never;
             header?: never;
@@ -660,7 +660,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/engines/{engine_id}/visits/{visit_id}/judgement": {
+    "/api/engines/{engine_id}/visits/{visit_id}/assessment": {
         parameters: {
             query?: never;
             header?: never;
@@ -668,10 +668,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Judgement
+         * Get Assessment
          * @description Every reading beside its neighbours and last time, and what was decided.
          */
-        get: operations["get_judgement"];
+        get: operations["get_assessment"];
         put?: never;
         post?: never;
         delete?: never;
@@ -748,10 +748,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Tested
+         * Get Cylinder Tests
          * @description The tests with numbers of a visit, judged.
          */
-        get: operations["get_tested"];
+        get: operations["get_cylinder_tests"];
         put?: never;
         post?: never;
         delete?: never;
@@ -849,7 +849,7 @@ export interface paths {
         };
         /**
          * Get Trace
-         * @description A simulated instrument on the engine at hand, sample by sample.
+         * @description A simulated instrument on the current engine, sample by sample.
          */
         get: operations["get_trace"];
         put?: never;
@@ -1049,7 +1049,7 @@ export interface paths {
         };
         /**
          * Get Diagnosis
-         * @description The causes of a case, ranked, with what speaks for and against each.
+         * @description The causes of a case, ranked, with the evidence for and against each.
          */
         get: operations["get_diagnosis"];
         put?: never;
@@ -1201,7 +1201,7 @@ export interface paths {
         };
         /**
          * Get Lessons File
-         * @description All lessons as a file for another shop; it does not say whose engines they were.
+         * @description All lessons as a file for another workshop; it does not say whose engines they were.
          */
         get: operations["get_lessons_file"];
         put?: never;
@@ -1264,7 +1264,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shop": {
+    "/api/workshop": {
         parameters: {
             query?: never;
             header?: never;
@@ -1272,10 +1272,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Shop
-         * @description Every engine a lane along time, from what is kept; what is not current is reckoned meanwhile.
+         * Get Workshop
+         * @description Every engine a timeline along time, from what is kept; what is not current is computed meanwhile.
          */
-        get: operations["get_shop"];
+        get: operations["get_workshop"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1284,7 +1284,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shop-settings": {
+    "/api/workshop-settings": {
         parameters: {
             query?: never;
             header?: never;
@@ -1292,10 +1292,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Shop Settings
-         * @description The shop's rate and times.
+         * Get Workshop Settings
+         * @description The workshop's rate and times.
          */
-        get: operations["get_shop_settings"];
+        get: operations["get_workshop_settings"];
         /**
          * Put Settings
          * @description Set them anew.
@@ -1308,7 +1308,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shop-file": {
+    "/api/backup": {
         parameters: {
             query?: never;
             header?: never;
@@ -1316,23 +1316,23 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Shop File
-         * @description The shop as a zip: records, blade sets, shim box, lessons, notebooks with their photographs.
+         * Get Backup
+         * @description The workshop as a zip: records, blade sets, shim box, lessons, notebooks with their photographs.
          */
-        get: operations["get_shop_file"];
+        get: operations["get_backup"];
         put?: never;
         /**
-         * Post Shop File
-         * @description Take a shop's file in: all of it, or nothing.
+         * Post Backup
+         * @description Take a backup file in: all of it, or nothing.
          */
-        post: operations["post_shop_file"];
+        post: operations["post_backup"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/shop-file/progress": {
+    "/api/backup/progress": {
         parameters: {
             query?: never;
             header?: never;
@@ -1341,7 +1341,7 @@ export interface paths {
         };
         /**
          * Get Progress
-         * @description How far a shop's file that is being held against the shop has come.
+         * @description How far a backup file that is being held against the workshop has come.
          */
         get: operations["get_progress"];
         put?: never;
@@ -1352,7 +1352,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shop-file/preview": {
+    "/api/backup/preview": {
         parameters: {
             query?: never;
             header?: never;
@@ -1363,7 +1363,7 @@ export interface paths {
         put?: never;
         /**
          * Post Preview
-         * @description What a shop's file would change; nothing is stored.
+         * @description What a backup file would change; nothing is stored.
          */
         post: operations["post_preview"];
         delete?: never;
@@ -1372,7 +1372,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/next-looks.ics": {
+    "/api/next-checks.ics": {
         parameters: {
             query?: never;
             header?: never;
@@ -1380,10 +1380,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Next Looks
+         * Get Next Checks
          * @description The next check of every engine as a calendar file.
          */
-        get: operations["get_next_looks"];
+        get: operations["get_next_checks"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1548,7 +1548,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/engines/{engine_id}/visits/{visit_id}/proof": {
+    "/api/engines/{engine_id}/visits/{visit_id}/verification": {
         parameters: {
             query?: never;
             header?: never;
@@ -1556,10 +1556,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Proof
-         * @description What is to be ticked off, what became of the complaints, and when to look again.
+         * Get Verification
+         * @description What is to be ticked off, what became of the complaints, and when to recheck.
          */
-        get: operations["get_proof"];
+        get: operations["get_verification"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1568,7 +1568,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/engines/{engine_id}/visits/{visit_id}/proof/ticks/{item_id}": {
+    "/api/engines/{engine_id}/visits/{visit_id}/verification/ticks/{item_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1588,7 +1588,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/engines/{engine_id}/visits/{visit_id}/proof/complaints/{finding_id}": {
+    "/api/engines/{engine_id}/visits/{visit_id}/verification/complaints/{finding_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1608,7 +1608,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/engines/{engine_id}/visits/{visit_id}/proof/figures": {
+    "/api/engines/{engine_id}/visits/{visit_id}/verification/figures": {
         parameters: {
             query?: never;
             header?: never;
@@ -1628,7 +1628,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/engines/{engine_id}/visits/{visit_id}/proof/recheck": {
+    "/api/engines/{engine_id}/visits/{visit_id}/verification/recheck": {
         parameters: {
             query?: never;
             header?: never;
@@ -1638,7 +1638,7 @@ export interface paths {
         get?: never;
         /**
          * Put Recheck
-         * @description Choose when to look again.
+         * @description Choose when to recheck.
          */
         put: operations["put_recheck"];
         post?: never;
@@ -1648,7 +1648,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/engines/{engine_id}/visits/{visit_id}/proof/minutes": {
+    "/api/engines/{engine_id}/visits/{visit_id}/verification/minutes": {
         parameters: {
             query?: never;
             header?: never;
@@ -1841,6 +1841,49 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AdjustStepOut
+         * @description Everything that the Adjust step shows. `unmeasured`: set, and not read as left since.
+         */
+        AdjustStepOut: {
+            choice: components["schemas"]["SettingChoice"];
+            plan: components["schemas"]["AdjustmentPlanOut"];
+            /** Policies */
+            policies: components["schemas"]["PolicyOut"][];
+            /** Settings */
+            settings: components["schemas"]["DoneOut"][];
+            /** Unmeasured */
+            unmeasured: string[];
+            /** Shims Seen */
+            shims_seen: {
+                [key: string]: components["schemas"]["ShimSeen"];
+            };
+        };
+        /**
+         * AdjustmentPlanOut
+         * @description A visit's setting, by one policy.
+         */
+        AdjustmentPlanOut: {
+            /**
+             * Policy
+             * @enum {string}
+             */
+            policy: "middle" | "lean-loose" | "figure" | "drift-aware";
+            /**
+             * Which
+             * @enum {string}
+             */
+            which: "only-out" | "due" | "all";
+            /** Valves */
+            valves: components["schemas"]["SetValveOut"][];
+            shims: components["schemas"]["ShimPlanOut"];
+            /** Camshafts Out */
+            camshafts_out: string[];
+            /** Locking Allowance Mm */
+            locking_allowance_mm: number;
+            allowance_rests_on: components["schemas"]["AllowanceOut"];
+            preload: components["schemas"]["PreloadOut"] | null;
+        };
+        /**
          * AdviceOut
          * @description The blade, or the stack, to offer next; or why there is none.
          */
@@ -1875,6 +1918,21 @@ export interface components {
             altitude_m: number | null;
         };
         /**
+         * AmbiguityOut
+         * @description What has to be chosen before rows can be read.
+         */
+        AmbiguityOut: {
+            /**
+             * Setting
+             * @enum {string}
+             */
+            setting: "unit" | "dates";
+            /** Message */
+            message: string;
+            /** Suggestion */
+            suggestion: string | null;
+        };
+        /**
          * AnalysisOut
          * @description One engine analysed.
          */
@@ -1893,7 +1951,7 @@ export interface components {
             /** Valves */
             valves: components["schemas"]["ValveOut"][];
             next_check?: components["schemas"]["NextCheckOut"] | null;
-            next_look?: components["schemas"]["NextLookOut"] | null;
+            check_due?: components["schemas"]["CheckDueOut"] | null;
             assumed?: components["schemas"]["AssumedOut"] | null;
             /**
              * Settled
@@ -1904,6 +1962,16 @@ export interface components {
             visits: components["schemas"]["VisitShiftOut"][];
             /** Positions */
             positions?: components["schemas"]["PositionOut"][];
+        };
+        /**
+         * AnalysisProgressOut
+         * @description How far the computation of what is not current is.
+         */
+        AnalysisProgressOut: {
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
         };
         /**
          * AnswerOut
@@ -1941,6 +2009,67 @@ export interface components {
             odd: boolean;
         };
         /**
+         * AssessedValveOut
+         * @description One valve judged; `phase` is that of the reading that tells how it stands.
+         */
+        AssessedValveOut: {
+            /** Valve */
+            valve: string;
+            /** Cylinder */
+            cylinder: number;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "intake" | "exhaust";
+            spec: components["schemas"]["SpecOut"] | null;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "found" | "left";
+            found: components["schemas"]["EstimateOut"] | null;
+            standing: components["schemas"]["EstimateOut"] | null;
+            neighbours: components["schemas"]["ApartOut"] | null;
+            last_time: components["schemas"]["LastTimeOut"] | null;
+            swing: components["schemas"]["SwingOut"] | null;
+            /**
+             * Advised
+             * @enum {string}
+             */
+            advised: "leave" | "set" | "look-again";
+            /**
+             * Because
+             * @enum {string}
+             */
+            because: "in-spec" | "out-of-spec" | "contradiction" | "swings" | "shift" | "open" | "not-read" | "position";
+            advice: components["schemas"]["AdviceOut"] | null;
+            /** Skipped */
+            skipped: string | null;
+            decided: components["schemas"]["Decided"] | null;
+            /** Needs Number */
+            needs_number: boolean;
+        };
+        /**
+         * AssessmentOut
+         * @description A visit judged.
+         */
+        AssessmentOut: {
+            /** Valves */
+            valves: components["schemas"]["AssessedValveOut"][];
+            /** Corrections */
+            corrections: {
+                [key: string]: components["schemas"]["CorrectionOut"];
+            };
+            shift: components["schemas"]["pronostico__api__visit_models__ShiftOut"] | null;
+            /** Temperature C */
+            temperature_c: number | null;
+            /** Reference Temperature C */
+            reference_temperature_c: number | null;
+            /** Positions */
+            positions: components["schemas"]["PositionOut"][];
+        };
+        /**
          * AssumedOut
          * @description The figures that the drift model assumes, mm, an interval where they move.
          */
@@ -1955,8 +2084,22 @@ export interface components {
             set_to_target_sd_mm: number;
             /** Visit Shift Sd Mm */
             visit_shift_sd_mm: number;
-            /** Slip Probability */
-            slip_probability: number;
+            /** Entry Error Probability */
+            entry_error_probability: number;
+        };
+        /**
+         * AxisOut
+         * @description How a trace is drawn: sample columns (0 is the time) and the least extent of each axis.
+         */
+        AxisOut: {
+            /** Along */
+            along: number;
+            /** Up */
+            up: number[];
+            /** Along To */
+            along_to: number;
+            /** Up To */
+            up_to: number;
         };
         /**
          * BladeGapOut
@@ -2008,7 +2151,7 @@ export interface components {
         };
         /**
          * BoxedShim
-         * @description Shims of one thickness in the shop's box.
+         * @description Shims of one thickness in the workshop's box.
          */
         BoxedShim: {
             entered?: components["schemas"]["JsonValue"] | null;
@@ -2028,18 +2171,6 @@ export interface components {
             went_mm: number | null;
             /** Refused Mm */
             refused_mm: number | null;
-        };
-        /**
-         * BreakOut
-         * @description The visit at which a valve broke from its trend last.
-         */
-        BreakOut: {
-            /** Visit */
-            visit: string;
-            /** Z */
-            z: number;
-            /** Direction */
-            direction: string;
         };
         /**
          * BroughtInOut
@@ -2062,28 +2193,8 @@ export interface components {
             lessons: number;
         };
         /**
-         * BuildingUpOut
-         * @description A cause that the readings alone make likely, with nobody complaining yet.
-         */
-        BuildingUpOut: {
-            /** Cause */
-            cause: string;
-            /** Label */
-            label: string;
-            /** Where */
-            where: string;
-            /** Valves */
-            valves: string[];
-            /** Probability */
-            probability: number;
-            /** Advice */
-            advice: string;
-            /** Caution */
-            caution: string | null;
-        };
-        /**
          * CardPriceOut
-         * @description How long it took and what that costs; `noted`: by the clock, else estimated by the shop's times.
+         * @description How long it took and what that costs; `noted`: by the clock, else estimated by the workshop's times.
          */
         CardPriceOut: {
             /** Minutes */
@@ -2171,7 +2282,7 @@ export interface components {
         };
         /**
          * CauseOut
-         * @description One cause at one place; `prior`: beforehand, `own_share` of it from the shop's closed cases.
+         * @description One cause at one place; `prior`: a priori, `own_share` of it from the workshop's closed cases.
          */
         CauseOut: {
             /** Cause */
@@ -2241,13 +2352,25 @@ export interface components {
         };
         /**
          * CautionOut
-         * @description One line of caution at a stop of the visit.
+         * @description One line of caution at a step of the visit.
          */
         CautionOut: {
             /** Step */
             step: string;
             /** Text */
             text: string;
+        };
+        /**
+         * ChangePointOut
+         * @description The visit at which a valve changed suddenly last.
+         */
+        ChangePointOut: {
+            /** Visit */
+            visit: string;
+            /** Z */
+            z: number;
+            /** Direction */
+            direction: string;
         };
         /**
          * ChangedOut
@@ -2277,6 +2400,41 @@ export interface components {
             label: string;
             /** Unit */
             unit: string;
+        };
+        /**
+         * CheckAtOut
+         * @description A look at a usage: how likely any valve is out by more than the margin, and which.
+         */
+        CheckAtOut: {
+            /** Usage */
+            usage: number;
+            /** P Any Out */
+            p_any_out: number;
+            /** Valves */
+            valves: components["schemas"]["ValveAtOut"][];
+        };
+        /**
+         * CheckDueOut
+         * @description The next check: at which running total, and why.
+         *
+         *     `day`: by the engine's own rate of use. `now`: due at once. `valves`: those it is for.
+         */
+        CheckDueOut: {
+            /** Usage */
+            usage: number;
+            /** Day */
+            day?: string | null;
+            /** Now */
+            now: boolean;
+            /**
+             * Because
+             * @enum {string}
+             */
+            because: "out" | "unsettled" | "unread" | "risk" | "steady" | "chosen" | "head-work" | "interval";
+            /** Valves */
+            valves: string[];
+            /** Why */
+            why: string;
         };
         /**
          * ChoiceIn
@@ -2312,10 +2470,10 @@ export interface components {
         };
         /**
          * ComingOut
-         * @description A cause that is building up, and the valves that it is told from.
+         * @description A cause that is developing, and the valves that it is told from.
          */
         ComingOut: {
-            cause: components["schemas"]["BuildingUpOut"];
+            cause: components["schemas"]["DevelopingFaultOut"];
             /** Valves */
             valves: components["schemas"]["ValveComingOut"][];
             /** Thread Is Not Known */
@@ -2330,9 +2488,9 @@ export interface components {
             finding: string;
             /** Label */
             label: string;
-            proved: components["schemas"]["Proved"] | null;
-            /** Next Look */
-            next_look: string;
+            verified: components["schemas"]["Verified"] | null;
+            /** Next Step */
+            next_step: string;
         };
         /**
          * CompressionSpec
@@ -2517,6 +2675,33 @@ export interface components {
             says: components["schemas"]["SaysOut"][];
         };
         /**
+         * CylinderTestsOut
+         * @description All tests with numbers of a visit.
+         *
+         *     `least_kpa`: the spec's least at sea level, `least_here_kpa` at the visit's altitude; null where the
+         *     engine's data name none. `spread`: the highest less the lowest, as a share of the highest.
+         */
+        CylinderTestsOut: {
+            /** Altitude M */
+            altitude_m: number | null;
+            /** Least Kpa */
+            least_kpa: number | null;
+            /** Least Here Kpa */
+            least_here_kpa: number | null;
+            /** Spread */
+            spread: number | null;
+            /** Spread Limit */
+            spread_limit: number;
+            /** Spread Is Default */
+            spread_is_default: boolean;
+            /** Cylinders */
+            cylinders: components["schemas"]["CylinderTestOut"][];
+            /** Figures */
+            figures: components["schemas"]["FigureOut"][];
+            /** Says */
+            says: components["schemas"]["SaysOut"][];
+        };
+        /**
          * Decided
          * @description What the technician decided of a valve, and why.
          */
@@ -2539,6 +2724,43 @@ export interface components {
         DecisionIn: {
             decided: components["schemas"]["Decided"] | null;
             was: components["schemas"]["Decided"] | null;
+        };
+        /**
+         * DevelopingFaultOut
+         * @description A cause that the readings alone make likely, with nobody complaining yet.
+         */
+        DevelopingFaultOut: {
+            /** Cause */
+            cause: string;
+            /** Label */
+            label: string;
+            /** Where */
+            where: string;
+            /** Valves */
+            valves: string[];
+            /** Probability */
+            probability: number;
+            /** Advice */
+            advice: string;
+            /** Caution */
+            caution: string | null;
+        };
+        /**
+         * DevelopingFaultsOut
+         * @description What is ahead without any complaint; null where there are no visits to tell it from.
+         *
+         *     `p_any_out`: that any valve is out of spec one check interval after the last visit, nothing touched;
+         *     `p_fault`: that any fault is there or developing.
+         */
+        DevelopingFaultsOut: {
+            /** Coming */
+            coming: components["schemas"]["ComingOut"][];
+            /** P Any Out */
+            p_any_out: number | null;
+            /** Valves */
+            valves: components["schemas"]["OutSoonOut"][];
+            /** P Fault */
+            p_fault: number | null;
         };
         /**
          * DiagnosisOut
@@ -2588,43 +2810,13 @@ export interface components {
             reason: string | null;
             /** Lock Ups */
             lock_ups: components["schemas"]["LockUpOut"][];
-        };
-        /**
-         * DoubtOut
-         * @description What has to be chosen before rows can be read.
-         */
-        DoubtOut: {
             /**
-             * Setting
-             * @enum {string}
+             * Text
+             * @description What was done, in words, by unit of length.
              */
-            setting: "unit" | "dates";
-            /** Message */
-            message: string;
-            /** Suggestion */
-            suggestion: string | null;
-        };
-        /**
-         * DoubtedOut
-         * @description A try that may be a slip of the pen.
-         */
-        DoubtedOut: {
-            /** Visit */
-            visit: string;
-            /**
-             * Phase
-             * @enum {string}
-             */
-            phase: "found" | "left";
-            /** Blades Mm */
-            blades_mm: number[];
-            /**
-             * Felt
-             * @enum {string}
-             */
-            felt: "no-go" | "drag" | "free" | "go";
-            /** Probability */
-            probability: number;
+            readonly text: {
+                [key: string]: string;
+            };
         };
         /**
          * DriftOut
@@ -2790,7 +2982,7 @@ export interface components {
         };
         /**
          * EngineNameOut
-         * @description An engine of the shop by name, with its open cases.
+         * @description An engine of the workshop by name, with its open cases.
          */
         EngineNameOut: {
             /** Id */
@@ -2802,7 +2994,7 @@ export interface components {
         };
         /**
          * EngineOut
-         * @description An engine's data, the blades at hand, its cases, and the cautions that fit it.
+         * @description An engine's data, the blades available, its cases, and the cautions that fit it.
          */
         EngineOut: {
             engine: components["schemas"]["EngineModel"];
@@ -2886,7 +3078,7 @@ export interface components {
          * @description One line of a cause's ledger.
          *
          *     `valves`: where it was found; none where it is of the engine as a whole. `own_share`: how much of its
-         *     strength the shop's closed cases say.
+         *     strength the workshop's closed cases say.
          */
         EvidenceOut: {
             /** Finding */
@@ -2908,7 +3100,7 @@ export interface components {
         };
         /**
          * FactorOut
-         * @description What makes a cause likelier (times over 1) or less likely beforehand.
+         * @description What makes a cause likelier (times over 1) or less likely a priori.
          */
         FactorOut: {
             /** Of */
@@ -3030,6 +3222,12 @@ export interface components {
             help: string;
             /** Group */
             group: string;
+            /** Of Engine */
+            of_engine: boolean;
+            /** Only With Adjustment */
+            only_with_adjustment: ("screw-rocker" | "screw-pushrod" | "pivot-nut" | "shim-under-bucket" | "shim-over-bucket" | "hydraulic")[];
+            /** Not With Adjustment */
+            not_with_adjustment: ("screw-rocker" | "screw-pushrod" | "pivot-nut" | "shim-under-bucket" | "shim-over-bucket" | "hydraulic")[];
             /** First Looks */
             first_looks: components["schemas"]["FirstLookOut"][];
         };
@@ -3168,20 +3366,6 @@ export interface components {
             p_loose: number;
         };
         /**
-         * ForetoldOut
-         * @description What was foretold of a reading as found, mm, and how many sd it lay from that; z null: not beyond.
-         */
-        ForetoldOut: {
-            /** Visit */
-            visit: string;
-            /** Mean Mm */
-            mean_mm: number;
-            /** Sd Mm */
-            sd_mm: number;
-            /** Z */
-            z: number | null;
-        };
-        /**
          * FormHelpOut
          * @description Patterns and firing orders to choose from.
          */
@@ -3193,7 +3377,7 @@ export interface components {
         };
         /**
          * GaugeSet
-         * @description The blades at hand, mm.
+         * @description The blades available, mm.
          */
         GaugeSet: {
             entered?: components["schemas"]["JsonValue"] | null;
@@ -3216,9 +3400,9 @@ export interface components {
         };
         /**
          * HandbookOut
-         * @description All of it; `own_share`: how much of how likely causes are the shop's closed cases say.
+         * @description All of it; `own_share`: how much of how likely causes are the workshop's closed cases say.
          *
-         *     `own_files`: files of the shop's own that are in use; `fault`: why one of them is not.
+         *     `own_files`: files of the workshop's own that are in use; `fault`: why one of them is not.
          */
         HandbookOut: {
             /** Own Share */
@@ -3272,7 +3456,7 @@ export interface components {
         };
         /**
          * ImportOut
-         * @description What a shop's file would change, or has changed; nothing is stored where anything is refused.
+         * @description What a backup file would change, or has changed; nothing is stored where anything is refused.
          */
         ImportOut: {
             /** Engines */
@@ -3298,7 +3482,7 @@ export interface components {
         };
         /**
          * InstrumentOut
-         * @description A kind of instrument: how it is held, what it is held to, and its caution.
+         * @description A kind of instrument: how it is held, what it is held to, its caution, and how its trace is drawn.
          */
         InstrumentOut: {
             /**
@@ -3319,6 +3503,7 @@ export interface components {
             caution: string;
             /** Channels */
             channels: components["schemas"]["ChannelOut"][];
+            axis: components["schemas"]["AxisOut"];
         };
         /**
          * InstrumentsOut
@@ -3395,160 +3580,10 @@ export interface components {
             parts: components["schemas"]["Part"][];
             /** Torque */
             torque: components["schemas"]["Torque"][];
-            proof: components["schemas"]["ProofOut"];
+            verification: components["schemas"]["VerificationOut"];
             price: components["schemas"]["CardPriceOut"];
         };
         JsonValue: unknown;
-        /**
-         * JudgedValveOut
-         * @description One valve judged; `phase` is that of the reading that tells how it stands.
-         */
-        JudgedValveOut: {
-            /** Valve */
-            valve: string;
-            /** Cylinder */
-            cylinder: number;
-            /**
-             * Side
-             * @enum {string}
-             */
-            side: "intake" | "exhaust";
-            spec: components["schemas"]["SpecOut"] | null;
-            /**
-             * Phase
-             * @enum {string}
-             */
-            phase: "found" | "left";
-            found: components["schemas"]["EstimateOut"] | null;
-            standing: components["schemas"]["EstimateOut"] | null;
-            neighbours: components["schemas"]["ApartOut"] | null;
-            last_time: components["schemas"]["LastTimeOut"] | null;
-            swing: components["schemas"]["SwingOut"] | null;
-            /**
-             * Advised
-             * @enum {string}
-             */
-            advised: "leave" | "set" | "look-again";
-            /**
-             * Because
-             * @enum {string}
-             */
-            because: "in-spec" | "out-of-spec" | "contradiction" | "swings" | "shift" | "open" | "not-read" | "position";
-            advice: components["schemas"]["AdviceOut"] | null;
-            /** Skipped */
-            skipped: string | null;
-            decided: components["schemas"]["Decided"] | null;
-            /** Needs Number */
-            needs_number: boolean;
-        };
-        /**
-         * JudgementOut
-         * @description A visit judged.
-         */
-        JudgementOut: {
-            /** Valves */
-            valves: components["schemas"]["JudgedValveOut"][];
-            /** Corrections */
-            corrections: {
-                [key: string]: components["schemas"]["CorrectionOut"];
-            };
-            shift: components["schemas"]["pronostico__api__visit_models__ShiftOut"] | null;
-            /** Temperature C */
-            temperature_c: number | null;
-            /** Reference Temperature C */
-            reference_temperature_c: number | null;
-            /** Positions */
-            positions: components["schemas"]["PositionOut"][];
-        };
-        /**
-         * LaneLookOut
-         * @description When to check next, as everywhere; `fan`: the usages at other risks.
-         */
-        LaneLookOut: {
-            /** Usage */
-            usage: number;
-            /** Day */
-            day?: string | null;
-            /** Now */
-            now: boolean;
-            /**
-             * Because
-             * @enum {string}
-             */
-            because: "out" | "unsettled" | "unread" | "risk" | "steady" | "chosen" | "head-work" | "interval";
-            /** Valves */
-            valves: string[];
-            /** Why */
-            why: string;
-            /** Fan */
-            fan: components["schemas"]["RiskAtOut"][];
-        };
-        /**
-         * LaneOut
-         * @description One engine; `result` is null until it is reckoned, `look_day` where the rate of use is not known.
-         *
-         *     `usage_per_day`: the engine's own, from its visits; `look_day` is `now` at the earliest.
-         */
-        LaneOut: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Usage Unit */
-            usage_unit: string;
-            /** Fuel */
-            fuel: string | null;
-            /** Adjustment */
-            adjustment: string;
-            /** Visits */
-            visits: components["schemas"]["LaneVisitOut"][];
-            /** Cases */
-            cases: components["schemas"]["OpenCaseOut"][];
-            /** Usage Per Day */
-            usage_per_day: number | null;
-            result: components["schemas"]["LaneResult"] | null;
-            /** Look Day */
-            look_day: string | null;
-            /** Fan */
-            fan: components["schemas"]["FanDayOut"][];
-        };
-        /**
-         * LaneResult
-         * @description An engine's result as the Shop shows it.
-         */
-        LaneResult: {
-            /** Valves */
-            valves: number;
-            /** Read At Last Visit */
-            read_at_last_visit: number;
-            worst: components["schemas"]["WorstOut"] | null;
-            /** Tightening */
-            tightening: string[];
-            /** Loosening */
-            loosening: string[];
-            next_look: components["schemas"]["LaneLookOut"] | null;
-            /** Changed */
-            changed: components["schemas"]["ChangedOut"][];
-            /** Building Up */
-            building_up: components["schemas"]["BuildingUpOut"][];
-        };
-        /**
-         * LaneVisitOut
-         * @description A visit on a lane.
-         */
-        LaneVisitOut: {
-            /** Id */
-            id: string;
-            /**
-             * Day
-             * Format: date
-             */
-            day: string;
-            /** Usage */
-            usage: number;
-            /** Work */
-            work: string | null;
-        };
         /**
          * LastTimeOut
          * @description How a valve stood after the last visit that read it, and how far it moved since.
@@ -3619,7 +3654,7 @@ export interface components {
         };
         /**
          * LessonModel
-         * @description A lesson as it is handed on: shares of causes beforehand and as found; findings of the found ones.
+         * @description A lesson as it is handed on: shares of causes a priori and as found; findings of the found ones.
          */
         LessonModel: {
             /** Id */
@@ -3664,7 +3699,7 @@ export interface components {
         };
         /**
          * LessonsDocument
-         * @description Lessons of a shop, without a word of whose engines they were.
+         * @description Lessons of a workshop, without a word of whose engines they were.
          */
         LessonsDocument: {
             /**
@@ -3684,7 +3719,7 @@ export interface components {
          * LinkOut
          * @description What a finding says of a cause, in words, and why.
          *
-         *     `probability`: of the finding with the cause alone and no leak, as the shop's closed cases make it;
+         *     `probability`: of the finding with the cause alone and no leak, as the workshop's closed cases make it;
          *     `own_share`: how much of that is theirs.
          */
         LinkOut: {
@@ -3735,18 +3770,6 @@ export interface components {
              * @enum {string}
              */
             felt: "no-go" | "drag" | "free" | "go";
-        };
-        /**
-         * LookAtOut
-         * @description A look at a usage: how likely any valve is out by more than the margin, and which.
-         */
-        LookAtOut: {
-            /** Usage */
-            usage: number;
-            /** P Any Out */
-            p_any_out: number;
-            /** Valves */
-            valves: components["schemas"]["ValveAtOut"][];
         };
         /**
          * ManualStation
@@ -3886,7 +3909,7 @@ export interface components {
         };
         /**
          * NextCheckOut
-         * @description When to look again at a risk, and the valves that are due at once; `fan`: at other risks.
+         * @description When to recheck at a risk, and the valves that are due at once; `fan`: at other risks.
          */
         NextCheckOut: {
             /** Usage */
@@ -3903,31 +3926,8 @@ export interface components {
             fan: components["schemas"]["RiskAtOut"][];
         };
         /**
-         * NextLookOut
-         * @description The next check: at which running total, and why.
-         *
-         *     `day`: by the engine's own rate of use. `now`: due at once. `valves`: those it is for.
-         */
-        NextLookOut: {
-            /** Usage */
-            usage: number;
-            /** Day */
-            day?: string | null;
-            /** Now */
-            now: boolean;
-            /**
-             * Because
-             * @enum {string}
-             */
-            because: "out" | "unsettled" | "unread" | "risk" | "steady" | "chosen" | "head-work" | "interval";
-            /** Valves */
-            valves: string[];
-            /** Why */
-            why: string;
-        };
-        /**
          * NextTestOut
-         * @description A next test and what it is worth: bits of doubt, minutes with getting at it.
+         * @description A next test and what it is worth: bits of uncertainty, minutes with getting at it.
          */
         NextTestOut: {
             /** Test */
@@ -3974,7 +3974,7 @@ export interface components {
         };
         /**
          * NowOut
-         * @description A clearance as it stands after the last visit, mm.
+         * @description A clearance currently after the last visit, mm.
          */
         NowOut: {
             /** Mean Mm */
@@ -4026,7 +4026,7 @@ export interface components {
         };
         /**
          * OutcomeOut
-         * @description A finding that a test may show, how likely, and the likeliest cause if it does.
+         * @description A finding that a test may show, how likely, and the most likely cause if it does.
          */
         OutcomeOut: {
             /** Finding */
@@ -4045,23 +4045,6 @@ export interface components {
             cause_where: string;
             /** Probability Of Cause */
             probability_of_cause: number;
-        };
-        /**
-         * OutlookOut
-         * @description What is ahead without any complaint; null where there are no visits to tell it from.
-         *
-         *     `p_any_out`: that any valve is out of spec one check interval after the last visit, nothing touched;
-         *     `p_fault`: that any fault is there or building up.
-         */
-        OutlookOut: {
-            /** Coming */
-            coming: components["schemas"]["ComingOut"][];
-            /** P Any Out */
-            p_any_out: number | null;
-            /** Valves */
-            valves: components["schemas"]["OutSoonOut"][];
-            /** P Fault */
-            p_fault: number | null;
         };
         /**
          * PaperIn
@@ -4219,6 +4202,28 @@ export interface components {
             suspect: boolean;
         };
         /**
+         * PossibleEntryErrorOut
+         * @description A try that may be a entry error.
+         */
+        PossibleEntryErrorOut: {
+            /** Visit */
+            visit: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "found" | "left";
+            /** Blades Mm */
+            blades_mm: number[];
+            /**
+             * Felt
+             * @enum {string}
+             */
+            felt: "no-go" | "drag" | "free" | "go";
+            /** Probability */
+            probability: number;
+        };
+        /**
          * PracticeOut
          * @description The lessons with a learner's progress, and what free practice can be of.
          */
@@ -4258,6 +4263,20 @@ export interface components {
             seen: string[] | null;
         };
         /**
+         * PredictedOut
+         * @description What was predicted of a reading as found, mm, and how many sd it lay from that; z null: not beyond.
+         */
+        PredictedOut: {
+            /** Visit */
+            visit: string;
+            /** Mean Mm */
+            mean_mm: number;
+            /** Sd Mm */
+            sd_mm: number;
+            /** Z */
+            z: number | null;
+        };
+        /**
          * PreloadOut
          * @description Turns past zero lash of hydraulic lifters, and where the plunger then stands.
          */
@@ -4273,7 +4292,7 @@ export interface components {
         };
         /**
          * PriceOut
-         * @description The price of a check; what rests on the chance of setting is null where nothing is foretold.
+         * @description The price of a check; what rests on the chance of setting is null where nothing is predicted.
          */
         PriceOut: {
             /** Check Minutes */
@@ -4290,8 +4309,8 @@ export interface components {
             valves_to_set: number | null;
             /** Usage */
             usage: number | null;
-            /** Foretold */
-            foretold: number;
+            /** Predicted */
+            predicted: number;
             /** Valves */
             valves: number;
             /** Access Minutes */
@@ -4303,7 +4322,7 @@ export interface components {
         };
         /**
          * Problem
-         * @description A refusal in the shape of RFC 9457.
+         * @description A refusal in the shape of RFC 9457; `id`: the request's, where the failure is in the log.
          */
         Problem: {
             /** Type */
@@ -4319,6 +4338,8 @@ export interface components {
              * @default []
              */
             faults: components["schemas"]["FaultOut"][];
+            /** Id */
+            id?: string | null;
         };
         /**
          * ProgressOut
@@ -4329,71 +4350,6 @@ export interface components {
             done: number;
             /** Total */
             total: number;
-        };
-        /**
-         * ProofFigureOut
-         * @description A figure before and after; `cylinder` where it is one cylinder's.
-         */
-        ProofFigureOut: {
-            /** Id */
-            id: string;
-            /** Label */
-            label: string;
-            /** Unit */
-            unit: string;
-            /** Cylinder */
-            cylinder: number | null;
-            /** Before */
-            before: number | null;
-            /** After */
-            after: number | null;
-        };
-        /**
-         * ProofOut
-         * @description Everything that the Prove stop shows.
-         */
-        ProofOut: {
-            /** Ticks */
-            ticks: components["schemas"]["TickOut"][];
-            /** Soft Metal */
-            soft_metal: boolean;
-            /** Complaints */
-            complaints: components["schemas"]["ComplaintOut"][];
-            /** Figures */
-            figures: components["schemas"]["ProofFigureOut"][];
-            /** Held Open */
-            held_open: string[];
-            /** Unmeasured */
-            unmeasured: string[];
-            /** Unread */
-            unread: string[];
-            recheck: components["schemas"]["RecheckOut"];
-            /** Minutes */
-            minutes: number | null;
-        };
-        /**
-         * Proved
-         * @description What became of a complaint.
-         */
-        Proved: {
-            /**
-             * Outcome
-             * @enum {string}
-             */
-            outcome: "gone" | "better" | "same" | "worse";
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-        };
-        /**
-         * ProvedIn
-         * @description What became of a complaint, null to take it back; and what the page showed before.
-         */
-        ProvedIn: {
-            proved: components["schemas"]["Proved"] | null;
-            was: components["schemas"]["Proved"] | null;
         };
         /**
          * ReadingsOut
@@ -4424,8 +4380,8 @@ export interface components {
             columns: components["schemas"]["ColumnOut"][];
             /** Missing */
             missing: string[];
-            /** Doubts */
-            doubts: components["schemas"]["DoubtOut"][];
+            /** Ambiguities */
+            ambiguities: components["schemas"]["AmbiguityOut"][];
             /** Rows */
             rows: number;
             /** Rows Good */
@@ -4451,7 +4407,7 @@ export interface components {
         };
         /**
          * Recheck
-         * @description When to look again, as a running total, and why.
+         * @description When to recheck, as a running total, and why.
          */
         Recheck: {
             /** Usage */
@@ -4464,7 +4420,7 @@ export interface components {
         };
         /**
          * RecheckIn
-         * @description When to look again; null goes back to what is proposed.
+         * @description When to recheck; null goes back to what is proposed.
          */
         RecheckIn: {
             recheck: components["schemas"]["Recheck"] | null;
@@ -4486,16 +4442,6 @@ export interface components {
             reason: string;
             /** Kept */
             kept: boolean;
-        };
-        /**
-         * ReckoningOut
-         * @description How far the reckoning of what is not current is.
-         */
-        ReckoningOut: {
-            /** Done */
-            done: number;
-            /** Total */
-            total: number;
         };
         /**
          * RecordChangeOut
@@ -4544,10 +4490,10 @@ export interface components {
             visits_read: number;
             /** Readings */
             readings: number;
-            /** Foretold */
-            foretold: components["schemas"]["ForetoldOut"][];
-            /** Doubted */
-            doubted: components["schemas"]["DoubtedOut"][];
+            /** Predicted */
+            predicted: components["schemas"]["PredictedOut"][];
+            /** Possible Entry Errors */
+            possible_entry_errors: components["schemas"]["PossibleEntryErrorOut"][];
             side_drift_mm_per_interval: components["schemas"]["SpreadOut"];
         };
         /**
@@ -4766,29 +4712,11 @@ export interface components {
         };
         /**
          * SetInUseIn
-         * @description Which set of blades is at hand.
+         * @description Which set of blades is available.
          */
         SetInUseIn: {
             /** Blade Set */
             blade_set: string;
-        };
-        /**
-         * SetStopOut
-         * @description Everything that the Set stop shows. `unmeasured`: set, and not read as left since.
-         */
-        SetStopOut: {
-            choice: components["schemas"]["SettingChoice"];
-            plan: components["schemas"]["SettingPlanOut"];
-            /** Policies */
-            policies: components["schemas"]["PolicyOut"][];
-            /** Settings */
-            settings: components["schemas"]["DoneOut"][];
-            /** Unmeasured */
-            unmeasured: string[];
-            /** Shims Seen */
-            shims_seen: {
-                [key: string]: components["schemas"]["ShimSeen"];
-            };
         };
         /**
          * SetToOut
@@ -4857,6 +4785,11 @@ export interface components {
             intervals_left: number | null;
             /** Note */
             note: string | null;
+            /**
+             * Turn Text
+             * @description How far to turn, in words.
+             */
+            readonly turn_text: string | null;
         };
         /**
          * SettingChoice
@@ -4919,31 +4852,6 @@ export interface components {
             shim_from_mm: number | null;
             /** Shim To Mm */
             shim_to_mm: number | null;
-        };
-        /**
-         * SettingPlanOut
-         * @description A visit's setting, by one policy.
-         */
-        SettingPlanOut: {
-            /**
-             * Policy
-             * @enum {string}
-             */
-            policy: "middle" | "lean-loose" | "figure" | "drift-aware";
-            /**
-             * Which
-             * @enum {string}
-             */
-            which: "only-out" | "due" | "all";
-            /** Valves */
-            valves: components["schemas"]["SetValveOut"][];
-            shims: components["schemas"]["ShimPlanOut"];
-            /** Camshafts Out */
-            camshafts_out: string[];
-            /** Locking Allowance Mm */
-            locking_allowance_mm: number;
-            allowance_rests_on: components["schemas"]["AllowanceOut"];
-            preload: components["schemas"]["PreloadOut"] | null;
         };
         /**
          * ShareModel
@@ -5010,81 +4918,6 @@ export interface components {
             diameter_mm?: number | null;
         };
         /**
-         * ShopOut
-         * @description The shop: its lanes, how far the reckoning is where one is going on, and what could not be reckoned.
-         */
-        ShopOut: {
-            /**
-             * Today
-             * Format: date
-             */
-            today: string;
-            /** Lanes */
-            lanes: components["schemas"]["LaneOut"][];
-            reckoning: components["schemas"]["ReckoningOut"] | null;
-            /** Failed */
-            failed: string[];
-        };
-        /**
-         * ShopSettings
-         * @description The shop's own figures; minutes by kind of work, the rate an hour in the shop's currency.
-         */
-        ShopSettings: {
-            /** Rate Per Hour */
-            rate_per_hour?: number | null;
-            /**
-             * Currency
-             * @default
-             */
-            currency: string;
-            /**
-             * Check Minutes Per Valve
-             * @default 2.5
-             */
-            check_minutes_per_valve: number;
-            /**
-             * Set Minutes Per Valve
-             * @default {
-             *       "screw-rocker": 4,
-             *       "screw-pushrod": 4,
-             *       "pivot-nut": 4,
-             *       "hydraulic": 5,
-             *       "shim-over-bucket": 10,
-             *       "shim-under-bucket": 8
-             *     }
-             */
-            set_minutes_per_valve: {
-                [key: string]: number;
-            };
-            /**
-             * Camshafts Out Minutes
-             * @default 75
-             */
-            camshafts_out_minutes: number;
-            /**
-             * Next Check Risk
-             * @default 0.1
-             */
-            next_check_risk: number;
-            /**
-             * Next Check Margin Mm
-             * @default 0.03
-             */
-            next_check_margin_mm: number;
-            /**
-             * Pressure Unit
-             * @default kPa
-             * @enum {string}
-             */
-            pressure_unit: "kPa" | "psi" | "bar";
-            /**
-             * Vacuum Unit
-             * @default kPa
-             * @enum {string}
-             */
-            vacuum_unit: "kPa" | "inHg" | "mmHg";
-        };
-        /**
          * ShownModel
          * @description A finding that was looked for where a confirmed cause sat, and how surely it was there.
          */
@@ -5103,6 +4936,14 @@ export interface components {
         SidesSpec: {
             intake: components["schemas"]["SpecModel"];
             exhaust: components["schemas"]["SpecModel"];
+        };
+        /**
+         * SimulatedTruthOut
+         * @description The true clearances of an engine.
+         */
+        SimulatedTruthOut: {
+            /** Clearances */
+            clearances: components["schemas"]["TrueClearanceOut"][];
         };
         /**
          * SkipIn
@@ -5335,33 +5176,6 @@ export interface components {
             shows: string[];
         };
         /**
-         * TestedOut
-         * @description All tests with numbers of a visit.
-         *
-         *     `least_kpa`: the spec's least at sea level, `least_here_kpa` at the visit's altitude; null where the
-         *     engine's data name none. `spread`: the highest less the lowest, as a share of the highest.
-         */
-        TestedOut: {
-            /** Altitude M */
-            altitude_m: number | null;
-            /** Least Kpa */
-            least_kpa: number | null;
-            /** Least Here Kpa */
-            least_here_kpa: number | null;
-            /** Spread */
-            spread: number | null;
-            /** Spread Limit */
-            spread_limit: number;
-            /** Spread Is Default */
-            spread_is_default: boolean;
-            /** Cylinders */
-            cylinders: components["schemas"]["CylinderTestOut"][];
-            /** Figures */
-            figures: components["schemas"]["FigureOut"][];
-            /** Says */
-            says: components["schemas"]["SaysOut"][];
-        };
-        /**
          * Thread
          * @description Which way the adjuster turns and which part of it locks.
          */
@@ -5407,6 +5221,95 @@ export interface components {
             torque: components["schemas"]["Torque"][];
             /** See Manual */
             see_manual: boolean;
+        };
+        /**
+         * TimelineCheckOut
+         * @description When to check next, as everywhere; `fan`: the usages at other risks.
+         */
+        TimelineCheckOut: {
+            /** Usage */
+            usage: number;
+            /** Day */
+            day?: string | null;
+            /** Now */
+            now: boolean;
+            /**
+             * Because
+             * @enum {string}
+             */
+            because: "out" | "unsettled" | "unread" | "risk" | "steady" | "chosen" | "head-work" | "interval";
+            /** Valves */
+            valves: string[];
+            /** Why */
+            why: string;
+            /** Fan */
+            fan: components["schemas"]["RiskAtOut"][];
+        };
+        /**
+         * TimelineOut
+         * @description One engine; `result` is null until it is computed, `look_day` where the rate of use is not known.
+         *
+         *     `usage_per_day`: the engine's own, from its visits; `look_day` is `now` at the earliest.
+         */
+        TimelineOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Usage Unit */
+            usage_unit: string;
+            /** Fuel */
+            fuel: string | null;
+            /** Adjustment */
+            adjustment: string;
+            /** Visits */
+            visits: components["schemas"]["TimelineVisitOut"][];
+            /** Cases */
+            cases: components["schemas"]["OpenCaseOut"][];
+            /** Usage Per Day */
+            usage_per_day: number | null;
+            result: components["schemas"]["TimelineResult"] | null;
+            /** Look Day */
+            look_day: string | null;
+            /** Fan */
+            fan: components["schemas"]["FanDayOut"][];
+        };
+        /**
+         * TimelineResult
+         * @description An engine's result as the workshop page shows it.
+         */
+        TimelineResult: {
+            /** Valves */
+            valves: number;
+            /** Read At Last Visit */
+            read_at_last_visit: number;
+            worst: components["schemas"]["WorstOut"] | null;
+            /** Tightening */
+            tightening: string[];
+            /** Loosening */
+            loosening: string[];
+            check_due: components["schemas"]["TimelineCheckOut"] | null;
+            /** Changed */
+            changed: components["schemas"]["ChangedOut"][];
+            /** Developing */
+            developing: components["schemas"]["DevelopingFaultOut"][];
+        };
+        /**
+         * TimelineVisitOut
+         * @description A visit on a timeline.
+         */
+        TimelineVisitOut: {
+            /** Id */
+            id: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Usage */
+            usage: number;
+            /** Work */
+            work: string | null;
         };
         /**
          * Torque
@@ -5509,8 +5412,8 @@ export interface components {
             samples: (number | null)[][];
             /** Figures */
             figures: string[];
-            /** Doubt */
-            doubt: string | null;
+            /** Incomplete */
+            incomplete: string | null;
         };
         /**
          * TrueClearanceOut
@@ -5525,14 +5428,6 @@ export interface components {
             found_mm: number;
             /** Left Mm */
             left_mm: number;
-        };
-        /**
-         * TruthOut
-         * @description The true clearances of an engine.
-         */
-        TruthOut: {
-            /** Clearances */
-            clearances: components["schemas"]["TrueClearanceOut"][];
         };
         /**
          * TryIn
@@ -5651,13 +5546,78 @@ export interface components {
             now?: components["schemas"]["NowOut"] | null;
             drift?: components["schemas"]["DriftOut"] | null;
             sink?: components["schemas"]["SpreadOut"] | null;
-            break?: components["schemas"]["BreakOut"] | null;
+            break?: components["schemas"]["ChangePointOut"] | null;
             crossing?: components["schemas"]["CrossingsOut"] | null;
             /** Forecast */
             forecast?: components["schemas"]["ForecastOut"][] | null;
             rests_on?: components["schemas"]["RestsOnOut"] | null;
             /** History */
             history: components["schemas"]["StateOut"][];
+        };
+        /**
+         * VerificationFigureOut
+         * @description A figure before and after; `cylinder` where it is one cylinder's.
+         */
+        VerificationFigureOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Cylinder */
+            cylinder: number | null;
+            /** Before */
+            before: number | null;
+            /** After */
+            after: number | null;
+        };
+        /**
+         * VerificationOut
+         * @description Everything that the Verify step shows.
+         */
+        VerificationOut: {
+            /** Ticks */
+            ticks: components["schemas"]["TickOut"][];
+            /** Soft Metal */
+            soft_metal: boolean;
+            /** Complaints */
+            complaints: components["schemas"]["ComplaintOut"][];
+            /** Figures */
+            figures: components["schemas"]["VerificationFigureOut"][];
+            /** Held Open */
+            held_open: string[];
+            /** Unmeasured */
+            unmeasured: string[];
+            /** Unread */
+            unread: string[];
+            recheck: components["schemas"]["RecheckOut"];
+            /** Minutes */
+            minutes: number | null;
+        };
+        /**
+         * Verified
+         * @description What became of a complaint.
+         */
+        Verified: {
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "gone" | "better" | "same" | "worse";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * VerifiedIn
+         * @description What became of a complaint, null to take it back; and what the page showed before.
+         */
+        VerifiedIn: {
+            verified: components["schemas"]["Verified"] | null;
+            was: components["schemas"]["Verified"] | null;
         };
         /**
          * VisitChangeIn
@@ -5807,7 +5767,7 @@ export interface components {
             /** Not Cold */
             not_cold: string[];
             /** Done */
-            done: ("listen" | "prepare" | "look-in" | "turn" | "measure" | "judge" | "set" | "prove")[];
+            done: ("complaint" | "prepare" | "inspect" | "position" | "measure" | "assess" | "adjust" | "verify")[];
             /** Parts */
             parts: components["schemas"]["Part"][];
             /** Findings */
@@ -5850,9 +5810,84 @@ export interface components {
          */
         WhatIfOut: {
             set_to: components["schemas"]["SetToOut"] | null;
-            look_at: components["schemas"]["LookAtOut"] | null;
+            check_at: components["schemas"]["CheckAtOut"] | null;
             /** Every */
-            every: components["schemas"]["LookAtOut"][] | null;
+            every: components["schemas"]["CheckAtOut"][] | null;
+        };
+        /**
+         * WorkshopOut
+         * @description The workshop: its timelines, progress of a running computation, and what could not be computed.
+         */
+        WorkshopOut: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Timelines */
+            timelines: components["schemas"]["TimelineOut"][];
+            calculating: components["schemas"]["AnalysisProgressOut"] | null;
+            /** Failed */
+            failed: string[];
+        };
+        /**
+         * WorkshopSettings
+         * @description The workshop's own figures; minutes by kind of work, the rate an hour in the workshop's currency.
+         */
+        WorkshopSettings: {
+            /** Rate Per Hour */
+            rate_per_hour?: number | null;
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
+            /**
+             * Check Minutes Per Valve
+             * @default 2.5
+             */
+            check_minutes_per_valve: number;
+            /**
+             * Set Minutes Per Valve
+             * @default {
+             *       "screw-rocker": 4,
+             *       "screw-pushrod": 4,
+             *       "pivot-nut": 4,
+             *       "hydraulic": 5,
+             *       "shim-over-bucket": 10,
+             *       "shim-under-bucket": 8
+             *     }
+             */
+            set_minutes_per_valve: {
+                [key: string]: number;
+            };
+            /**
+             * Camshafts Out Minutes
+             * @default 75
+             */
+            camshafts_out_minutes: number;
+            /**
+             * Next Check Risk
+             * @default 0.1
+             */
+            next_check_risk: number;
+            /**
+             * Next Check Margin Mm
+             * @default 0.03
+             */
+            next_check_margin_mm: number;
+            /**
+             * Pressure Unit
+             * @default kPa
+             * @enum {string}
+             */
+            pressure_unit: "kPa" | "psi" | "bar";
+            /**
+             * Vacuum Unit
+             * @default kPa
+             * @enum {string}
+             */
+            vacuum_unit: "kPa" | "inHg" | "mmHg";
         };
         /**
          * WorstOut
@@ -5888,7 +5923,7 @@ export interface components {
         };
         /**
          * ShiftOut
-         * @description What all readings of the visit share beyond what was foretold, mm.
+         * @description What all readings of the visit share beyond what was predicted, mm.
          */
         pronostico__api__visit_models__ShiftOut: {
             /** Mean Mm */
@@ -6481,7 +6516,7 @@ export interface operations {
             };
         };
     };
-    get_truth: {
+    get_simulated_truth: {
         parameters: {
             query?: never;
             header?: never;
@@ -6498,7 +6533,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TruthOut"] | null;
+                    "application/json": components["schemas"]["SimulatedTruthOut"] | null;
                 };
             };
             /** @description Bad Request */
@@ -6543,7 +6578,7 @@ export interface operations {
             };
         };
     };
-    get_outlook: {
+    get_developing_faults: {
         parameters: {
             query?: never;
             header?: never;
@@ -6560,7 +6595,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OutlookOut"];
+                    "application/json": components["schemas"]["DevelopingFaultsOut"];
                 };
             };
             /** @description Bad Request */
@@ -6610,7 +6645,7 @@ export interface operations {
             query?: {
                 valve?: string | null;
                 target_mm?: number | null;
-                look_at?: number | null;
+                check_at?: number | null;
                 interval?: number | null;
             };
             header?: never;
@@ -8250,7 +8285,7 @@ export interface operations {
             };
         };
     };
-    get_judgement: {
+    get_assessment: {
         parameters: {
             query?: never;
             header?: never;
@@ -8268,7 +8303,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JudgementOut"];
+                    "application/json": components["schemas"]["AssessmentOut"];
                 };
             };
             /** @description Bad Request */
@@ -8336,7 +8371,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JudgementOut"];
+                    "application/json": components["schemas"]["AssessmentOut"];
                 };
             };
             /** @description Bad Request */
@@ -8516,7 +8551,7 @@ export interface operations {
             };
         };
     };
-    get_tested: {
+    get_cylinder_tests: {
         parameters: {
             query?: never;
             header?: never;
@@ -8534,7 +8569,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TestedOut"];
+                    "application/json": components["schemas"]["CylinderTestsOut"];
                 };
             };
             /** @description Bad Request */
@@ -8602,7 +8637,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TestedOut"];
+                    "application/json": components["schemas"]["CylinderTestsOut"];
                 };
             };
             /** @description Bad Request */
@@ -8670,7 +8705,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TestedOut"];
+                    "application/json": components["schemas"]["CylinderTestsOut"];
                 };
             };
             /** @description Bad Request */
@@ -8737,7 +8772,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TestedOut"];
+                    "application/json": components["schemas"]["CylinderTestsOut"];
                 };
             };
             /** @description Bad Request */
@@ -10513,7 +10548,7 @@ export interface operations {
             };
         };
     };
-    get_shop: {
+    get_workshop: {
         parameters: {
             query?: never;
             header?: never;
@@ -10528,7 +10563,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShopOut"];
+                    "application/json": components["schemas"]["WorkshopOut"];
                 };
             };
             /** @description Bad Request */
@@ -10573,7 +10608,7 @@ export interface operations {
             };
         };
     };
-    get_shop_settings: {
+    get_workshop_settings: {
         parameters: {
             query?: never;
             header?: never;
@@ -10588,7 +10623,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShopSettings"];
+                    "application/json": components["schemas"]["WorkshopSettings"];
                 };
             };
             /** @description Bad Request */
@@ -10642,7 +10677,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ShopSettings"];
+                "application/json": components["schemas"]["WorkshopSettings"];
             };
         };
         responses: {
@@ -10652,7 +10687,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShopSettings"];
+                    "application/json": components["schemas"]["WorkshopSettings"];
                 };
             };
             /** @description Bad Request */
@@ -10697,7 +10732,7 @@ export interface operations {
             };
         };
     };
-    get_shop_file: {
+    get_backup: {
         parameters: {
             query?: never;
             header?: never;
@@ -10757,7 +10792,7 @@ export interface operations {
             };
         };
     };
-    post_shop_file: {
+    post_backup: {
         parameters: {
             query?: {
                 leave_out?: string[];
@@ -10949,7 +10984,7 @@ export interface operations {
             };
         };
     };
-    get_next_looks: {
+    get_next_checks: {
         parameters: {
             query?: never;
             header?: never;
@@ -11269,7 +11304,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SetStopOut"];
+                    "application/json": components["schemas"]["AdjustStepOut"];
                 };
             };
             /** @description Bad Request */
@@ -11336,7 +11371,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SetStopOut"];
+                    "application/json": components["schemas"]["AdjustStepOut"];
                 };
             };
             /** @description Bad Request */
@@ -11404,7 +11439,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SetStopOut"];
+                    "application/json": components["schemas"]["AdjustStepOut"];
                 };
             };
             /** @description Bad Request */
@@ -11468,7 +11503,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SetStopOut"];
+                    "application/json": components["schemas"]["AdjustStepOut"];
                 };
             };
             /** @description Bad Request */
@@ -11537,7 +11572,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SetStopOut"];
+                    "application/json": components["schemas"]["AdjustStepOut"];
                 };
             };
             /** @description Bad Request */
@@ -11601,7 +11636,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SetStopOut"];
+                    "application/json": components["schemas"]["AdjustStepOut"];
                 };
             };
             /** @description Bad Request */
@@ -11669,7 +11704,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SetStopOut"];
+                    "application/json": components["schemas"]["AdjustStepOut"];
                 };
             };
             /** @description Bad Request */
@@ -11714,7 +11749,7 @@ export interface operations {
             };
         };
     };
-    get_proof: {
+    get_verification: {
         parameters: {
             query?: never;
             header?: never;
@@ -11732,7 +11767,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProofOut"];
+                    "application/json": components["schemas"]["VerificationOut"];
                 };
             };
             /** @description Bad Request */
@@ -11800,7 +11835,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProofOut"];
+                    "application/json": components["schemas"]["VerificationOut"];
                 };
             };
             /** @description Bad Request */
@@ -11858,7 +11893,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ProvedIn"];
+                "application/json": components["schemas"]["VerifiedIn"];
             };
         };
         responses: {
@@ -11868,7 +11903,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProofOut"];
+                    "application/json": components["schemas"]["VerificationOut"];
                 };
             };
             /** @description Bad Request */
@@ -11935,7 +11970,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProofOut"];
+                    "application/json": components["schemas"]["VerificationOut"];
                 };
             };
             /** @description Bad Request */
@@ -12002,7 +12037,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProofOut"];
+                    "application/json": components["schemas"]["VerificationOut"];
                 };
             };
             /** @description Bad Request */
@@ -12069,7 +12104,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProofOut"];
+                    "application/json": components["schemas"]["VerificationOut"];
                 };
             };
             /** @description Bad Request */

@@ -25,7 +25,7 @@ const queryClient = new QueryClient({
 function NoSuchPage() {
   return (
     <Empty>
-      There is no page at this address. <Link to="/">Back to the Shop</Link>
+      There is no page at this address. <Link to="/">Back to the workshop</Link>
     </Empty>
   )
 }
@@ -77,7 +77,7 @@ const router = createBrowserRouter([
         }),
       },
       {
-        path: '/engines/:engineId/visits/:visitId/type-in',
+        path: '/engines/:engineId/visits/:visitId/check-sheet',
         lazy: async () => ({
           Component: (await import('@/visit/check-sheet/CheckSheetEntryPage')).CheckSheetEntryPage,
         }),
@@ -104,15 +104,15 @@ const router = createBrowserRouter([
       },
       { path: '/engines/:engineId', element: <EnginePage /> },
       { path: '/engines/:engineId/valves/:valveId', element: <EnginePage /> },
-      { path: '/engines/:engineId/visits/:visitId/listen', element: <ComplaintPage /> },
+      { path: '/engines/:engineId/visits/:visitId/complaint', element: <ComplaintPage /> },
       { path: '/engines/:engineId/visits/:visitId/prepare', element: <PreparePage /> },
-      { path: '/engines/:engineId/visits/:visitId/look-in', element: <InspectPage /> },
-      { path: '/engines/:engineId/visits/:visitId/turn', element: <PositionPage /> },
+      { path: '/engines/:engineId/visits/:visitId/inspect', element: <InspectPage /> },
+      { path: '/engines/:engineId/visits/:visitId/position', element: <PositionPage /> },
       { path: '/engines/:engineId/visits/:visitId/measure', element: <MeasurePage /> },
       { path: '/engines/:engineId/visits/:visitId/measure/:valveId', element: <MeasurePage /> },
-      { path: '/engines/:engineId/visits/:visitId/judge', element: <AssessPage /> },
-      { path: '/engines/:engineId/visits/:visitId/set', element: <AdjustPage /> },
-      { path: '/engines/:engineId/visits/:visitId/prove', element: <VerifyPage /> },
+      { path: '/engines/:engineId/visits/:visitId/assess', element: <AssessPage /> },
+      { path: '/engines/:engineId/visits/:visitId/adjust', element: <AdjustPage /> },
+      { path: '/engines/:engineId/visits/:visitId/verify', element: <VerifyPage /> },
       {
         path: '/engines/:engineId/visits/:visitId/tests',
         lazy: async () => ({ Component: (await import('@/visit/tests/TestsPage')).TestsPage }),

@@ -63,7 +63,7 @@ export function Find() {
         />
         <ComboboxOptions className="absolute right-0 z-20 mt-1 w-80 border border-rule-strong bg-sheet shadow-md">
           {found.length === 0 ? (
-            <div className="px-3 py-2 text-ink-soft">Nothing of that name.</div>
+            <div className="px-3 py-2 text-ink-soft">Nothing found by that name.</div>
           ) : (
             found.slice(0, 8).map((target) => (
               <ComboboxOption

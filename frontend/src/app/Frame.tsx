@@ -8,7 +8,7 @@ import { Find } from './Find'
 import { Unsent } from './Unsent'
 
 const PLACES = [
-  { to: '/', label: 'Shop' },
+  { to: '/', label: 'Workshop' },
   { to: BENCH_ADDRESS, label: 'Bench' },
   { to: HANDBOOK_ADDRESS, label: 'Handbook' },
 ]

@@ -14,16 +14,16 @@ const sent = (file: File, leaveOut: string[]) => ({
   params: { query: { leave_out: leaveOut } },
 })
 
-/** The whole shop as one file: saved, and taken in after a look at what it would change. */
+/** The whole workshop as one file: saved, and imported after a check at what it would change. */
 export function Backup() {
   const queryClient = useQueryClient()
   const [file, setFile] = useState<File>()
   const [leaveOut, setLeaveOut] = useState<string[]>([])
   const look = useMutation({
-    mutationFn: (chosen: File) => unwrap(api.POST('/api/shop-file/preview', sent(chosen, []))),
+    mutationFn: (chosen: File) => unwrap(api.POST('/api/backup/preview', sent(chosen, []))),
   })
   const take = useMutation({
-    mutationFn: (chosen: File) => unwrap(api.POST('/api/shop-file', sent(chosen, leaveOut))),
+    mutationFn: (chosen: File) => unwrap(api.POST('/api/backup', sent(chosen, leaveOut))),
     onSuccess: () => {
       setFile(undefined)
       look.reset()
@@ -44,27 +44,28 @@ export function Backup() {
   }
 
   return (
-    <Sheet title="The whole shop as one file">
+    <Sheet title="Backup and transfer">
       <div className="flex flex-col gap-3 px-4 py-3">
         <p>
-          Every engine as a record, the blade sets, the shim box, what cases taught, notes and
-          photographs, in a zip that other programs can open. Keep one somewhere else.
+          One file with every engine, the feeler gauge sets, the shim box, what was learned from
+          closed cases, notes and photos: a zip that other programs can open. Keep a copy on another
+          machine.
         </p>
         <div className="flex flex-wrap gap-2">
-          <a href="/api/shop-file" download className={buttonClass()}>
-            Save the shop
+          <a href="/api/backup" download className={buttonClass()}>
+            Save a backup
           </a>
           <FileButton
-            label="A shop’s file"
+            label="Backup file"
             accept=".zip,application/zip"
             disabled={look.isPending}
             onFile={choose}
           >
-            Look at a shop’s file
+            Import a backup
           </FileButton>
         </div>
         {(look.isPending || take.isPending) && (
-          <TakingProgress words={look.isPending ? 'Holding it against the shop' : 'Taking it in'} />
+          <TakingProgress words={look.isPending ? 'Comparing with your data' : 'Importing'} />
         )}
         {look.error && <ErrorNotice error={look.error} />}
         {seen && (
@@ -81,11 +82,11 @@ export function Backup() {
               disabled={blocked || take.isPending}
               onClick={() => take.mutate(file)}
             >
-              Take it in
+              Import
             </Button>
             {blocked && (
               <p className="text-loose">
-                All of it is taken in or nothing: mend what is refused, or leave those engines out.
+                Everything is imported or nothing: fix the errors, or leave those engines out.
               </p>
             )}
           </>
@@ -93,7 +94,7 @@ export function Backup() {
         {take.error && <ErrorNotice error={take.error} />}
         {take.data && (
           <p role="status">
-            Taken in; new or changed: {take.data.engines.length}, as they were: {take.data.same}.
+            Imported; new or changed: {take.data.engines.length}, unchanged: {take.data.same}.
           </p>
         )}
       </div>
@@ -105,7 +106,7 @@ export function Backup() {
 function TakingProgress({ words }: { words: string }) {
   const { data } = useQuery({
     queryKey: ['shop-file', 'progress'],
-    queryFn: () => unwrap(api.GET('/api/shop-file/progress')),
+    queryFn: () => unwrap(api.GET('/api/backup/progress')),
     refetchInterval: 400,
     gcTime: 0,
   })
@@ -114,7 +115,7 @@ function TakingProgress({ words }: { words: string }) {
     <p role="status" className="flex items-center gap-3">
       <progress
         className="h-3 w-40 accent-accent"
-        aria-label="engines of the file"
+        aria-label="engines in the file"
         {...(known ? { value: data.done, max: data.total } : {})}
       />
       {words}
@@ -135,13 +136,13 @@ function Seen({
   const beside = [
     [seen.blade_sets, 'blade sets'],
     [seen.shim_sizes, 'sizes of shims'],
-    [seen.lessons, 'lessons of closed cases'],
+    [seen.lessons, 'closed cases to learn from'],
     [seen.notebook_entries, 'notes'],
     [seen.photographs, 'photographs'],
-    [seen.knowledge.length, 'knowledge files, in use after the next start'],
+    [seen.knowledge.length, 'knowledge files, used after the next start'],
   ].filter(([count]) => count !== 0)
   return (
-    <div aria-label="What the file would change" role="group">
+    <div aria-label="What the import would change" role="group">
       {seen.faults.map((fault) => (
         <p key={fault} className="text-tight">
           {fault}
@@ -189,13 +190,13 @@ function Seen({
         </table>
       )}
       <p>
-        {seen.same} engines as they are here already
+        {seen.same} engines are identical here
         {beside.length > 0 &&
-          `; new beside them: ${beside.map(([count, what]) => `${count} ${what}`).join(', ')}`}
+          `; also new: ${beside.map(([count, what]) => `${count} ${what}`).join(', ')}`}
         .
       </p>
       {seen.knowledge_not_taken.length > 0 && (
-        <p>Knowledge that the shop has of its own stays: {seen.knowledge_not_taken.join(', ')}.</p>
+        <p>Your own knowledge files are kept: {seen.knowledge_not_taken.join(', ')}.</p>
       )}
     </div>
   )

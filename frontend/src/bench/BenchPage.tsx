@@ -9,7 +9,7 @@ import { ShimBox } from './ShimBox'
 import { Backup } from './Backup'
 import { WorkshopFigures } from './WorkshopFigures'
 
-/** What the shop works with, whatever the engine. */
+/** What the workshop works with, whatever the engine. */
 export function BenchPage() {
   useTitle('Bench')
   return (

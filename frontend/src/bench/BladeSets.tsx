@@ -9,7 +9,7 @@ import { Sheet } from '@/design/Sheet'
 import { BladeSetForm } from '@/blades/BladeSetForm'
 import { BladeSetGaps, BladeSetRange } from '@/blades/BladeSetFacts'
 
-/** The shop's sets of blades, held against an engine's spec where one is chosen. */
+/** The workshop's sets of blades, held against an engine's spec where one is chosen. */
 export function BladeSets() {
   const { unit } = usePreferences()
   const [against, setAgainst] = useState('')
@@ -45,10 +45,10 @@ export function BladeSets() {
   return (
     <>
       <Sheet
-        title="Blade sets"
+        title="Feeler gauge sets"
         aside={
           <label className="flex items-center gap-2 text-sm">
-            gaps against
+            gaps for
             <select
               value={against}
               onChange={(event) => setAgainst(event.target.value)}
@@ -65,18 +65,18 @@ export function BladeSets() {
         }
       >
         {error && <ErrorNotice error={error} />}
-        {!sets && !error && <Loading what="the sets of blades" />}
+        {!sets && !error && <Loading what="the feeler gauge sets" />}
         {put && (
           <p role="status" className="flex items-center gap-3 border-b border-rule px-4 py-1">
-            {put.name} is put away; visits that used it keep it.
+            {put.name} is archived; visits that used it keep it.
             <Button look="quiet" onClick={() => back.mutate(put)}>
-              Bring it back
+              Restore
             </Button>
           </p>
         )}
         {away.error && <ErrorNotice error={away.error} />}
         {sets?.length === 0 && (
-          <p className="p-4 text-ink-soft">No set yet: type one below, in one line.</p>
+          <p className="p-4 text-ink-soft">No set yet: type one below, on one line.</p>
         )}
         <ul>
           {sets?.map((set) => (
@@ -84,7 +84,7 @@ export function BladeSets() {
               {editing === set.id ? (
                 <BladeSetForm
                   set={set}
-                  submitText="Keep the set"
+                  submitText="Save set"
                   onKept={() => setEditing(undefined)}
                   onLeave={() => setEditing(undefined)}
                 />
@@ -105,10 +105,10 @@ export function BladeSets() {
                     </Button>
                     <Button
                       look="quiet"
-                      aria-label={`Put ${set.name} away`}
+                      aria-label={`Archive ${set.name}`}
                       onClick={() => away.mutate(set)}
                     >
-                      put away
+                      archive
                     </Button>
                   </div>
                 </div>
@@ -117,8 +117,8 @@ export function BladeSets() {
           ))}
         </ul>
       </Sheet>
-      <Sheet title="Another set">
-        <BladeSetForm submitText="Keep the set" onKept={() => undefined} />
+      <Sheet title="New set">
+        <BladeSetForm submitText="Save set" onKept={() => undefined} />
       </Sheet>
     </>
   )

@@ -24,19 +24,19 @@ export function CalendarFeed() {
     <Sheet title="Calendar of next checks">
       <div className="flex flex-col gap-3 px-4 py-3">
         <p>
-          Every engine whose next check has a day by its own rate of use, as whole days; what is
-          overdue stands on today.
+          The next check of every engine, as all-day entries, dated by its own rate of use; overdue
+          checks appear today.
         </p>
         <div className="flex flex-wrap gap-2">
-          <a href="/api/next-looks.ics" download className={buttonClass()}>
-            Save as a file
+          <a href="/api/next-checks.ics" download className={buttonClass()}>
+            Save as file
           </a>
           <Button onClick={() => change.mutate(true)} disabled={change.isPending}>
-            {path === null ? 'Make an address for it' : 'Renew the address'}
+            {path === null ? 'Create a calendar link' : 'Replace the link'}
           </Button>
           {path !== null && (
             <Button look="quiet" onClick={() => change.mutate(false)} disabled={change.isPending}>
-              End it
+              Remove the link
             </Button>
           )}
         </div>
@@ -44,14 +44,14 @@ export function CalendarFeed() {
           <>
             <input
               readOnly
-              aria-label="The calendar’s address"
+              aria-label="Calendar link"
               value={window.location.origin + path}
               onFocus={(event) => event.target.select()}
               className="min-h-11 w-full rounded-card border border-rule-strong bg-paper px-3 font-mono text-sm"
             />
             <p className="text-sm text-ink-soft">
-              For a calendar program on this machine. Who has the address can read it; renewed, the
-              one before leads nowhere.
+              For a calendar program on this machine. Anyone with the link can read it; replacing it
+              makes the old link invalid.
             </p>
           </>
         )}

@@ -18,13 +18,13 @@ export function InstrumentList() {
     <Sheet
       title="Instruments"
       aside={
-        <span className="text-sm text-ink-soft">used at a visit, from Tests with numbers</span>
+        <span className="text-sm text-ink-soft">used at a visit, from Measurements and tests</span>
       }
     >
       <ul>
         {data.map((one) => (
           <li key={one.id} className="border-b border-rule px-4 py-2 last:border-0">
-            <strong>{one.label}</strong>, held to the {one.held_to}. {one.how}
+            <strong>{one.label}</strong>, on the {one.held_to}. {one.how}
             <p className="text-sm text-loose">{one.caution}</p>
             <p className="text-sm text-ink-soft">
               file:{' '}

@@ -9,7 +9,7 @@ import { Sheet } from '@/design/Sheet'
 import { typedFigure } from '@/design/typedFigure'
 import { typedShimMm } from '@/design/typedLength'
 
-/** The shop's shims: how many of each size; valves that are set take from it and give back to it. */
+/** The workshop's shims: how many of each size; valves that are set take from it and give back to it. */
 export function ShimBox() {
   const { data, error } = useQuery(shimBoxQuery)
   const queryClient = useQueryClient()
@@ -33,7 +33,7 @@ export function ShimBox() {
       {put.error && <ErrorNotice error={put.error} />}
       {data.length === 0 && (
         <p className="px-4 pt-3 text-ink-soft">
-          Empty. Note a size below; shims that come out of valves are put in as they are set.
+          Empty. Add a size below; shims removed from valves are added as you adjust.
         </p>
       )}
       {diameters(data).map(({ diameter, shims }) => (
@@ -52,7 +52,7 @@ export function ShimBox() {
 }
 
 function diameterText(diameter: number | null): string {
-  return diameter === null ? 'diameter not noted' : `diameter ${diameter} mm`
+  return diameter === null ? 'diameter not entered' : `diameter ${diameter} mm`
 }
 
 function diameters(box: BoxedShim[]) {
@@ -88,10 +88,10 @@ function Size({ shim, onCount }: { shim: BoxedShim; onCount: (body: CountIn) => 
         <Button
           look="quiet"
           className="px-2!"
-          aria-label={`Strike ${name}`}
+          aria-label={`Remove ${name}`}
           onClick={() => to(null)}
         >
-          strike
+          remove
         </Button>
       )}
     </li>
@@ -144,9 +144,9 @@ function NewSize({ known, onCount }: { known: BoxedShim[]; onCount: (body: Count
     <form onSubmit={submit} noValidate className="grid grid-cols-[1fr_1fr_1fr_auto] gap-3 p-4">
       {field('shim', 'Thickness', 'mm')}
       {field('diameter', 'Diameter', 'mm')}
-      {field('count', 'How many')}
+      {field('count', 'Quantity')}
       <Button type="submit" className="mt-6 self-start">
-        Put in
+        Add
       </Button>
     </form>
   )

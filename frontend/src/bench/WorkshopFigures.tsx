@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
-import { api, ProblemError, unwrap, type ShopSettings } from '@/api/client'
-import { shopSettingsQuery } from '@/api/queries'
+import { api, ProblemError, unwrap, type WorkshopSettings } from '@/api/client'
+import { workshopSettingsQuery } from '@/api/queries'
 import { Button } from '@/design/Button'
 import { Field } from '@/design/Field'
 import { SelectField } from '@/design/SelectField'
@@ -10,10 +10,10 @@ import { ErrorNotice, Loading } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 import { typedFigure } from '@/design/typedFigure'
 
-/** The shop's rate and how long its hands take: what a price is made of. */
+/** The workshop's rate and how long its hands take: what a price is made of. */
 export function WorkshopFigures() {
-  const { data, error } = useQuery(shopSettingsQuery)
-  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the shop's figures" />
+  const { data, error } = useQuery(workshopSettingsQuery)
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the workshop settings" />
   return <Figures start={data} />
 }
 
@@ -21,7 +21,7 @@ function shown(value: number | null | undefined): string {
   return value == null ? '' : String(value)
 }
 
-function Figures({ start }: { start: ShopSettings }) {
+function Figures({ start }: { start: WorkshopSettings }) {
   const queryClient = useQueryClient()
   const [rate, setRate] = useState(shown(start.rate_per_hour))
   const [currency, setCurrency] = useState(start.currency)
@@ -38,16 +38,16 @@ function Figures({ start }: { start: ShopSettings }) {
   const [vacuum, setVacuum] = useState(start.vacuum_unit)
   const [checked, setChecked] = useState(false)
   const keep = useMutation({
-    mutationFn: (body: ShopSettings) => unwrap(api.PUT('/api/shop-settings', { body })),
+    mutationFn: (body: WorkshopSettings) => unwrap(api.PUT('/api/workshop-settings', { body })),
     onSuccess: async (kept) => {
-      queryClient.setQueryData(shopSettingsQuery.queryKey, kept)
+      queryClient.setQueryData(workshopSettingsQuery.queryKey, kept)
       await queryClient.invalidateQueries({ queryKey: ['engines'] })
     },
   })
   const refused = keep.error instanceof ProblemError ? keep.error : undefined
   const faultOf = (typed: string, path: string, mayBeEmpty = false) => {
     const empty = typed.trim() === ''
-    if (checked && (empty ? !mayBeEmpty : typedFigure(typed) === null)) return 'must be a figure'
+    if (checked && (empty ? !mayBeEmpty : typedFigure(typed) === null)) return 'must be a number'
     return refused?.at(path)
   }
   const needed = [check, camshafts, risk, margin, ...Object.values(setting)]
@@ -73,14 +73,14 @@ function Figures({ start }: { start: ShopSettings }) {
   }
 
   return (
-    <Sheet title="The shop's rate, times and caution">
+    <Sheet title="Labour rate, times and risk">
       <form onSubmit={submit} noValidate className="grid grid-cols-2 gap-x-5 gap-y-3 p-4">
         <Field
           label="Rate"
-          unit="an hour"
+          unit="per hour"
           inputMode="decimal"
           value={rate}
-          hint="empty: minutes alone are told"
+          hint="empty: shows minutes only"
           onChange={(event) => setRate(event.target.value)}
           fault={faultOf(rate, '$.rate_per_hour', true)}
         />
@@ -96,12 +96,12 @@ function Figures({ start }: { start: ShopSettings }) {
           unit="min"
           inputMode="decimal"
           value={check}
-          hint="turning the crank included"
+          hint="including turning the crank"
           onChange={(event) => setCheck(event.target.value)}
           fault={faultOf(check, '$.check_minutes_per_valve')}
         />
         <Field
-          label="Camshafts out and in"
+          label="Removing and refitting camshafts"
           unit="min"
           inputMode="decimal"
           value={camshafts}
@@ -116,16 +116,16 @@ function Figures({ start }: { start: ShopSettings }) {
         />
         <SelectField label="Vacuum" value={vacuum} choices={VACUUM_UNITS} onChange={setVacuum} />
         <Field
-          label="Look again at a risk of"
+          label="Next check at a risk of"
           unit="%"
           inputMode="decimal"
           value={risk}
-          hint="that any valve of the engine is out; 1 to 50"
+          hint="that any valve is out of spec; 1 to 50"
           onChange={(event) => setRisk(event.target.value)}
           fault={faultOf(risk, '$.next_check_risk')}
         />
         <Field
-          label="Out counts from"
+          label="Out-of-spec margin"
           unit="mm beyond the limit"
           inputMode="decimal"
           value={margin}
@@ -135,7 +135,7 @@ function Figures({ start }: { start: ShopSettings }) {
         {Object.entries(setting).map(([kind, typed]) => (
           <Field
             key={kind}
-            label={`Setting one: ${kind.replaceAll('-', ' ')}`}
+            label={`Adjusting one: ${kind.replaceAll('-', ' ')}`}
             unit="min"
             inputMode="decimal"
             value={typed}
@@ -145,9 +145,9 @@ function Figures({ start }: { start: ShopSettings }) {
         ))}
         <div className="col-span-2 flex items-center justify-end gap-4">
           {keep.error && !refused && <ErrorNotice error={keep.error} />}
-          {keep.isSuccess && <span role="status">kept</span>}
+          {keep.isSuccess && <span role="status">saved</span>}
           <Button look="main" type="submit" disabled={keep.isPending}>
-            Keep these
+            Save
           </Button>
         </div>
       </form>

@@ -12,7 +12,7 @@ export function printsOf(printed: LengthUnit | 'both', unit: LengthUnit): Length
   return printed === unit ? [unit] : [printed, unit]
 }
 
-/** The set at hand as a fan of leaves; tried ones carry the mark of what was felt, advised ones a dot. */
+/** The set in use as a fan of leaves; tried ones carry the mark of what was felt, advised ones a dot. */
 export function BladeFan({
   bladesMm,
   chosen,
@@ -84,7 +84,7 @@ function BladeLeaf({
       className="blade-leaf"
       role="radio"
       aria-checked={chosen}
-      aria-label={`${spoken}${felt ? `, ${ANSWER_WORDS[felt]}` : ''}${advised ? ', advised' : ''}`}
+      aria-label={`${spoken}${felt ? `, ${ANSWER_WORDS[felt]}` : ''}${advised ? ', recommended' : ''}`}
       tabIndex={reachable ? 0 : -1}
       transform={`rotate(${leaf.turn})`}
       onClick={() => onChoose(leaf.index)}

@@ -24,8 +24,8 @@ type Gap = BladeSet['gaps'][number]['gaps'][number]
 function gapWords(gap: Gap, unit: LengthUnit): string {
   const stacks = gap.stacks.map((stack) => stack.map((one) => bladeFigure(one, unit)).join(' + '))
   const filled =
-    stacks.length === 0 ? 'no stack of two fills it' : `filled by ${stacks.join(' or ')}`
-  return `nothing from ${bladeFigure(gap.from_mm, unit)} to ${length(gap.to_mm, unit)}, ${filled}`
+    stacks.length === 0 ? 'two stacked blades do not fill it' : `filled by ${stacks.join(' or ')}`
+  return `no blade between ${bladeFigure(gap.from_mm, unit)} and ${length(gap.to_mm, unit)}, ${filled}`
 }
 
 /** Where the set is too coarse for a spec, and which two blades held together fill it. */
@@ -39,7 +39,7 @@ export function BladeSetGaps({ set, unit }: { set: BladeSet; unit: LengthUnit })
             Spec {lengthRange(spec.min_mm, spec.max_mm, unit)} ({valves.join(' ')}):
           </span>{' '}
           {gaps.length === 0
-            ? 'no gap near it.'
+            ? 'no gap near the spec.'
             : `${gaps.map((gap) => gapWords(gap, unit)).join('; ')}.`}
         </li>
       ))}

@@ -38,7 +38,7 @@ export function BladeSetForm({
       unwrap(
         api.PUT('/api/blade-sets/{set_id}', {
           params: { path: { set_id: id } },
-          body: { name: name.trim() || 'Blades at hand', text, unit: printed },
+          body: { name: name.trim() || 'My feeler gauges', text, unit: printed },
         }),
       ),
     onSuccess: async (kept) => {
@@ -61,7 +61,7 @@ export function BladeSetForm({
   return (
     <form onSubmit={submit} className="flex flex-col gap-3 p-4" noValidate>
       <fieldset className="flex flex-wrap gap-x-6">
-        <legend className="text-sm font-semibold">Printed on the blades</legend>
+        <legend className="text-sm font-semibold">Marked on the blades</legend>
         {PRINTED.map((one) => (
           <label key={one.id} className="flex min-h-11 items-center gap-2">
             <input
@@ -87,17 +87,17 @@ export function BladeSetForm({
         fault={fault}
       />
       <Field
-        label="Its name"
+        label="Name"
         value={name}
         maxLength={80}
-        placeholder="Blades at hand"
+        placeholder="My feeler gauges"
         onChange={(event) => setName(event.target.value)}
       />
       {keep.error && !fault && <ErrorNotice error={keep.error} />}
       <div className="flex justify-end gap-2">
         {onLeave && (
           <Button look="quiet" onClick={onLeave}>
-            Leave it
+            Cancel
           </Button>
         )}
         <Button look="main" type="submit" disabled={keep.isPending}>

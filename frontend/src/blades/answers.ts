@@ -3,7 +3,7 @@ import type { Felt } from './bladeChoice'
 export const ANSWER_WORDS: Record<Felt, string> = {
   'no-go': "won't go",
   drag: 'drags',
-  free: 'falls free',
+  free: 'slides freely',
   go: 'went in',
 }
 

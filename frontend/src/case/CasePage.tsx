@@ -72,7 +72,7 @@ function title(open: Case, findings: FindingKind[]): string {
   )
   const present = open.findings.filter((finding) => finding.state === 'present')
   const text = present.flatMap((finding) => labels.get(finding.id) ?? []).join(', ')
-  return text === '' ? 'What is complained of?' : text.charAt(0).toUpperCase() + text.slice(1)
+  return text === '' ? 'New case' : text.charAt(0).toUpperCase() + text.slice(1)
 }
 
 function CaseView({
@@ -135,7 +135,7 @@ function CaseView({
           {open.closed && <>, closed {day(open.closed)}</>}
           {open.visit && (
             <>
-              , readings of{' '}
+              , readings from{' '}
               <Link to={measureAddress(engine.id, open.visit)}>visit {open.visit}</Link>
             </>
           )}
@@ -144,19 +144,19 @@ function CaseView({
       <SimulatedVisits visits={analysis.visits} />
       {diagnosis.carried && (
         <p className="border-l-6 border-accent bg-sheet px-4 py-1">
-          Nothing was measured for this case: clearances are carried forward from visit{' '}
+          Nothing was measured for this case: clearances are projected from visit{' '}
           {diagnosis.carried.visit}, {diagnosis.carried.days} days before it (
-          {diagnosis.carried.intervals.toFixed(1)} check intervals). They say what wear brings, and
-          nothing of what came since: measuring again is among the tests.
+          {diagnosis.carried.intervals.toFixed(1)} check intervals). They allow for wear, not for
+          anything that happened since: measuring again is among the tests.
         </p>
       )}
       <Contradictions found={diagnosis.contradictions} />
       <Threads rows={rows} causes={threaded} alone={alone !== undefined}>
         <div className="grid gap-4 lg:grid-cols-[300px_minmax(0,1fr)_350px]">
-          <Sheet title={alone ? 'What speaks of it' : 'What was found'}>
+          <Sheet title={alone ? 'Evidence' : 'Findings'}>
             <EvidenceList rows={rows} chosen={alone} />
           </Sheet>
-          <Sheet title={chosen && likely ? `Where ${chosen.label} would sit` : 'As found'}>
+          <Sheet title={chosen && likely ? `Where ${chosen.label} would be` : 'As found'}>
             <div className="p-2" data-threads="plan">
               <HeadPlan
                 valves={engine.valves}
@@ -171,17 +171,17 @@ function CaseView({
                   const one = engine.valves.find((each) => each.id === id)
                   if (one) setAt({ cylinder: one.cylinder, side: one.side })
                 }}
-                label="Plan of the head, readings as found; picks where something was seen"
+                label="Plan of the head, readings as found; choose where something was seen"
                 className="max-h-[400px]"
               />
             </div>
           </Sheet>
           <Sheet
-            title="Causes, likeliest first"
+            title="Causes, most likely first"
             aside={
               picked !== undefined && (
                 <Button look="quiet" className="px-2!" onClick={() => setPicked(undefined)}>
-                  All threads
+                  Show all
                 </Button>
               )
             }
@@ -199,7 +199,7 @@ function CaseView({
       <div className="grid items-start gap-4 lg:grid-cols-[330px_minmax(0,1fr)_minmax(0,1fr)]">
         <div className="flex flex-col gap-3">
           {open.closed !== null && (
-            <p className="text-ink-soft">The case is closed; open it again to note more.</p>
+            <p className="text-ink-soft">The case is closed; reopen it to add findings.</p>
           )}
           <PlaceChoice
             valves={engine.valves}
@@ -230,7 +230,7 @@ function CaseView({
             {open.visit !== null && (
               <>
                 <Link to={testsAddress(engine.id, open.visit)}>
-                  Note compression, leak-down and other figures
+                  Enter compression, leak-down and other measurements
                 </Link>
                 {open.closed === null && <CoverBox engineId={engine.id} visitId={open.visit} />}
               </>

@@ -59,11 +59,11 @@ export function CauseList({
         })}
       </ul>
       <p className="flex justify-between px-4 pt-2 text-ink-soft">
-        <span>none of these</span>
+        <span>other cause</span>
         <span>{chance(diagnosis.none_of_these)}</span>
       </p>
       <p className="flex justify-between px-4 pb-2 text-ink-soft">
-        <span>anything in the valves and their drive</span>
+        <span>any valve-train fault</span>
         <span>{chance(diagnosis.in_valve_train)}</span>
       </p>
     </>

@@ -7,7 +7,7 @@ import { notedKey, samePlace, type Place } from './place'
 
 const GROUPS = [
   { group: 'complaint', heading: 'Complaints' },
-  { group: 'looking-in', heading: 'Looking in' },
+  { group: 'looking-in', heading: 'Inspection' },
   { group: 'starting', heading: 'Starting and sound' },
   { group: 'mixture', heading: 'Plug and mixture' },
   { group: 'cylinder', heading: 'Cylinder' },
@@ -60,17 +60,15 @@ export function Complaints({
   const groups = GROUPS.filter(({ group }) => fitting(group).length > 0)
   return (
     <fieldset disabled={disabled} className="flex min-w-0 flex-col gap-3">
-      <legend className="sr-only">What was seen or heard at {atName}</legend>
+      <legend className="sr-only">Seen or heard at {atName}</legend>
       <Field
-        label={`Find what was seen or heard at ${atName}`}
+        label={`Find a finding at ${atName}`}
         type="search"
         value={typed}
         onChange={(event) => setTyped(event.target.value)}
       />
       {groups.length === 0 && (
-        <p className="text-ink-soft">
-          Nothing that is known by these words. The handbook lists every finding.
-        </p>
+        <p className="text-ink-soft">No finding matches. The handbook lists them all.</p>
       )}
       {groups.map(({ group, heading }) => (
         <Sheet

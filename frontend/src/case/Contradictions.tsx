@@ -3,15 +3,15 @@ import type { Contradiction } from '@/api/client'
 function said(one: Contradiction['first']): string {
   const what = `${one.present ? '' : 'not: '}${one.label}`
   const where = one.where === null ? '' : `, ${one.where}`
-  return `${what}${where} (${one.measured ? 'measured' : 'noted'})`
+  return `${what}${where} (${one.measured ? 'measured' : 'entered'})`
 }
 
-/** Findings that cannot both be true: nothing is thrown away, and somebody has to look again. */
+/** Findings that cannot both be true: nothing is thrown away, and somebody has to recheck. */
 export function Contradictions({ found }: { found: Contradiction[] }) {
   if (found.length === 0) return null
   return (
     <div role="status" className="rounded-card border border-loose bg-sheet px-4 py-2">
-      <p className="font-semibold text-loose">These cannot both be so; look again</p>
+      <p className="font-semibold text-loose">These findings contradict each other: check again</p>
       <ul className="list-disc pl-5">
         {found.map((one) => (
           <li key={`${said(one.first)} ${said(one.second)}`}>
@@ -20,8 +20,8 @@ export function Contradictions({ found }: { found: Contradiction[] }) {
         ))}
       </ul>
       <p className="text-sm text-ink-soft">
-        Both are kept. Where one was noted and the other measured at the same place, the causes are
-        weighed with what was noted.
+        Both are kept. Where one was entered and the other measured at the same place, the causes
+        use the one entered.
       </p>
     </div>
   )

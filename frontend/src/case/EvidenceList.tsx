@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import { Button } from '@/design/Button'
-import { decibans } from '@/design/format'
+import { factor } from '@/design/format'
 import type { EvidenceRow } from './evidence'
 
 const FIRST = 11
@@ -18,11 +18,7 @@ export function EvidenceList({
   )
   const [all, setAll] = useState(false)
   if (shown.length === 0) {
-    return (
-      <p className="px-4 py-2 text-ink-soft">
-        Nothing that was noted or measured says anything of it yet. Note what is complained of.
-      </p>
-    )
+    return <p className="px-4 py-2 text-ink-soft">No evidence yet. Enter the complaint.</p>
   }
   return (
     <>
@@ -40,9 +36,7 @@ export function EvidenceList({
                 {row.where && <span className="text-ink-soft">, {row.where}</span>}
               </span>
               {weight !== undefined && (
-                <span className={weight < 0 ? 'text-loose' : 'text-accent'}>
-                  {decibans(weight)}
-                </span>
+                <span className={weight < 0 ? 'text-loose' : 'text-accent'}>{factor(weight)}</span>
               )}
             </li>
           )
@@ -50,7 +44,7 @@ export function EvidenceList({
       </ul>
       {shown.length > FIRST && (
         <Button look="quiet" onClick={() => setAll(!all)}>
-          {all ? 'Only what says most' : `${shown.length - FIRST} more that say less`}
+          {all ? 'Show the strongest' : `${shown.length - FIRST} more, weaker`}
         </Button>
       )}
     </>

@@ -1,13 +1,14 @@
 import { Link } from 'react-router'
 import { causeAddress } from '@/api/addresses'
 import type { Cause, Evidence } from '@/api/client'
-import { decibans, percent } from '@/design/format'
+import { factor, percent } from '@/design/format'
 import { Sheet } from '@/design/Sheet'
 import { wording } from './evidence'
 
 const WORTH_SHOWING_DECIBANS = 0.25
+const FULL_BAR_DECIBANS = 30
 
-/** What speaks for a cause and what against it, each with its weight and its reason. */
+/** What is evidence for a cause and what against it, each with its weight and its reason. */
 export function Ledger({ cause }: { cause: Cause }) {
   const worth = (one: Evidence) => Math.abs(one.decibans) >= WORTH_SHOWING_DECIBANS
   return (
@@ -15,7 +16,7 @@ export function Ledger({ cause }: { cause: Cause }) {
       title={`${cause.label}, ${cause.where}`}
       aside={
         <span className="text-sm text-ink-soft">
-          all together {decibans(cause.together_decibans)} decibans
+          {factor(cause.together_decibans)} by all evidence
         </span>
       }
     >
@@ -28,26 +29,23 @@ export function Ledger({ cause }: { cause: Cause }) {
           </p>
         )}
         <p className="mt-1 text-sm">
-          {percent(cause.prior)} likely before anything was found
+          Prior {percent(cause.prior)}, before any evidence
           {cause.own_share > 0 && (
-            <>, {percent(cause.own_share)} of that this shop’s own cases</>
-          )}. <Link to={causeAddress(cause.cause)}>In the handbook</Link>
+            <> ({percent(cause.own_share)} of it from this workshop’s own cases)</>
+          )}
+          . <Link to={causeAddress(cause.cause)}>In the handbook</Link>
         </p>
       </div>
+      <Side heading="Evidence for" entries={cause.for.filter(worth)} none="No evidence for it." />
       <Side
-        heading="Speaks for it"
-        entries={cause.for.filter(worth)}
-        none="Nothing noted speaks for it."
-      />
-      <Side
-        heading="Speaks against it"
+        heading="Evidence against"
         entries={cause.against.filter(worth)}
-        none="Nothing noted speaks against it."
+        none="No evidence against it."
       />
       <p className="border-t border-rule px-4 py-2 text-sm text-ink-soft">
-        Ten decibans make it ten times likelier. Each weight is what the finding says alone;
-        findings that come from the same facts share their say, so together they weigh less than
-        their sum.
+        ×10 makes a cause ten times likelier, ÷10 ten times less likely. Each factor is for the
+        finding on its own; findings from the same facts share their weight, so together they count
+        for less than their product.
       </p>
     </Sheet>
   )
@@ -69,6 +67,19 @@ function grouped(entries: Evidence[]): Group[] {
   return [...groups.values()]
 }
 
+/** How much a finding weighs, beside its figure; full at a factor of a thousand. */
+function WeightBar({ decibans }: { decibans: number }) {
+  const share = Math.min(Math.abs(decibans) / FULL_BAR_DECIBANS, 1)
+  return (
+    <span aria-hidden="true" className="block h-2 w-16 border border-rule">
+      <span
+        className={`block h-full ${decibans > 0 ? 'bg-accent' : 'bg-ink-soft'}`}
+        style={{ width: `${share * 100}%` }}
+      />
+    </span>
+  )
+}
+
 function Side({ heading, entries, none }: { heading: string; entries: Evidence[]; none: string }) {
   return (
     <div className="border-t border-rule">
@@ -79,7 +90,8 @@ function Side({ heading, entries, none }: { heading: string; entries: Evidence[]
         <table className="w-full border-collapse">
           <thead className="sr-only">
             <tr>
-              <th>decibans</th>
+              <th>times likelier or less likely</th>
+              <th>weight</th>
               <th>finding and reason</th>
             </tr>
           </thead>
@@ -87,7 +99,10 @@ function Side({ heading, entries, none }: { heading: string; entries: Evidence[]
             {grouped(entries).map(({ key, first, places }) => (
               <tr key={key} className="align-top">
                 <td className="w-16 py-1 pl-4 text-right font-semibold whitespace-nowrap">
-                  {decibans(first.decibans)}
+                  {factor(first.decibans)}
+                </td>
+                <td className="w-20 py-2.5 pl-2">
+                  <WeightBar decibans={first.decibans} />
                 </td>
                 <td className="px-3 py-1">
                   {wording(first)}
@@ -97,7 +112,11 @@ function Side({ heading, entries, none }: { heading: string; entries: Evidence[]
                   <div className="text-sm text-ink-soft">
                     {first.why}
                     {first.own_share > 0 && (
-                      <> How often it does is {percent(first.own_share)} this shop’s own.</>
+                      <>
+                        {' '}
+                        {percent(first.own_share)} of its weight comes from this workshop’s own
+                        cases.
+                      </>
                     )}
                   </div>
                 </td>

@@ -6,13 +6,19 @@ import { Sheet } from '@/design/Sheet'
 
 const FIRST = 3
 
-/** What to do next: most doubt taken away a minute, with what each outcome would do to the picture. */
+/** How much a test is expected to settle, in words; the exact information is in the exports. */
+function settles(gainBits: number): string {
+  if (gainBits >= 0.5) return 'settles much'
+  return gainBits >= 0.15 ? 'settles something' : 'settles little'
+}
+
+/** What to do next: most information per minute first, with what each outcome would lead to. */
 export function NextTests({ tests, children }: { tests: NextTest[]; children?: ReactNode }) {
   const [all, setAll] = useState(false)
   if (tests.length === 0) {
     return (
       <Sheet title="Next test">
-        <p className="px-4 py-2">No test that is known would change the picture much.</p>
+        <p className="px-4 py-2">No further test would change the ranking much.</p>
         <div className="px-4 pb-2">{children}</div>
       </Sheet>
     )
@@ -20,7 +26,7 @@ export function NextTests({ tests, children }: { tests: NextTest[]; children?: R
   return (
     <Sheet
       title="Next test"
-      aside={<span className="text-sm text-ink-soft">most told a minute first</span>}
+      aside={<span className="text-sm text-ink-soft">most information per minute first</span>}
     >
       <ol>
         {tests.slice(0, all ? undefined : FIRST).map((one) => (
@@ -33,7 +39,7 @@ export function NextTests({ tests, children }: { tests: NextTest[]; children?: R
                 )}
               </span>
               <span>
-                {Math.round(one.minutes)} min, takes {one.gain_bits.toFixed(2)} bits of doubt
+                {Math.round(one.minutes)} min, {settles(one.gain_bits)}
               </span>
             </p>
             <p className="text-sm text-ink-soft">{one.help}</p>
@@ -54,7 +60,7 @@ export function NextTests({ tests, children }: { tests: NextTest[]; children?: R
       {tests.length > FIRST && (
         <div className="px-4 py-1">
           <Button look="quiet" onClick={() => setAll(!all)}>
-            {all ? 'The first ones alone' : `All ${tests.length}`}
+            {all ? 'Show fewer' : `All ${tests.length}`}
           </Button>
         </div>
       )}

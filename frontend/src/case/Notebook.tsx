@@ -26,7 +26,7 @@ export function Notebook({ engineId, caseId }: { engineId: string; caseId: strin
     setTooLarge(
       large
         ? new Error(
-            `${photograph.name} has ${Math.round(photograph.size / 1e6)} MB; a photograph may have 20 MB: send a smaller copy`,
+            `${photograph.name} has ${Math.round(photograph.size / 1e6)} MB; the limit is 20 MB: choose a smaller copy`,
           )
         : undefined,
     )
@@ -34,7 +34,7 @@ export function Notebook({ engineId, caseId }: { engineId: string; caseId: strin
   }
 
   return (
-    <Sheet title="Notebook">
+    <Sheet title="Notes and photos">
       <ul>
         {entries.data?.map((one) => (
           <li key={one.id} className="flex items-start gap-3 border-b border-rule px-4 py-2">
@@ -59,10 +59,10 @@ export function Notebook({ engineId, caseId }: { engineId: string; caseId: strin
             <Button
               look="quiet"
               className="px-2!"
-              aria-label={`Take out: ${one.text || 'the photograph'}`}
+              aria-label={`Remove: ${one.text || 'the photo'}`}
               onClick={() => remove.mutate(one.id)}
             >
-              take out
+              remove
             </Button>
           </li>
         ))}
@@ -76,7 +76,7 @@ export function Notebook({ engineId, caseId }: { engineId: string; caseId: strin
         }}
       >
         <label className="flex flex-col gap-1 text-sm font-semibold">
-          A note, or what stands under a photograph
+          A note, or a caption for a photo
           <textarea
             rows={2}
             value={text}
@@ -86,7 +86,7 @@ export function Notebook({ engineId, caseId }: { engineId: string; caseId: strin
         </label>
         <div className="flex flex-wrap gap-2">
           <Button type="submit" disabled={text.trim() === '' || add.isPending}>
-            Note it
+            Add note
           </Button>
           <FileButton
             label="Photograph"
@@ -94,7 +94,7 @@ export function Notebook({ engineId, caseId }: { engineId: string; caseId: strin
             disabled={add.isPending}
             onFile={addPhotograph}
           >
-            Add a photograph
+            Add photo
           </FileButton>
         </div>
       </form>

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { stopAddress } from '@/api/addresses'
+import { stepAddress } from '@/api/addresses'
 import type { Case, Cause, ConfirmedCause } from '@/api/client'
 import { Button } from '@/design/Button'
 import { Field } from '@/design/Field'
@@ -9,7 +9,7 @@ import { day, today } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 import type { PlanValve } from '@/head-plan/planGeometry'
-import { proofQuery } from '@/shared/verifyQueries'
+import { verificationQuery } from '@/shared/verifyQueries'
 import { causeKey } from './CauseList'
 import { placeName } from './place'
 import { useOutcome } from './queries'
@@ -57,14 +57,14 @@ export function Outcome({
           <Found confirmed={open.confirmed ?? []} causes={causes} valves={valves} />
           <p className="text-sm text-ink-soft">
             It counts among the {learnedCases} closed {learnedCases === 1 ? 'case' : 'cases'} that
-            the causes of other cases are weighed with.
+            help to rank the causes of other cases.
           </p>
           <Button
             className="mt-2"
             onClick={() => outcome.mutate(null)}
             disabled={outcome.isPending}
           >
-            Open it again
+            Reopen case
           </Button>
         </div>
         {outcome.error && <ErrorNotice error={outcome.error} />}
@@ -72,7 +72,7 @@ export function Outcome({
     )
   }
   return (
-    <Sheet title="What was it in the end?">
+    <Sheet title="Outcome">
       {open.visit !== null && <ProvedAt engineId={engineId} visitId={open.visit} />}
       <ClosingForm
         causes={causes}
@@ -89,20 +89,20 @@ export function Outcome({
 
 /** What became of the complaints at the case's visit. */
 function ProvedAt({ engineId, visitId }: { engineId: string; visitId: string }) {
-  const proof = useQuery(proofQuery(engineId, visitId))
-  const answered = proof.data?.complaints.filter((one) => one.proved) ?? []
+  const verification = useQuery(verificationQuery(engineId, visitId))
+  const answered = verification.data?.complaints.filter((one) => one.verified) ?? []
   if (answered.length === 0) {
     return (
       <p className="px-4 pt-2 text-sm text-ink-soft">
-        Whether the complaint is gone was not noted at{' '}
-        <Link to={stopAddress(engineId, visitId, 'prove')}>visit {visitId}</Link> yet.
+        Whether the complaint is gone was not entered at{' '}
+        <Link to={stepAddress(engineId, visitId, 'verify')}>visit {visitId}</Link> yet.
       </p>
     )
   }
   return (
     <p className="px-4 pt-2">
-      After <Link to={stopAddress(engineId, visitId, 'prove')}>visit {visitId}</Link>:{' '}
-      {answered.map((one) => `${one.label} ${one.proved?.outcome}`).join(', ')}.
+      After <Link to={stepAddress(engineId, visitId, 'verify')}>visit {visitId}</Link>:{' '}
+      {answered.map((one) => `${one.label} ${one.verified?.outcome}`).join(', ')}.
     </p>
   )
 }
@@ -124,7 +124,7 @@ function Found({
       <ul>
         {confirmed.map((one) => (
           <li key={`${one.cause} ${one.cylinder} ${one.side}`}>
-            <span className="font-semibold">{kinds.get(one.cause)?.label ?? 'something else'}</span>
+            <span className="font-semibold">{kinds.get(one.cause)?.label ?? 'other cause'}</span>
             {(one.cylinder != null || one.side != null) &&
               `, ${placeName({ cylinder: one.cylinder ?? undefined, side: one.side ?? undefined }, valves)}`}
             {one.note && <span className="text-ink-soft">: {one.note}</span>}
@@ -184,13 +184,13 @@ function ClosingForm({
     >
       <CauseChoice label="What was found" value={key} onChange={setPicked} causes={byName} main />
       {key !== NOTHING && key !== SOMETHING_ELSE && (
-        <CauseChoice label="And with it" value={second} onChange={setSecond} causes={byName} />
+        <CauseChoice label="Together with" value={second} onChange={setSecond} causes={byName} />
       )}
       <Field
-        label={key === SOMETHING_ELSE ? 'What it was' : 'In words'}
+        label={key === SOMETHING_ELSE ? 'Which cause' : 'Description'}
         value={note}
         maxLength={500}
-        fault={needsNote ? 'Say what was found' : undefined}
+        fault={needsNote ? 'Enter what was found' : undefined}
         onChange={(event) => setNote(event.target.value)}
       />
       <Field
@@ -203,11 +203,11 @@ function ClosingForm({
         onChange={(event) => setClosed(event.target.value)}
       />
       <p className="text-sm text-ink-soft">
-        What was found teaches: how likely causes are, and what they bring about. Opening the case
-        again takes that back.
+        The product learns from it how likely each cause is and what it leads to. Reopening the case
+        undoes that.
       </p>
       <Button type="submit" look="main" disabled={pending}>
-        Close the case
+        Close case
       </Button>
     </form>
   )
@@ -242,10 +242,10 @@ function CauseChoice({
         {main ? (
           <>
             <option value={NOTHING}>nothing was found</option>
-            <option value={SOMETHING_ELSE}>something else, in words</option>
+            <option value={SOMETHING_ELSE}>other cause, in words</option>
           </>
         ) : (
-          <option value="">nothing more</option>
+          <option value="">nothing else</option>
         )}
         {causes.map((cause) => (
           <option key={causeKey(cause)} value={causeKey(cause)}>

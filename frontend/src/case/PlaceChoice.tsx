@@ -38,7 +38,9 @@ export function PlaceChoice({
           )
         })}
       </div>
-      {!picked && <p className="text-ink-soft">Pick a valve on the plan for a place of its own.</p>}
+      {!picked && (
+        <p className="text-ink-soft">Choose a valve on the plan for a more exact place.</p>
+      )}
     </fieldset>
   )
 }

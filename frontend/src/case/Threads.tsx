@@ -21,7 +21,7 @@ function curve(points: { x: number; y: number }[]): string {
 
 /**
  * The threads over what they tie together: from each finding at the left, through the valves where it was
- * measured, to the causes at the right that it speaks for (solid) or against (broken).
+ * measured, to the causes at the right that it is evidence for (solid) or against (broken).
  */
 export function Threads({
   rows,

@@ -26,18 +26,16 @@ export function TryingOut({
           disabled={disabled}
           onChange={(event) => onChange(event.target.checked)}
         />
-        Only try it out: what would a finding change?
+        What if: try a finding without saving it
       </label>
       {trying && (
         <div role="status" className="flex flex-wrap items-center gap-2">
-          {count === 0
-            ? 'Tick something below; nothing of it is noted.'
-            : `${count} tried out, not noted.`}
+          {count === 0 ? 'Choose findings below; nothing is saved.' : `${count} tried, not saved.`}
           {count > 0 && (
             <>
-              <Button onClick={onKeep}>Keep {count === 1 ? 'it' : 'them'} in the case</Button>
+              <Button onClick={onKeep}>Save {count === 1 ? 'it' : 'them'} in the case</Button>
               <Button look="quiet" onClick={onDrop}>
-                Forget {count === 1 ? 'it' : 'them'}
+                Discard {count === 1 ? 'it' : 'them'}
               </Button>
             </>
           )}

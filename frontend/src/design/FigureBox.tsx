@@ -41,7 +41,7 @@ export function FigureBox({
         onKeyDown={(event) => event.key === 'Enter' && keep()}
         className="min-h-10 w-24 max-w-full rounded-card border border-rule-strong bg-paper px-2"
       />
-      {!isFigure && <p className="text-tight">must be a figure</p>}
+      {!isFigure && <p className="text-tight">must be a number</p>}
     </>
   )
 }

@@ -28,7 +28,7 @@ export function FileButton({
         aria-label={label}
         onChange={(event) => {
           const file = event.target.files?.[0]
-          // The same file may be chosen again once it is mended.
+          // The same file may be chosen again once it is fixed.
           event.target.value = ''
           if (file) onFile(file)
         }}

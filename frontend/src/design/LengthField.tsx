@@ -36,7 +36,7 @@ export function LengthField({
       />
       {understood.kind === 'asked' && (
         <div role="group" aria-label={`What ${value} means`} className="flex flex-wrap gap-1.5">
-          <span className="w-full text-sm text-loose">{value.trim()}: which is meant?</span>
+          <span className="w-full text-sm text-loose">{value.trim()}: which do you mean?</span>
           {understood.readings.map((one) => (
             <Button
               key={one.text}

@@ -35,7 +35,7 @@ export function ErrorNotice({ error, retry }: { error: unknown; retry?: () => vo
 export function Loading({ what }: { what: string }) {
   return (
     <p role="status" className="p-4 text-ink-soft">
-      Fetching {what}…
+      Loading {what}…
     </p>
   )
 }

@@ -26,14 +26,14 @@ export function lengthRange(lowMm: number, highMm: number, unit: LengthUnit): st
   return low === high ? `${low} ${unit}` : `${low} to ${high} ${unit}`
 }
 
-/** A small length to a thousandth of a millimetre: drift and its doubt. */
-export function doubt(mm: number, unit: LengthUnit): string {
+/** A small length to a thousandth of a millimetre: drift and its sdText. */
+export function sdText(mm: number, unit: LengthUnit): string {
   return unit === 'mm' ? `${mm.toFixed(3)} mm` : `${(mm / MM_PER_THOU).toFixed(2)} thou`
 }
 
 /** A movement with its sign. */
 export function movement(mm: number, unit: LengthUnit): string {
-  const figure = doubt(Math.abs(mm), unit)
+  const figure = sdText(Math.abs(mm), unit)
   // Nothing has no sign.
   if (Number.parseFloat(figure) === 0) return figure
   return `${mm < 0 ? '−' : '+'}${figure}`
@@ -70,20 +70,23 @@ export function percent(probability: number): string {
 const WORDS: [number, string][] = [
   [0.98, 'almost certain'],
   [0.9, 'very likely'],
-  [0.7, 'likely'],
-  [0.55, 'rather likely'],
-  [0.45, 'even odds'],
+  [0.55, 'likely'],
+  [0.45, 'about even'],
   [0.2, 'possible'],
   [0.05, 'unlikely'],
 ]
 
 export function chance(probability: number): string {
   const word = WORDS.find(([least]) => probability >= least)?.[1] ?? 'very unlikely'
-  return `${word}, ${percent(probability)}`
+  return `${word} (${percent(probability)})`
 }
 
-export function decibans(value: number): string {
-  return `${value < 0 ? '−' : '+'}${Math.abs(value).toFixed(1)}`
+/** How many times likelier (×) or less likely (÷) a cause is by evidence of so many decibans. */
+export function factor(decibans: number): string {
+  const times = 10 ** (Math.abs(decibans) / 10)
+  const digits = times < 9.95 ? 1 : 0
+  const sign = decibans < 0 ? '÷' : '×'
+  return times > 9999 ? `over ${sign}9999` : `${sign}${times.toFixed(digits)}`
 }
 
 export const NM_PER_INCH_POUND = 0.1129848

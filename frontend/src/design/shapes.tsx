@@ -2,6 +2,15 @@
 
 export type VerdictWord = 'tight' | 'in' | 'loose' | 'open' | 'blank'
 
+/** A verdict as it is said; where none is reached it is inconclusive. */
+export const VERDICT_WORDS: Record<VerdictWord, string> = {
+  tight: 'tight',
+  in: 'in spec',
+  loose: 'loose',
+  open: 'inconclusive',
+  blank: 'not measured',
+}
+
 export const VERDICT_COLOUR: Record<VerdictWord, string> = {
   tight: 'var(--color-tight)',
   in: 'var(--color-in)',
@@ -49,7 +58,7 @@ export function VerdictMark({ verdict, word }: { verdict: VerdictWord; word?: st
         style={{ color: verdict === 'blank' ? 'var(--color-ink-soft)' : VERDICT_COLOUR[verdict] }}
         className="font-semibold"
       >
-        {word ?? verdict}
+        {word ?? VERDICT_WORDS[verdict]}
       </span>
     </span>
   )

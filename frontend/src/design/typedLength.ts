@@ -5,7 +5,7 @@ import { MM_PER_THOU } from './format'
  * Lengths as they are typed: '0.15', '0,15 mm', '10 thou', '.010 in', '0.010"', and stacks, '0.20 + 0.08'.
  *
  * A figure without a unit is in the one chosen, where that makes sense of a valve clearance. Where it does
- * not, it is taken in the only unit that does, or asked about with every reading that makes sense: manuals
+ * not, it is imported the only unit that does, or asked about with every reading that makes sense: manuals
  * print .010 for ten thousandths of an inch, whatever unit a form is in.
  */
 
@@ -89,9 +89,9 @@ export function lengthFault(text: string, unit: LengthUnit): string | null {
   const understood = understoodLength(text, unit)
   switch (understood.kind) {
     case 'asked':
-      return `${text.trim()}: ${understood.readings.map((one) => one.label).join(', or ')}? Write the unit behind it`
+      return `${text.trim()}: ${understood.readings.map((one) => one.label).join(', or ')}? Add the unit`
     case 'not a length':
-      return `'${text}' is no length, such as ${unit === 'mm' ? '0.15' : '6'}, 0.15 mm, 6 thou or .006 in`
+      return `'${text}' is not a length such as ${unit === 'mm' ? '0.15' : '6'}, 0.15 mm, 6 thou or .006 in`
     default:
       return null
   }
@@ -118,7 +118,7 @@ export function bladesFault(text: string, unit: LengthUnit): string | null {
       .split('+')
       .map((part) => lengthFault(part, unit))
       .find((fault) => fault !== null) ??
-    `'${text}' is no blade, such as ${unit === 'mm' ? '0.15 or 0.20+0.08' : '6 or 8+3'}`
+    `'${text}' is not a blade such as ${unit === 'mm' ? '0.15 or 0.20+0.08' : '6 or 8+3'}`
   )
 }
 

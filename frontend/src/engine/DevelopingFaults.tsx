@@ -2,22 +2,22 @@ import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { causeAddress } from '@/api/addresses'
 import type { Developing as Known } from '@/api/client'
-import { outlookQuery } from '@/api/queries'
-import { chance, doubt, movement, percent, type LengthUnit } from '@/design/format'
+import { developingFaultsQuery } from '@/api/queries'
+import { chance, sdText, movement, percent, type LengthUnit } from '@/design/format'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 
 type Coming = Known['coming'][number]
 
-/** What is building up without anybody complaining, and what is likely out before the next check. */
+/** What is developing without anybody complaining, and what is likely out before the next check. */
 export function DevelopingFaults({ engineId, unit }: { engineId: string; unit: LengthUnit }) {
-  const known = useQuery(outlookQuery(engineId))
+  const known = useQuery(developingFaultsQuery(engineId))
   if (!known.data) {
     return known.error ? (
       <ErrorNotice error={known.error} />
     ) : (
-      <Sheet title="Building up">
-        <Loading what="what is building up" />
+      <Sheet title="Developing faults">
+        <Loading what="developing faults" />
       </Sheet>
     )
   }
@@ -25,20 +25,21 @@ export function DevelopingFaults({ engineId, unit }: { engineId: string; unit: L
   if (p_any_out === null) return null
   return (
     <Sheet
-      title="Building up"
+      title="Developing faults"
       aside={<span className="text-sm text-ink-soft">from the readings alone</span>}
     >
       {coming.length === 0 && (
         <p className="px-4 pt-2">
-          No fault is likely from the readings
-          {p_fault !== null && <> (any at all: {percent(p_fault)})</>}.
+          The readings point to no fault
+          {p_fault !== null && <> (any fault: {percent(p_fault)})</>}.
         </p>
       )}
       {coming.map((one) => (
         <Cause key={`${one.cause.cause} ${one.cause.where}`} coming={one} unit={unit} />
       ))}
       <p className="px-4 py-2">
-        Out of spec one check interval on, nothing touched: any valve {chance(p_any_out)}
+        Chance of being out of spec one check interval from now, with no adjustment: any valve{' '}
+        {chance(p_any_out)}
         {valves.length > 0 && (
           <>; {valves.map((one) => `${one.valve} ${percent(one.p_out)}`).join(', ')}</>
         )}
@@ -75,9 +76,9 @@ function Cause({
           <thead>
             <tr className="border-b border-ink text-left text-ink-soft">
               <th className="py-0.5 font-normal">valve</th>
-              <th className="py-0.5 font-normal">closed in all</th>
-              <th className="py-0.5 font-normal">an interval</th>
-              {byShim && <th className="py-0.5 font-normal">shims last</th>}
+              <th className="py-0.5 font-normal">valve sink to date</th>
+              <th className="py-0.5 font-normal">per interval</th>
+              {byShim && <th className="py-0.5 font-normal">shim range left</th>}
             </tr>
           </thead>
           <tbody>
@@ -89,11 +90,11 @@ function Cause({
                 <td>
                   {one.sink_mm === null || one.sink_sd_mm === null
                     ? 'not known'
-                    : `${movement(one.sink_mm, unit)} ± ${doubt(one.sink_sd_mm, unit)}`}
+                    : `${movement(one.sink_mm, unit)} ± ${sdText(one.sink_sd_mm, unit)}`}
                 </td>
                 <td>
                   {movement(one.drift_mm_per_interval, unit)} ±{' '}
-                  {doubt(one.drift_sd_mm_per_interval, unit)}
+                  {sdText(one.drift_sd_mm_per_interval, unit)}
                 </td>
                 {byShim && (
                   <td>
@@ -109,8 +110,8 @@ function Cause({
       )}
       {thread_is_not_known && closing && (
         <p className="text-sm text-ink-soft">
-          How much thread is left is seen at the adjuster: one that sticks out less than its
-          neighbours runs out first.
+          Check at the adjuster how much thread is left: one that stands lower than the others runs
+          out first.
         </p>
       )}
     </div>

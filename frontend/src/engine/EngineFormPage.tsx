@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { useParams } from 'react-router'
-import { engineQuery, formHelpQuery, shopSettingsQuery } from '@/api/queries'
+import { engineQuery, formHelpQuery, workshopSettingsQuery } from '@/api/queries'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { useTitle } from '@/design/useTitle'
 import { copyOf, draftOf } from '@/engine/form/draft'
@@ -10,12 +10,12 @@ import { MeterChanges } from './MeterChanges'
 /** A new engine; it begins as the plainest of the patterns, without its figures. */
 export function NewEnginePage() {
   const { data: help, error } = useQuery(formHelpQuery)
-  const settings = useQuery(shopSettingsQuery)
-  useTitle('A new engine')
+  const settings = useQuery(workshopSettingsQuery)
+  useTitle('New engine')
   if (!help || settings.isPending)
     return error ? <ErrorNotice error={error} /> : <Loading what="the form" />
   const first = help.patterns[0]
-  if (!first) return <ErrorNotice error="There is no pattern to begin from." />
+  if (!first) return <ErrorNotice error="No template to start from." />
   const { valves, usage_unit, adjustment, layout } = first.engine
   const blank = { min_mm: null, max_mm: null, figure_mm: null }
   const start = copyOf(
@@ -35,7 +35,7 @@ export function NewEnginePage() {
   )
   // Every figure is the manual's to say, the temperature that they are stated for among them.
   const figures = { ...start.figures, check_interval: '' }
-  return <EngineForm start={{ ...start, figures }} help={help} title="A new engine" />
+  return <EngineForm start={{ ...start, figures }} help={help} title="New engine" />
 }
 
 /** The data of an engine that is there. */
@@ -43,9 +43,9 @@ export function EngineDataPage() {
   const { engineId = '' } = useParams()
   const engine = useQuery(engineQuery(engineId))
   const help = useQuery(formHelpQuery)
-  const settings = useQuery(shopSettingsQuery)
+  const settings = useQuery(workshopSettingsQuery)
   const name = engine.data?.engine.name ?? engineId
-  useTitle(`Data of ${name}`)
+  useTitle(`Edit engine: ${name}`)
   const error = engine.error ?? help.error
   if (!engine.data || !help.data || settings.isPending) {
     return error ? <ErrorNotice error={error} /> : <Loading what="the engine" />
@@ -57,7 +57,7 @@ export function EngineDataPage() {
         start={draftOf(engine.data.engine, settings.data?.pressure_unit ?? 'kPa')}
         detail={engine.data}
         help={help.data}
-        title={`Data of ${name}`}
+        title={`Edit engine: ${name}`}
       />
       <MeterChanges detail={engine.data} />
     </>

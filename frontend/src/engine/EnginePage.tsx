@@ -6,7 +6,7 @@ import {
   engineDataAddress,
   measureAddress,
   sheetAddress,
-  stopAddress,
+  stepAddress,
   tablesAddress,
   valveAddress,
 } from '@/api/addresses'
@@ -42,7 +42,7 @@ export function EnginePage() {
   return error ? <ErrorNotice error={error} /> : <Loading what="the engine" />
 }
 
-/** The gaps as they stand after the last visit: as left, else as found. */
+/** The gaps currently after the last visit: as left, else as found. */
 function standingGaps(analysis: Analysis): Record<string, Gap | undefined> {
   return Object.fromEntries(
     analysis.valves.map((valve) => [
@@ -84,28 +84,28 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
             Drift sheet
           </Link>
           <Link to={engineDataAddress(engine.id)} className={buttonClass('quiet')}>
-            Its data
+            Edit engine
           </Link>
           <Link to={sheetAddress(engine.id)} className={buttonClass('quiet')}>
-            Blank sheet
+            Check sheet (blank)
           </Link>
           <Link to={tablesAddress(engine.id)} className={buttonClass('quiet')}>
-            Tables
+            Export and import
           </Link>
           {last && (
             <Link
               to={
                 engine.adjustment === 'hydraulic'
-                  ? stopAddress(engine.id, last.visit, 'set')
+                  ? stepAddress(engine.id, last.visit, 'adjust')
                   : measureAddress(engine.id, last.visit)
               }
               className={buttonClass()}
             >
-              Go on with visit {last.visit}
+              Continue visit {last.visit}
             </Link>
           )}
           <Button look="main" onClick={() => setStarting(true)}>
-            Start a visit
+            New visit
           </Button>
           <OpenCase
             engineId={engine.id}
@@ -119,8 +119,8 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
       <div className="mt-4 grid gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
         <div className="flex flex-col gap-4">
           <Sheet
-            title={last ? `The head as it stands after visit ${last.visit}` : 'The head'}
-            aside={<span className="text-sm text-ink-soft">pick a valve for its history</span>}
+            title={last ? `Head after visit ${last.visit}` : 'Head'}
+            aside={<span className="text-sm text-ink-soft">choose a valve to see its history</span>}
           >
             <div className="p-3">
               <HeadPlan
@@ -141,15 +141,15 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
           {last && (
             <WhatIf key={selected} engine={engine} analysis={known} valve={valve} unit={unit} />
           )}
-          <Sheet title="What a check would cost now">
+          <Sheet title="Cost of a check">
             <PriceLines engineId={engine.id} />
           </Sheet>
           <VisitTable analysis={analysis} detail={detail} />
         </div>
         {valve ? (
-          <ValveHistory analysis={known} valve={valve} unit={unit} reckoning={drift.isPending} />
+          <ValveHistory analysis={known} valve={valve} unit={unit} calculating={drift.isPending} />
         ) : (
-          <Empty>This engine has no valve {selected}. Pick one on the plan.</Empty>
+          <Empty>This engine has no valve {selected}. Choose one on the plan.</Empty>
         )}
       </div>
       <StartVisit
@@ -183,9 +183,9 @@ function EngineData({
 }) {
   const source = engine.source
     ? `${engine.source.title}${engine.source.page ? `, page ${engine.source.page}` : ''}`
-    : 'hearsay: no manual named'
-  // A figure without a source is hearsay, and says so where it stands.
-  const sourced = (text: string) => (engine.source ? text : `${text}, hearsay`)
+    : 'source not given'
+  // A figure without a source is source not given, and says so where it stands.
+  const sourced = (text: string) => (engine.source ? text : `${text}, source not given`)
   return (
     <TitleBlock
       cells={[
@@ -194,9 +194,9 @@ function EngineData({
         { name: 'spec, intake', value: sourced(specText(engine.spec.intake, unit)) },
         { name: 'spec, exhaust', value: sourced(specText(engine.spec.exhaust, unit)) },
         { name: 'adjustment', value: engine.adjustment.replaceAll('-', ' ') },
-        { name: 'fuel', value: engine.fuel ?? 'not noted' },
-        { name: 'firing order', value: engine.firing_order?.join('-') ?? 'not noted' },
-        { name: 'figures from', value: source },
+        { name: 'fuel', value: engine.fuel ?? 'not entered' },
+        { name: 'firing order', value: engine.firing_order?.join('-') ?? 'not entered' },
+        { name: 'source of the specs', value: source },
       ]}
     />
   )

@@ -33,7 +33,7 @@ export function MeterChanges({ detail: { engine } }: { detail: EngineDetail }) {
   })
   const refused = note.error instanceof ProblemError ? note.error : undefined
   const faultOf = (typed: string, at: string) =>
-    checked && typedFigure(typed) === null ? 'must be a figure' : refused?.at(at)
+    checked && typedFigure(typed) === null ? 'must be a number' : refused?.at(at)
 
   function submit(event: FormEvent) {
     event.preventDefault()
@@ -43,10 +43,10 @@ export function MeterChanges({ detail: { engine } }: { detail: EngineDetail }) {
   }
 
   return (
-    <Sheet title="Its meter" className="mt-4">
+    <Sheet title="Usage meter" className="mt-4">
       <div className="p-4">
         <p className="text-sm text-ink-soft">
-          Replaced or rolled over between visits? Note it here, and the running total goes on.
+          Replaced or rolled over between visits? Enter it here so that the running total continues.
         </p>
         <ul>
           {(engine.meter_changes ?? []).map((change) => (
@@ -56,7 +56,7 @@ export function MeterChanges({ detail: { engine } }: { detail: EngineDetail }) {
             >
               {day(change.date)}: showed {change.old} {engine.usage_unit}, went on from {change.new}
               <Button look="quiet" onClick={() => takeBack.mutate(change)}>
-                take back
+                undo
               </Button>
             </li>
           ))}
@@ -72,7 +72,7 @@ export function MeterChanges({ detail: { engine } }: { detail: EngineDetail }) {
             fault={refused?.at('$.date')}
           />
           <Field
-            label="The old one showed last"
+            label="Last reading of the old meter"
             unit={engine.usage_unit}
             inputMode="decimal"
             value={old}
@@ -80,7 +80,7 @@ export function MeterChanges({ detail: { engine } }: { detail: EngineDetail }) {
             fault={faultOf(old, '$.old')}
           />
           <Field
-            label="The new one began at"
+            label="First reading of the new meter"
             unit={engine.usage_unit}
             inputMode="decimal"
             value={begun}
@@ -88,7 +88,7 @@ export function MeterChanges({ detail: { engine } }: { detail: EngineDetail }) {
             fault={faultOf(begun, '$.new')}
           />
           <Button type="submit" className="mt-6 self-start" disabled={note.isPending}>
-            Note the change
+            Save the change
           </Button>
         </form>
         {note.error && !refused && <ErrorNotice error={note.error} />}

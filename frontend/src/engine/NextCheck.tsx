@@ -2,9 +2,9 @@ import type { Analysis } from '@/api/client'
 import { day, usage } from '@/design/format'
 import { Sheet } from '@/design/Sheet'
 
-/** When to look again, and why then; and what made a whole visit doubtful. */
+/** When to recheck, and why then; and what made a whole visit doubtful. */
 export function NextCheck({ analysis }: { analysis: Analysis }) {
-  const { next_look: look, usage_unit: unit } = analysis
+  const { check_due: look, usage_unit: unit } = analysis
   if (!look) return null
   const suspect = analysis.visits.filter((one) => one.shift?.suspect)
   return (
@@ -17,13 +17,13 @@ export function NextCheck({ analysis }: { analysis: Analysis }) {
         </p>
         {!analysis.settled && (
           <p className="font-semibold text-loose">
-            The calculation of the drift did not settle: its figures are approximate.
+            The drift calculation did not converge: its figures are approximate.
           </p>
         )}
         {suspect.map((one) => (
           <p key={one.visit} className="font-semibold text-loose">
-            At visit {one.visit} everything moved at once: look at how it was checked (cold, the
-            same blades, the right crank position) before the valves.
+            At visit {one.visit} all readings moved together: before suspecting the valves, check
+            how they were measured (cold engine, the same blades, the right crank position).
           </p>
         ))}
       </div>

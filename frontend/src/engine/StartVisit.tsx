@@ -3,7 +3,7 @@ import { isDiesel } from '@/shared/fuel'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
 import { useNavigate } from 'react-router'
-import { stopAddress } from '@/api/addresses'
+import { stepAddress } from '@/api/addresses'
 import { api, numberedId, ProblemError, unwrap, type Engine } from '@/api/client'
 import { Button } from '@/design/Button'
 import { Field } from '@/design/Field'
@@ -36,18 +36,18 @@ const PATHS: Partial<Record<keyof Form, string>> = {
 /** What is wrong with what was typed, by field, before it is sent. */
 function faultsOf(form: Form): Partial<Record<keyof Form, string>> {
   const faults: Partial<Record<keyof Form, string>> = {}
-  if (typedFigure(form.usage) === null) faults.usage = 'needs a figure: what the meter shows'
+  if (typedFigure(form.usage) === null) faults.usage = 'enter what the meter shows'
   for (const key of ['temperature', 'lastRun'] as const) {
     if (form[key].trim() !== '' && typedFigure(form[key]) === null) {
-      faults[key] = 'must be a figure, or left empty where it was not noted'
+      faults[key] = 'must be a number, or empty if not known'
     }
   }
   if (form.newMeter) {
     if (typedFigure(form.oldMeter) === null)
-      faults.oldMeter = 'needs the last figure of the old meter'
-    if (typedFigure(form.newMeterFrom) === null) faults.newMeterFrom = 'needs a figure, often 0'
+      faults.oldMeter = 'enter the last reading of the old meter'
+    if (typedFigure(form.newMeterFrom) === null) faults.newMeterFrom = 'enter a number, often 0'
   }
-  if (form.date === '') faults.date = 'needs a day'
+  if (form.date === '') faults.date = 'enter a date'
   return faults
 }
 
@@ -104,7 +104,7 @@ export function StartVisit({
     onSuccess: async (visit) => {
       await queryClient.invalidateQueries({ queryKey: ['engines'] })
       setId(numberedId('v', number + 1))
-      await navigate(stopAddress(engine.id, visit.id, 'listen'))
+      await navigate(stepAddress(engine.id, visit.id, 'complaint'))
     },
   })
   const refused = start.error instanceof ProblemError ? start.error : undefined
@@ -133,7 +133,7 @@ export function StartVisit({
       <DialogBackdrop className="fixed inset-0 bg-ink/40" />
       <div className="fixed inset-0 flex items-center justify-center overflow-y-auto p-4">
         <DialogPanel className="w-full max-w-xl border-2 border-ink bg-paper p-6">
-          <DialogTitle className="text-xl font-semibold">Start a visit</DialogTitle>
+          <DialogTitle className="text-xl font-semibold">New visit</DialogTitle>
           <p className="mt-1 text-sm text-ink-soft">
             {isDiesel(engine)
               ? 'Stop control at stop before a hand goes near the valve gear.'
@@ -175,7 +175,7 @@ export function StartVisit({
                 {form.newMeter && (
                   <>
                     <Field
-                      label="The old one showed last"
+                      label="Last reading of the old meter"
                       unit={engine.usage_unit}
                       inputMode="decimal"
                       value={form.oldMeter}
@@ -183,7 +183,7 @@ export function StartVisit({
                       fault={faultAt('oldMeter')}
                     />
                     <Field
-                      label="The new one began at"
+                      label="First reading of the new meter"
                       unit={engine.usage_unit}
                       inputMode="decimal"
                       value={form.newMeterFrom}
@@ -195,15 +195,15 @@ export function StartVisit({
               </div>
             )}
             <Field
-              label="Engine soaked at"
+              label="Engine temperature (cold-soaked)"
               unit="°C"
               inputMode="decimal"
               value={form.temperature}
               onChange={set('temperature')}
               hint={
                 tooWarm
-                  ? `over ${limit} °C this is no cold check`
-                  : 'overnight; empty where not noted'
+                  ? `above ${limit} °C this is not a cold check`
+                  : 'after standing overnight; empty if not known'
               }
               fault={faultAt('temperature')}
             />
@@ -213,11 +213,11 @@ export function StartVisit({
               inputMode="decimal"
               value={form.lastRun}
               onChange={set('lastRun')}
-              hint="empty where not known"
+              hint="empty if not known"
               fault={faultAt('lastRun')}
             />
             <fieldset className="flex flex-col gap-1">
-              <legend className="text-sm font-semibold">The blade goes in</legend>
+              <legend className="text-sm font-semibold">Access for the blade</legend>
               {(['straight', 'awkward'] as const).map((access) => (
                 <label key={access} className="flex min-h-8 items-center gap-2">
                   <input
@@ -252,10 +252,10 @@ export function StartVisit({
             )}
             <div className="col-span-2 flex justify-end gap-2">
               <Button look="quiet" onClick={onClose}>
-                Leave it
+                Cancel
               </Button>
               <Button look="main" type="submit" disabled={start.isPending}>
-                Begin the visit
+                Start visit
               </Button>
             </div>
           </form>

@@ -28,7 +28,7 @@ function rowsOf(analysis: Analysis): Row[] {
 }
 
 function counts({ found, set }: Row, hydraulic: boolean): string {
-  if (hydraulic) return set.length > 0 ? `${set.length} preloaded` : 'no preload set'
+  if (hydraulic) return set.length > 0 ? `${set.length} preloaded` : 'no preload adjusted'
   const of = (verdict: string) =>
     found.filter((one) => one && gapOf(one).verdict === verdict).length
   const parts = (['tight', 'loose', 'open', 'in'] as const)
@@ -49,14 +49,15 @@ export function VisitTable({ analysis, detail }: { analysis: Analysis; detail: E
       title="Visits"
       aside={
         <a href={recordAddress(engineId)} download className="no-print text-sm">
-          Save the record of this engine
+          Export this engine’s record
         </a>
       }
     >
       {rows.length === 0 ? (
         <div className="p-4">
           <Empty>
-            No visit yet. Start one to measure; the forecast needs at least two looks at a valve.
+            No visits yet. Start one to measure; the forecast needs at least two readings of a
+            valve.
           </Empty>
         </div>
       ) : (
@@ -67,9 +68,9 @@ export function VisitTable({ analysis, detail }: { analysis: Analysis; detail: E
               <th className="px-4 py-2 font-normal">Day</th>
               <th className="px-4 py-2 font-normal">Running total</th>
               <th className="px-4 py-2 font-normal">As found</th>
-              <th className="px-4 py-2 font-normal">Set</th>
+              <th className="px-4 py-2 font-normal">Adjusted</th>
               <th className="px-4 py-2 font-normal">Case</th>
-              <th className="no-print px-4 py-2 font-normal">Paper</th>
+              <th className="no-print px-4 py-2 font-normal">Job card</th>
             </tr>
           </thead>
           <tbody>

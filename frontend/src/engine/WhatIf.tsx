@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { useDeferredValue, useState } from 'react'
-import type { Analysis, Engine, LookAt, SetTo, ValveAnalysis } from '@/api/client'
+import type { Analysis, Engine, CheckAt, SetTo, ValveAnalysis } from '@/api/client'
 import { whatIfQuery, type Asked } from '@/api/queries'
 import { Field } from '@/design/Field'
 import { chance, length, percent, usage, type LengthUnit } from '@/design/format'
@@ -30,16 +30,16 @@ export function WhatIf({
     ...(valve && targetMm !== undefined && { valve: valve.valve, target_mm: targetMm }),
   }
   const setTo = useQuery(whatIfQuery(engine.id, useDeferredValue(asked)))
-  const lookAt = useQuery(whatIfQuery(engine.id, figure('look_at', look)))
+  const lookAt = useQuery(whatIfQuery(engine.id, figure('check_at', look)))
   const interval = useQuery(whatIfQuery(engine.id, figure('interval', every)))
   const wrong = (typed: string, ok: boolean) =>
-    typed.trim() !== '' && !ok ? 'must be a figure' : undefined
+    typed.trim() !== '' && !ok ? 'must be a number' : undefined
   return (
-    <Sheet title="What if" aside={<span className="text-sm text-ink-soft">nothing is kept</span>}>
+    <Sheet title="What if" aside={<span className="text-sm text-ink-soft">nothing is saved</span>}>
       <div className="grid gap-x-4 gap-y-3 p-4 sm:grid-cols-3">
         <div>
           <Field
-            label={valve ? `${valve.valve} set to` : 'set to'}
+            label={valve ? `${valve.valve} adjusted to` : 'adjusted to'}
             unit={unit}
             inputMode="decimal"
             value={target}
@@ -62,8 +62,8 @@ export function WhatIf({
             onChange={(event) => setLook(event.target.value)}
           />
           {lookAt.error && <ErrorNotice error={lookAt.error} />}
-          {look.trim() !== '' && lookAt.data?.look_at && (
-            <LookAnswer answer={lookAt.data.look_at} />
+          {look.trim() !== '' && lookAt.data?.check_at && (
+            <LookAnswer answer={lookAt.data.check_at} />
           )}
         </div>
         <div>
@@ -80,10 +80,11 @@ export function WhatIf({
             <ul className="mt-1 text-sm" aria-live="polite">
               {interval.data.every.map((one) => (
                 <li key={one.usage}>
-                  at {usage(one.usage, unitOfUsage)}: {percent(one.p_any_out)} that one is out
+                  at {usage(one.usage, unitOfUsage)}: {percent(one.p_any_out)} that a valve is out
+                  of spec
                 </li>
               ))}
-              <li className="text-ink-soft">nothing set in between</li>
+              <li className="text-ink-soft">no adjustment in between</li>
             </ul>
           )}
         </div>
@@ -92,7 +93,7 @@ export function WhatIf({
   )
 }
 
-function figure(key: 'look_at' | 'interval', typed: string): Asked {
+function figure(key: 'check_at' | 'interval', typed: string): Asked {
   const value = typedFigure(typed)
   return value === null || value <= 0 ? {} : { [key]: value }
 }
@@ -111,17 +112,17 @@ function SetToAnswer({
       At {length(answer.target_mm, unit)}: in spec at {usage(answer.next_usage, usageUnit)}{' '}
       <strong>{chance(answer.p_in_next)}</strong>
       {answer.lasts_until === null
-        ? '; no one-in-ten chance of being out within ten intervals.'
-        : `; one in ten that it is ${answer.side} from ${usage(answer.lasts_until, usageUnit)} on.`}
+        ? '; the chance of being out of spec stays under 10 % for ten intervals.'
+        : `; 10 % chance of being ${answer.side} from ${usage(answer.lasts_until, usageUnit)}.`}
     </p>
   )
 }
 
-function LookAnswer({ answer }: { answer: LookAt }) {
+function LookAnswer({ answer }: { answer: CheckAt }) {
   const named = answer.valves.slice(0, 4)
   return (
     <p className="mt-1 text-sm" aria-live="polite">
-      <strong>{percent(answer.p_any_out)}</strong> that a valve is out by then
+      <strong>{percent(answer.p_any_out)}</strong> that a valve is out of spec by then
       {named.length > 0 &&
         `: ${named.map((one) => `${one.valve} ${percent(one.p_out)}`).join(', ')}`}
       .

@@ -41,13 +41,13 @@ function Pages({ book }: { book: Handbook }) {
         <div>
           <h1>Handbook</h1>
           <p className="text-sm text-ink-soft">
-            What is weighed, in the words in which it is weighed. It advises: the maker’s manual
+            Every cause, finding and test, as the product uses them. It advises: the maker’s manual
             comes first.
           </p>
         </div>
         <div className="w-72">
           <Field
-            label="Find in it"
+            label="Search"
             type="search"
             value={typed}
             onChange={(event) => {
@@ -60,13 +60,13 @@ function Pages({ book }: { book: Handbook }) {
       {book.fault && (
         <div role="alert" className="mb-4 rounded-card border-2 border-loose bg-sheet px-4 py-2">
           <p className="font-semibold text-loose">
-            The shop’s own knowledge is not in use; this is what ships
+            Your own knowledge files are not used; the built-in ones are
           </p>
           <p>{book.fault}</p>
         </div>
       )}
       {book.own_files.length > 0 && (
-        <p className="mb-4">The shop’s own files are in use: {book.own_files.join(', ')}.</p>
+        <p className="mb-4">Your own knowledge files in use: {book.own_files.join(', ')}.</p>
       )}
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)]">
         <Sheet title={`Causes, ${causes.length}`}>
@@ -93,9 +93,9 @@ function Pages({ book }: { book: Handbook }) {
                   <strong>{finding.label}</strong>. {finding.help}
                   <p className="text-sm text-ink-soft">
                     {finding.speaks_of.length > 0
-                      ? `speaks of: ${finding.speaks_of.join(', ')}`
-                      : 'speaks against what it is listed with'}
-                    ; by itself in {percent(finding.leak)}
+                      ? `evidence for: ${finding.speaks_of.join(', ')}`
+                      : 'evidence only against the causes it is listed with'}
+                    ; without any of these causes in {percent(finding.leak)}
                   </p>
                 </li>
               ))}
@@ -111,7 +111,7 @@ const PLACES = {
   valve: 'at a valve',
   cylinder: 'at a cylinder',
   side: 'on a side',
-  engine: 'of the engine',
+  engine: 'of the whole engine',
 }
 
 function CausePart({ cause }: { cause: Handbook['causes'][number] }) {
@@ -121,9 +121,9 @@ function CausePart({ cause }: { cause: Handbook['causes'][number] }) {
       <h3 className="font-semibold">
         {cause.label}{' '}
         <span className="font-normal text-ink-soft">
-          {PLACES[cause.place]}, {percent(cause.prior)} beforehand at each
+          {PLACES[cause.place]}, {percent(cause.prior)} prior at each
           {cause.prior.toFixed(3) !== cause.stated_prior.toFixed(3) &&
-            ` (${percent(cause.stated_prior)} as stated)`}
+            ` (${percent(cause.stated_prior)} built in)`}
         </span>
       </h3>
       <p>{cause.help}</p>
@@ -135,7 +135,7 @@ function CausePart({ cause }: { cause: Handbook['causes'][number] }) {
       )}
       <details>
         <summary className="min-h-6 cursor-pointer text-accent underline">
-          What speaks for it and against it
+          Evidence for and against
         </summary>
         <table className="mt-1 w-full border-collapse text-sm">
           <tbody>
@@ -149,8 +149,8 @@ function CausePart({ cause }: { cause: Handbook['causes'][number] }) {
                     {link.own_share > 0 && link.probability !== null && (
                       <>
                         {' '}
-                        Now {percent(link.probability)}, {percent(link.own_share)} of that this
-                        shop’s own.
+                        Now {percent(link.probability)}, {percent(link.own_share)} of that from this
+                        workshop.
                       </>
                     )}
                   </td>
@@ -167,7 +167,7 @@ function CausePart({ cause }: { cause: Handbook['causes'][number] }) {
             {cause.factors.map((factor) => (
               <tr key={`${factor.of} ${factor.values.join()}`} className="align-top">
                 <td className="py-0.5 text-ink-soft">
-                  {factor.times > 1 ? 'likelier' : 'less likely'}
+                  {factor.times > 1 ? 'more likely' : 'less likely'}
                 </td>
                 <td className="py-0.5">
                   {factor.of}: {factor.values.join(', ')}.{' '}

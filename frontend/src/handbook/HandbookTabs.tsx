@@ -2,11 +2,11 @@ import { NavLink } from 'react-router'
 import { HANDBOOK_ADDRESS } from '@/api/addresses'
 
 const PAGES = [
-  { to: HANDBOOK_ADDRESS, label: 'What is weighed' },
-  { to: `${HANDBOOK_ADDRESS}/method`, label: 'The method' },
+  { to: HANDBOOK_ADDRESS, label: 'Causes and evidence' },
+  { to: `${HANDBOOK_ADDRESS}/method`, label: 'Method' },
   { to: `${HANDBOOK_ADDRESS}/formulas`, label: 'Formulas' },
-  { to: `${HANDBOOK_ADDRESS}/using`, label: 'Using it' },
-  { to: `${HANDBOOK_ADDRESS}/screens`, label: 'Every screen' },
+  { to: `${HANDBOOK_ADDRESS}/user-guide`, label: 'User guide' },
+  { to: `${HANDBOOK_ADDRESS}/screens`, label: 'Screen help' },
 ]
 
 /** The parts of the handbook. */

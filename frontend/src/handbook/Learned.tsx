@@ -11,7 +11,7 @@ const lessonsQuery = queryOptions({
   queryFn: () => unwrap(api.GET('/api/lessons')),
 })
 
-/** What the shop's closed cases have taught: shown, handed on, brought in, taken back. */
+/** What the workshop's closed cases have taught: shown, handed on, brought in, taken back. */
 export function Learned() {
   const known = useQuery(lessonsQuery)
   const queryClient = useQueryClient()
@@ -48,12 +48,12 @@ export function Learned() {
   const found = causes.filter((cause) => cause.found > 0)
   const error = bringIn.error ?? takeBack.error
   return (
-    <Sheet title="What closed cases taught">
+    <Sheet title="Learned from closed cases">
       <div className="px-4 py-2">
         <p>
           {cases === 0
-            ? 'No case was closed yet with what was really found: all figures are as stated.'
-            : `${cases} closed ${cases === 1 ? 'case' : 'cases'}: ${percent(share)} of how likely causes are is this shop’s own.`}
+            ? 'No case has been closed with an outcome yet: all figures are the built-in ones.'
+            : `${cases} closed ${cases === 1 ? 'case' : 'cases'}: ${percent(share)} of the prior probabilities comes from this workshop.`}
           {nothing_found > 0 && ` Nothing was found in ${nothing_found}.`}
         </p>
         {found.length > 0 && (
@@ -62,7 +62,7 @@ export function Learned() {
               <tr className="border-b border-ink text-left text-ink-soft">
                 <th className="py-0.5 font-normal">cause</th>
                 <th className="py-0.5 font-normal">found in</th>
-                <th className="py-0.5 font-normal">beforehand, as stated</th>
+                <th className="py-0.5 font-normal">prior, built in</th>
                 <th className="py-0.5 font-normal">now</th>
               </tr>
             </thead>
@@ -86,26 +86,26 @@ export function Learned() {
               {one.lessons} of them from {one.brought_from}
             </span>
             <Button look="quiet" onClick={() => takeBack.mutate(one.brought_from)}>
-              Take back what {one.brought_from} taught
+              Undo what {one.brought_from} added
             </Button>
           </p>
         ))}
         <div className="no-print mt-2 flex flex-wrap gap-2">
           <a href="/api/lessons/file" download="lessons.json" className={buttonClass()}>
-            Save them for another shop
+            Export what was learned
           </a>
           <FileButton
-            label="File of lessons"
+            label="File of learned cases"
             accept=".json,application/json"
             disabled={bringIn.isPending}
             onFile={(file) => bringIn.mutate(file)}
           >
-            Bring in another shop’s
+            Import from another workshop
           </FileButton>
         </div>
         {bringIn.data && (
           <p role="status">
-            {bringIn.data.new} new, {bringIn.data.known} known already.
+            {bringIn.data.new} new, {bringIn.data.known} already known.
           </p>
         )}
       </div>

@@ -3,7 +3,7 @@ import { useMemo } from 'react'
 import { useParams } from 'react-router'
 import formulas from '../../../docs/formulas.md?raw'
 import method from '../../../docs/method.md?raw'
-import using from '../../../docs/using.md?raw'
+import userGuide from '../../../docs/user-guide.md?raw'
 import { Empty } from '@/design/Notice'
 import { useTitle } from '@/design/useTitle'
 import { KeyTable } from '@/help/KeyTable'
@@ -11,16 +11,16 @@ import { EVERY_SCREEN, SCREENS } from '@/help/screens'
 import { HandbookTabs } from './HandbookTabs'
 
 const TEXTS: Record<string, { title: string; text: string }> = {
-  method: { title: 'The method', text: method },
+  method: { title: 'Method', text: method },
   formulas: { title: 'Formulas', text: formulas },
-  using: { title: 'Using it', text: using },
+  'user-guide': { title: 'User guide', text: userGuide },
 }
 
 /** What ships as text beside the product, to be read here without a network. */
 export function ReadingPage() {
   const { page = '' } = useParams()
   const known = TEXTS[page]
-  useTitle(known?.title ?? (page === 'screens' ? 'Help of every screen' : 'Handbook'))
+  useTitle(known?.title ?? (page === 'screens' ? 'Screen help' : 'Handbook'))
   if (page === 'screens') return <Screens />
   if (!known) return <Empty>There is no page of the handbook at this address.</Empty>
   return (
@@ -46,7 +46,7 @@ function Screens() {
   return (
     <div className="mx-auto max-w-[1400px]">
       <HandbookTabs />
-      <h1 className="mb-3">Help of every screen</h1>
+      <h1 className="mb-3">Screen help</h1>
       <div className="grid items-start gap-4 lg:grid-cols-2">
         {SCREENS.map((one) => (
           <section key={one.title} className="rounded-card border border-rule bg-sheet px-4 py-3">

@@ -1,4 +1,13 @@
-import { chance, doubt, length, lengthFigure, lengthRange, type LengthUnit } from '@/design/format'
+import { VERDICT_WORDS } from '@/design/shapes'
+import {
+  chance,
+  percent,
+  sdText,
+  length,
+  lengthFigure,
+  lengthRange,
+  type LengthUnit,
+} from '@/design/format'
 import type { VerdictWord } from '@/design/shapes'
 
 /** What a gap window shows of one valve. */
@@ -89,13 +98,12 @@ export function gapFigure(gap: Gap, unit: LengthUnit): string {
   return lengthFigure(Math.max(gap.meanMm, 0), unit)
 }
 
-/** The verdict in words with the figure behind it: 'open, likely in, 75 %'. */
+/** The verdict in words with the figure behind it: 'inconclusive, probably in spec (75 %)'. */
 export function verdictText(gap: Gap): string {
   if (gap.contradiction) return 'contradictory answers'
-  const figure = chance(gap.probability)
   return gap.verdict === 'open'
-    ? `open, leaning ${gap.leaning}: ${figure}`
-    : `${gap.verdict}: ${figure}`
+    ? `inconclusive, probably ${VERDICT_WORDS[gap.leaning]} (${percent(gap.probability)})`
+    : `${VERDICT_WORDS[gap.verdict]}: ${chance(gap.probability)}`
 }
 
 /** What is known of the clearance, in words. */
@@ -144,12 +152,12 @@ export function temperatureText(
   const more = -estimate.correction_mm
   // Rounded alike they would tell nothing: then it is told by how much the temperature moves it.
   const there =
-    felt === known ? `${doubt(Math.abs(more), unit)} ${more > 0 ? 'more' : 'less'}` : known
-  const told = `read ${felt} at ${at} °C; at ${named} ${there}`
+    felt === known ? `${sdText(Math.abs(more), unit)} ${more > 0 ? 'more' : 'less'}` : known
+  const told = `measured ${felt} at ${at} °C; corrected to ${named}: ${there}`
   const before = estimate.verdict_as_read
   if (before === estimate.verdict || gap.contradiction) return told
-  const words = { tight: 'tight', in: 'in spec', loose: 'loose', open: 'inconclusive' }
-  return `${told}. The verdict rests on the temperature: as read it would be ${words[before ?? 'open']}`
+
+  return `${told}. The verdict depends on the temperature: uncorrected it would be ${VERDICT_WORDS[before ?? 'open']}`
 }
 
 /** The spoken label of a valve. */
@@ -163,5 +171,5 @@ export function spokenLabel(
   if (flag !== undefined) return flag ? `${name}, ${flag}` : name
   if (!gap) return `${name}, not measured`
   const known = gapText(gap, unit).replace(/ mm$/, ' millimetres')
-  return `${name}, ${gap.verdict}, ${known}${gap.contradiction ? ', contradicts itself' : ''}`
+  return `${name}, ${VERDICT_WORDS[gap.verdict]}, ${known}${gap.contradiction ? ', contradictory' : ''}`
 }

@@ -55,7 +55,7 @@ function banksOf(valves: PlanValve[], layout: PlanLayout): number[][] {
 
 /**
  * The rows of valves of one bank, from the top of the drawing down; the bores stand after the first.
- * Left and right are told as one stands behind the engine and looks to its front.
+ * Left and right are told as one stands behind the engine and checks to its front.
  */
 function rowsOf(layout: PlanLayout, bank: number, banks: number, perCylinder: number): Row[] {
   const side = layout.intake_side

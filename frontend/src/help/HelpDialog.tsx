@@ -12,7 +12,7 @@ export function helpFor(pathname: string): ScreenHelp | undefined {
   return SCREENS.find((one) => one.paths.some((path) => matchPath(path, pathname)))
 }
 
-/** What the page at hand is for, and its keys: `?` shows it, and so does the word in the top line. */
+/** What the page available is for, and its keys: `?` shows it, and so does the word in the top line. */
 export function HelpDialog() {
   const [open, setOpen] = useState(false)
   const { pathname } = useLocation()
@@ -30,7 +30,7 @@ export function HelpDialog() {
         type="button"
         className="min-h-11 px-1 whitespace-nowrap text-accent"
         onClick={() => setOpen(true)}
-        aria-label="Help of this page"
+        aria-label="Help for this page"
       >
         Help <span className="text-sm">( ? )</span>
       </button>
@@ -49,11 +49,11 @@ export function HelpDialog() {
               <KeyTable keys={[...(help?.keys ?? []), ...EVERY_SCREEN]} />
               <div className="mt-4 flex flex-wrap items-center justify-between gap-3">
                 <span className="flex gap-4">
-                  <Link to={`${HANDBOOK_ADDRESS}/using`} onClick={() => setOpen(false)}>
-                    Using it
+                  <Link to={`${HANDBOOK_ADDRESS}/user-guide`} onClick={() => setOpen(false)}>
+                    User guide
                   </Link>
                   <Link to={`${HANDBOOK_ADDRESS}/method`} onClick={() => setOpen(false)}>
-                    The method
+                    Method
                   </Link>
                 </span>
                 <Button onClick={() => setOpen(false)}>Close ( Esc )</Button>

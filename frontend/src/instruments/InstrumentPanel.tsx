@@ -5,6 +5,7 @@ import { Button } from '@/design/Button'
 import { FileButton } from '@/design/FileButton'
 import { shownFigure, shownUnit, type GaugeUnits } from '@/design/pressure'
 import { TraceChart } from './TraceChart'
+import { channelAxis } from './traceGeometry'
 import { traceFile } from './traceFile'
 import { useLiveTrace, type LiveTrace, type SampleRow } from './useLiveTrace'
 
@@ -12,10 +13,10 @@ import { useLiveTrace, type LiveTrace, type SampleRow } from './useLiveTrace'
 export type Held = { valve?: string; cylinder?: number; oiled?: boolean }
 
 const TROUBLES = [
-  { id: 'none', words: 'in order' },
-  { id: 'drops', words: 'drops readings' },
-  { id: 'lead-off', words: 'has a lead off' },
-  { id: 'lost', words: 'goes silent' },
+  { id: 'none', words: 'normal' },
+  { id: 'drops', words: 'loses readings' },
+  { id: 'lead-off', words: 'a lead is off' },
+  { id: 'lost', words: 'signal lost' },
 ] as const
 
 /** An instrument held to a valve, a cylinder or the engine: begun, drawn as it comes, stopped, and kept. */
@@ -106,7 +107,7 @@ export function InstrumentPanel({
         )}
         {troubles && (
           <Select
-            label="the stand-in"
+            label="simulator"
             value={trouble}
             disabled={running}
             options={TROUBLES.map((one) => ({ ...one }))}
@@ -122,7 +123,7 @@ export function InstrumentPanel({
             look="main"
             onClick={() => live.start(addressOf(kind, heldFor(kind, held), trouble))}
           >
-            Begin
+            Start
           </Button>
         )}
         {onReplay && (
@@ -168,14 +169,13 @@ export function InstrumentPanel({
         />
       )}
       <TraceChart
-        kind={kind.id}
+        axis={drawn === undefined ? kind.axis : channelAxis(kind.axis, drawn)}
         samples={inShownUnits(kind, live.trace?.samples ?? [], units)}
-        channel={drawn}
         label={shown?.label ?? kind.label}
         unit={shown ? shownUnit(shown.id, shown.unit, units) : ''}
       />
       <p role="status" className="min-h-6">
-        {live.trace ? statusText(live.trace) : 'Nothing taken yet.'}
+        {live.trace ? statusText(live.trace) : 'No reading yet.'}
         {live.trace && live.trace.heard.length > 0 && (
           <strong> Air is heard at {live.trace.heard.join(' and ')}.</strong>
         )}
@@ -224,7 +224,7 @@ function statusText(trace: LiveTrace): string {
     case 'stopped':
       return `${trace.instrument}: stopped after ${count}.`
     case 'lost':
-      return `Lost: ${trace.told ?? 'it went silent'}. What came so far is kept: ${count}.`
+      return `Lost: ${trace.told ?? 'signal lost'}. What came so far is kept: ${count}.`
   }
 }
 

@@ -1,21 +1,18 @@
-import { axisOf, SIZE, traceGeometry } from './traceGeometry'
+import { SIZE, traceGeometry, type TraceAxis } from './traceGeometry'
 import type { SampleRow } from './useLiveTrace'
 
 /** A trace as it comes: drawn along time, or along the crank where the crank is turned. */
 export function TraceChart({
-  kind,
+  axis,
   samples,
-  channel,
   label,
   unit,
 }: {
-  kind: string
+  axis: TraceAxis
   samples: SampleRow[]
-  channel?: number
   label: string
   unit: string
 }) {
-  const axis = axisOf(kind, channel)
   const { plot, x, y, lines, xTicks, yTicks } = traceGeometry(samples, axis)
   const last = samples.at(-1)
   const shown = last && axis.up.map((up) => last[up]).filter((value) => value != null)

@@ -26,7 +26,7 @@ const begun = (): LiveTrace => ({
   samples: [],
 })
 
-const GONE = 'the connection to it is gone'
+const GONE = 'the connection was lost'
 
 /** Why a trace did not even begin: a stream does not say, the same address asked plainly does. */
 async function refusalOf(address: string): Promise<string> {

@@ -22,7 +22,7 @@ export function NameIt({ run, doing }: { run: PracticeRun; doing: ReturnType<typ
     >
       <div className="flex flex-col">
         <label htmlFor="it-is" className="text-sm text-ink-soft">
-          it is
+          cause
         </label>
         <select
           id="it-is"
@@ -46,9 +46,9 @@ export function NameIt({ run, doing }: { run: PracticeRun; doing: ReturnType<typ
           look="main"
           disabled={cause === '' || run.review !== null || doing.step.isPending}
         >
-          Say so
+          Submit
         </Button>
-        <span role="status">{said && `Said: ${said}.`}</span>
+        <span role="status">{said && `Your answer: ${said}.`}</span>
       </div>
     </form>
   )

@@ -59,13 +59,13 @@ export function PracticePage() {
             ))}
           </datalist>
           <Button type="submit" disabled={name.trim() === learner || !name.trim()}>
-            It is me
+            OK
           </Button>
         </form>
       </div>
       <p className="mb-3">
-        An engine with hidden clearances that may be measured, set and got wrong as often as you
-        like. At the end the truth is told, and what was done out of order.
+        An engine with hidden clearances that you can measure and adjust, and get wrong, as often as
+        you like. At the end you see the true values and what was done out of order.
       </p>
       {begin.error && <ErrorNotice error={begin.error} />}
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,2fr)_minmax(0,1fr)]">
@@ -126,7 +126,7 @@ function Lesson({
           </p>
         )}
       </div>
-      <Button onClick={onBegin} disabled={pending} aria-label={`Begin lesson ${lesson.grade}`}>
+      <Button onClick={onBegin} disabled={pending} aria-label={`Start lesson ${lesson.grade}`}>
         Begin
       </Button>
     </li>
@@ -163,13 +163,13 @@ function FreePractice({
           </select>
         </label>
         <label className="flex flex-col text-sm text-ink-soft">
-          what is wrong
+          fault
           <select
             value={fault}
             onChange={(event) => setFault(event.target.value)}
             className={choice}
           >
-            <option value="">whatever comes</option>
+            <option value="">random</option>
             <option value="none">nothing</option>
             {practice.faults.map((one) => (
               <option key={one.id} value={one.id}>
@@ -183,7 +183,7 @@ function FreePractice({
           disabled={pending}
           onClick={() => onBegin({ pattern, fault: fault || undefined })}
         >
-          Take the cover off
+          Start
         </Button>
         <p className="text-sm text-ink-soft">
           On a real engine the manual and local rules come first, and a qualified person decides.

@@ -24,7 +24,7 @@ export function ReviewSheet({ run, review }: { run: PracticeRun; review: Practic
   const where = review.where.length > 0 ? `, at ${review.where.join(' ')}` : ''
   return (
     <Sheet
-      title={run.lesson ? (review.passed ? 'Passed' : 'Not passed yet') : 'The truth'}
+      title={run.lesson ? (review.passed ? 'Passed' : 'Not passed yet') : 'True values'}
       className="mb-4"
     >
       <div className="grid gap-4 px-4 py-3 lg:grid-cols-2">
@@ -33,14 +33,14 @@ export function ReviewSheet({ run, review }: { run: PracticeRun; review: Practic
             It was: <strong>{review.cause_label}</strong>
             {where}.{' '}
             {review.cause_right === null
-              ? 'You did not say what it was.'
+              ? 'You gave no diagnosis.'
               : review.cause_right
-                ? 'You said so.'
-                : 'You said something else.'}
+                ? 'Your diagnosis was right.'
+                : 'Your diagnosis was different.'}
           </p>
           {review.advice && <p>{review.advice}</p>}
           {review.teaches && <p>{review.teaches}</p>}
-          <ul aria-label="What was asked">
+          <ul aria-label="Goals">
             {review.goals.map((goal) => (
               <li key={goal.words}>
                 <TextWithMark met={goal.met}>{goal.words}</TextWithMark>
@@ -48,12 +48,12 @@ export function ReviewSheet({ run, review }: { run: PracticeRun; review: Practic
             ))}
           </ul>
           <p>
-            Blades offered as found: {review.tries}; the advice would have taken about{' '}
+            Blades offered as found: {review.tries}; the recommendation would have needed about{' '}
             {Math.round(review.advised_tries)}.
           </p>
           {review.mistakes.length > 0 ? (
             <>
-              <h3 className="font-semibold">Out of order, or left out</h3>
+              <h3 className="font-semibold">Mistakes</h3>
               <ul className="list-disc pl-5 text-[0.95rem]">
                 {gathered(review.mistakes).map(({ words, valves, steps }) => (
                   <li key={words}>
@@ -73,7 +73,7 @@ export function ReviewSheet({ run, review }: { run: PracticeRun; review: Practic
           <caption className="text-left font-semibold">Valve by valve</caption>
           <thead>
             <tr className="border-b border-ink">
-              {['valve', 'truly was', 'you read', 'blades', 'advice', 'is now'].map((name) => (
+              {['valve', 'true value', 'your reading', 'blades', 'advice', 'now'].map((name) => (
                 <th key={name} scope="col" className={HEAD}>
                   {name}
                 </th>

@@ -67,7 +67,7 @@ function Run({ run }: { run: PracticeRun }) {
           </Link>
           {!ended && (
             <Button look="main" onClick={() => doing.end.mutate()} disabled={doing.end.isPending}>
-              End and see the truth
+              Finish and see the true values
             </Button>
           )}
         </div>
@@ -84,16 +84,20 @@ function Run({ run }: { run: PracticeRun }) {
       {run.review && <ReviewSheet run={run} review={run.review} />}
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,1.05fr)]">
         <Sheet
-          title="The engine"
+          title="Engine"
           aside={
             <span className="text-sm text-ink-soft">
-              turned {Math.round(run.crank_deg)} degrees on
+              turned {Math.round(run.crank_deg)} degrees further
             </span>
           }
         >
           <div className="flex flex-col gap-2 p-3">
             <CrankView run={run} selected={selected} />
-            <div role="group" aria-label="Turn the crank the running way" className="flex gap-2">
+            <div
+              role="group"
+              aria-label="Turn the crank in the direction of rotation"
+              className="flex gap-2"
+            >
               {TURNS.map(({ deg, key }) => (
                 <Button
                   key={deg}
@@ -121,7 +125,7 @@ function Run({ run }: { run: PracticeRun }) {
         <section className="rounded-card border border-rule bg-sheet">
           <TabGroup selectedIndex={tab} onChange={setTab}>
             <TabList className="flex border-b border-rule">
-              {[`Valve ${selected}`, 'Instruments', 'What it is', `Log (${run.steps})`].map(
+              {[`Valve ${selected}`, 'Instruments', 'Diagnosis', `Log (${run.steps})`].map(
                 (name) => (
                   <Tab
                     key={name.split(' ')[0]}
@@ -144,7 +148,7 @@ function Run({ run }: { run: PracticeRun }) {
               </TabPanel>
               <TabPanel className="p-4">
                 {ended ? (
-                  <p>The run is ended.</p>
+                  <p>This run is finished.</p>
                 ) : (
                   <InstrumentPanel
                     kinds={run.kinds}

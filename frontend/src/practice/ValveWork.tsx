@@ -112,7 +112,7 @@ export function ValveWork({
     <div className="flex flex-col gap-2 p-3">
       <div className="flex flex-wrap items-center gap-2">
         <Button disabled={ended} onClick={() => act('waggle')}>
-          waggle <span className="text-sm text-ink-soft">( W )</span>
+          rock <span className="text-sm text-ink-soft">( W )</span>
         </Button>
         <Button disabled={ended} onClick={() => act('look')}>
           look <span className="text-sm text-ink-soft">( V )</span>
@@ -127,11 +127,12 @@ export function ValveWork({
       <p role="status" className="min-h-6">
         Spec <strong>{lengthRange(valve.spec.min_mm, valve.spec.max_mm, unit)}</strong>.{' '}
         {[
-          valve.waggle === 'click' && 'A small click: it has play.',
-          valve.waggle === 'dead' && 'Dead: it is pressed together.',
-          valve.seen && (valve.seen.length > 0 ? `${valve.seen.join(', ')}.` : 'Looks well.'),
-          hinted?.pressed && 'Its lobe presses on it here: turn the crank on until it points away.',
-          hinted && !hinted.pressed && hinted.blades_mm === null && 'No blade would tell more.',
+          valve.waggle === 'click' && 'A small click: there is play.',
+          valve.waggle === 'dead' && 'No play: the valve is open or there is no clearance.',
+          valve.seen && (valve.seen.length > 0 ? `${valve.seen.join(', ')}.` : 'Nothing to see.'),
+          hinted?.pressed &&
+            'The valve is open here: turn the crank on until its lobe points away.',
+          hinted && !hinted.pressed && hinted.blades_mm === null && 'No blade would tell you more.',
         ]
           .filter(Boolean)
           .join(' ')}
@@ -148,7 +149,7 @@ export function ValveWork({
       </div>
       <div className="flex flex-wrap items-center gap-2">
         <Button look="main" disabled={ended || busy} onClick={offer} className="min-h-12 grow">
-          offer {blades.map((one) => length(one, unit)).join(' + ')}{' '}
+          try {blades.map((one) => length(one, unit)).join(' + ')}{' '}
           <span className="text-sm">( Enter )</span>
         </Button>
         {hand.under.length > 0 && (
@@ -159,7 +160,7 @@ export function ValveWork({
       {!ended && (
         <div className="flex flex-wrap items-end gap-2 border-t border-rule pt-2">
           <label className="flex flex-col text-sm text-ink-soft">
-            set to, {unit}
+            adjust to, {unit}
             <input
               value={target}
               inputMode="decimal"
@@ -169,12 +170,12 @@ export function ValveWork({
             />
           </label>
           <Button disabled={busy || target_mm === undefined} onClick={set}>
-            slacken and set <span className="text-sm text-ink-soft">( S )</span>
+            slacken and adjust <span className="text-sm text-ink-soft">( S )</span>
           </Button>
           <Button disabled={busy || !valve.slack} onClick={() => act('lock')}>
-            lock the nut <span className="text-sm text-ink-soft">( L )</span>
+            tighten the locknut <span className="text-sm text-ink-soft">( L )</span>
           </Button>
-          {valve.slack && <strong className="pb-2 text-loose">the nut is slack</strong>}
+          {valve.slack && <strong className="pb-2 text-loose">the locknut is slack</strong>}
         </div>
       )}
     </div>

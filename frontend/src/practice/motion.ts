@@ -44,7 +44,7 @@ export function motionText(cylinders: MovingCylinder[]): string {
     .map(({ cylinder, piston, valves }) => {
       const place = piston > 0.995 ? 'at top' : piston < 0.005 ? 'at bottom' : 'between'
       const pressed = valves.filter((one) => one.lift > 0.002).map((one) => one.id)
-      const moving = pressed.length > 0 ? `${pressed.join(' and ')} pressed` : 'no valve pressed'
+      const moving = pressed.length > 0 ? `${pressed.join(' and ')} open` : 'no valve open'
       return `cylinder ${cylinder} ${place}, ${moving}`
     })
     .join('; ')

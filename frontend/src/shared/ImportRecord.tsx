@@ -51,7 +51,7 @@ export function ImportRecord() {
         disabled={look.isPending}
         onFile={(file) => look.mutate(file)}
       >
-        {look.isPending ? 'Reading the record…' : 'Bring in a record'}
+        {look.isPending ? 'Reading the record…' : 'Import'}
       </FileButton>
       {look.error && <ErrorNotice error={look.error} />}
       <Dialog open={look.data !== undefined} onClose={leave} className="relative z-20">
@@ -76,9 +76,9 @@ export function ImportRecord() {
 
 const HEADS: Record<RecordChange['state'], (name: string) => string> = {
   new: (name) => `${name} is new`,
-  changed: (name) => `${name} is in the shop; this is new`,
-  same: (name) => `${name} is in the shop as it is`,
-  refused: (name) => `${name} differs from the shop’s`,
+  changed: (name) => `${name} exists; new in this file`,
+  same: (name) => `${name} is identical here`,
+  refused: (name) => `${name} differs from yours`,
 }
 
 function Seen({
@@ -105,7 +105,9 @@ function Seen({
       )}
       {!blocked && (
         <ul className="mt-2 list-disc pl-5">
-          {seen.data.length > 0 && <li>its data: {seen.data.join(', ').replaceAll('_', ' ')}</li>}
+          {seen.data.length > 0 && (
+            <li>engine data: {seen.data.join(', ').replaceAll('_', ' ')}</li>
+          )}
           <li>
             visits:{' '}
             {seen.visits.length === 0
@@ -119,11 +121,11 @@ function Seen({
       )}
       <div className="mt-4 flex justify-end gap-2">
         <Button look="quiet" onClick={onLeave}>
-          Leave it
+          Cancel
         </Button>
         {!blocked && (
           <Button look="main" onClick={onTake} disabled={pending}>
-            Take it in
+            Import
           </Button>
         )}
       </div>

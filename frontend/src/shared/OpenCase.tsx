@@ -34,7 +34,7 @@ export function OpenCase({
   return (
     <>
       <Button onClick={() => open.mutate()} disabled={open.isPending}>
-        Open a case
+        New case
       </Button>
       {open.error && <ErrorNotice error={open.error} />}
     </>

@@ -21,19 +21,19 @@ function cost(value: number | null, currency: string): string {
 /** What a check costs, what one with setting costs, and how likely the second is. */
 export function PriceLines({ engineId, usage }: { engineId: string; usage?: number }) {
   const { data: price, error } = useQuery(priceQuery(engineId, usage))
-  if (!price) return error ? <ErrorNotice error={error} /> : <Loading what="the price" />
+  if (!price) return error ? <ErrorNotice error={error} /> : <Loading what="the cost" />
   return (
     <div className="px-4 py-2">
       <dl className="grid grid-cols-[auto_1fr] gap-x-4">
-        <dt className="text-ink-soft">a check</dt>
+        <dt className="text-ink-soft">check only</dt>
         <dd className="font-semibold">
           {minutes(price.check_minutes)}
           {cost(price.check_cost, price.currency)}
         </dd>
-        <dt className="text-ink-soft">with setting</dt>
+        <dt className="text-ink-soft">check and adjust</dt>
         <dd>
           {price.set_minutes === null ? (
-            'not foretold before a first look'
+            'not known before the first check'
           ) : (
             <>
               <strong>
@@ -45,7 +45,7 @@ export function PriceLines({ engineId, usage }: { engineId: string; usage?: numb
             </>
           )}
         </dd>
-        <dt className="text-ink-soft">setting needed</dt>
+        <dt className="text-ink-soft">chance of adjusting</dt>
         <dd className="font-semibold">
           {price.p_set === null ? 'not known' : chance(price.p_set)}
         </dd>
@@ -64,17 +64,17 @@ function Basis({ price, engineId }: { price: Price; engineId: string }) {
         `Access ${price.access_minutes} min`
       ) : (
         <>
-          Access taken as {price.access_minutes} min,{' '}
-          <Link to={engineDataAddress(engineId)}>not noted</Link>
+          Access assumed to take {price.access_minutes} min,{' '}
+          <Link to={engineDataAddress(engineId)}>not entered</Link>
         </>
       )}
       {price.check_cost === null && (
         <>
-          ; no cost without the <Link to={BENCH_ADDRESS}>shop's rate</Link>
+          ; no cost without the <Link to={BENCH_ADDRESS}>labour rate</Link>
         </>
       )}
       {price.p_set !== null &&
-        `; the chance rests on ${price.foretold} of ${price.valves} valves, foretold from all of them together.`}
+        `; the chance is based on ${price.predicted} of ${price.valves} valves.`}
     </>
   )
 }

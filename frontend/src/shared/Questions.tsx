@@ -11,7 +11,7 @@ export function Questions({
   error: unknown
   /** Take the figure that was probably meant at a path. */
   onUse?: (path: string, figure: number) => void
-  /** Everything that was asked about is right as it stands. */
+  /** Everything that was asked about is right currently. */
   onConfirm: (paths: string[]) => void
   suggestionText?: (figure: number, path: string) => string
 }) {
@@ -25,14 +25,14 @@ export function Questions({
             <span>{message}.</span>
             {onUse && suggestion != null && (
               <Button onClick={() => onUse(path, suggestion)}>
-                Take {suggestionText(suggestion, path)}
+                Use {suggestionText(suggestion, path)}
               </Button>
             )}
           </li>
         ))}
       </ul>
       <Button className="mt-2" onClick={() => onConfirm(error.faults.map((fault) => fault.path))}>
-        It is right as it stands
+        Confirm value
       </Button>
     </div>
   )

@@ -4,20 +4,20 @@ import {
   unwrap,
   type FigureIn,
   type JobCard,
-  type Proof,
-  type Proved,
+  type Verification,
+  type Verified,
   type Recheck,
 } from '@/api/client'
 
 const path = (engineId: string, visitId: string) => ({ engine_id: engineId, visit_id: visitId })
 
-export const proofQuery = (engineId: string, visitId: string) =>
+export const verificationQuery = (engineId: string, visitId: string) =>
   queryOptions({
-    queryKey: ['engines', engineId, 'visits', visitId, 'proof'],
+    queryKey: ['engines', engineId, 'visits', visitId, 'verification'],
     refetchInterval: 5_000,
     queryFn: () =>
       unwrap(
-        api.GET('/api/engines/{engine_id}/visits/{visit_id}/proof', {
+        api.GET('/api/engines/{engine_id}/visits/{visit_id}/verification', {
           params: { path: path(engineId, visitId) },
         }),
       ),
@@ -34,21 +34,25 @@ export const jobCardQuery = (engineId: string, visitId: string) =>
       ),
   })
 
-const changeKey = (engineId: string, visitId: string) => ['change of proof', engineId, visitId]
+const changeKey = (engineId: string, visitId: string) => [
+  'change of verification',
+  engineId,
+  visitId,
+]
 
 /** One line of changes: the page shows what the last of them answers with. */
 function useChange<Change>(
   engineId: string,
   visitId: string,
-  send: (change: Change) => Promise<Proof>,
-  atOnce?: (proof: Proof, change: Change) => Proof,
+  send: (change: Change) => Promise<Verification>,
+  atOnce?: (verification: Verification, change: Change) => Verification,
 ) {
   const queryClient = useQueryClient()
-  const { queryKey } = proofQuery(engineId, visitId)
+  const { queryKey } = verificationQuery(engineId, visitId)
   const mutationKey = changeKey(engineId, visitId)
   return useMutation({
     mutationKey,
-    scope: { id: `proof ${engineId} ${visitId}` },
+    scope: { id: `verification ${engineId} ${visitId}` },
     mutationFn: send,
     onMutate: (change) => {
       if (!atOnce) return
@@ -56,13 +60,13 @@ function useChange<Change>(
       void queryClient.cancelQueries({ queryKey, exact: true })
       queryClient.setQueryData(
         queryKey,
-        (proof: Proof | undefined) => proof && atOnce(proof, change),
+        (verification: Verification | undefined) => verification && atOnce(verification, change),
       )
     },
     onError: () => void queryClient.invalidateQueries({ queryKey, exact: true }),
-    onSuccess: (proof) => {
+    onSuccess: (verification) => {
       if (queryClient.isMutating({ mutationKey }) > 1) return
-      queryClient.setQueryData(queryKey, proof)
+      queryClient.setQueryData(queryKey, verification)
       void queryClient.invalidateQueries({
         queryKey: ['engines', engineId, 'visits', visitId],
         exact: true,
@@ -78,32 +82,34 @@ export function useTick(engineId: string, visitId: string) {
     visitId,
     ({ id, done }: { id: string; done: boolean }) =>
       unwrap(
-        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/proof/ticks/{item_id}', {
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/verification/ticks/{item_id}', {
           params: { path: { ...path(engineId, visitId), item_id: id } },
           body: { done },
         }),
       ),
-    (proof, { id, done }) => ({
-      ...proof,
-      ticks: proof.ticks.map((one) => (one.id === id ? { ...one, done } : one)),
+    (verification, { id, done }) => ({
+      ...verification,
+      ticks: verification.ticks.map((one) => (one.id === id ? { ...one, done } : one)),
     }),
   )
 }
 
-export function useProve(engineId: string, visitId: string) {
+export function useVerify(engineId: string, visitId: string) {
   return useChange(
     engineId,
     visitId,
-    ({ id, ...body }: { id: string; proved: Proved | null; was: Proved | null }) =>
+    ({ id, ...body }: { id: string; verified: Verified | null; was: Verified | null }) =>
       unwrap(
-        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/proof/complaints/{finding_id}', {
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/verification/complaints/{finding_id}', {
           params: { path: { ...path(engineId, visitId), finding_id: id } },
           body,
         }),
       ),
-    (proof, { id, proved }) => ({
-      ...proof,
-      complaints: proof.complaints.map((one) => (one.finding === id ? { ...one, proved } : one)),
+    (verification, { id, verified }) => ({
+      ...verification,
+      complaints: verification.complaints.map((one) =>
+        one.finding === id ? { ...one, verified } : one,
+      ),
     }),
   )
 }
@@ -111,7 +117,7 @@ export function useProve(engineId: string, visitId: string) {
 export function useNoteFigure(engineId: string, visitId: string) {
   return useChange(engineId, visitId, (body: FigureIn) =>
     unwrap(
-      api.PUT('/api/engines/{engine_id}/visits/{visit_id}/proof/figures', {
+      api.PUT('/api/engines/{engine_id}/visits/{visit_id}/verification/figures', {
         params: { path: path(engineId, visitId) },
         body,
       }),
@@ -122,7 +128,7 @@ export function useNoteFigure(engineId: string, visitId: string) {
 export function useKeepRecheck(engineId: string, visitId: string) {
   return useChange(engineId, visitId, (body: { recheck: Recheck | null; confirmed: string[] }) =>
     unwrap(
-      api.PUT('/api/engines/{engine_id}/visits/{visit_id}/proof/recheck', {
+      api.PUT('/api/engines/{engine_id}/visits/{visit_id}/verification/recheck', {
         params: { path: path(engineId, visitId) },
         body,
       }),
@@ -133,7 +139,7 @@ export function useKeepRecheck(engineId: string, visitId: string) {
 export function useKeepMinutes(engineId: string, visitId: string) {
   return useChange(engineId, visitId, (minutes: number | null) =>
     unwrap(
-      api.PUT('/api/engines/{engine_id}/visits/{visit_id}/proof/minutes', {
+      api.PUT('/api/engines/{engine_id}/visits/{visit_id}/verification/minutes', {
         params: { path: path(engineId, visitId) },
         body: { minutes },
       }),

@@ -4,7 +4,7 @@ import {
   unwrap,
   type Decided,
   type Finding,
-  type Judgement,
+  type Assessment,
   type AnsweredValve,
   type Part,
   type PaperLine,
@@ -167,7 +167,7 @@ export function useTypeIn(engineId: string, visitId: string) {
     mutationKey: changeKey(engineId, visitId),
     mutationFn: (body: { lines: PaperLine[]; confirmed: string[] }) =>
       unwrap(
-        api.POST('/api/engines/{engine_id}/visits/{visit_id}/sheet', {
+        api.POST('/api/engines/{engine_id}/visits/{visit_id}/check-sheet', {
           params: path(engineId, visitId),
           body,
         }),
@@ -216,7 +216,7 @@ export function useNoteCover(engineId: string, visitId: string) {
   })
 }
 
-/** A position that looks one turn off: its readings stand, or they are taken again. */
+/** A position that checks one turn off: its readings stand, or they are taken again. */
 export function usePosition(engineId: string, visitId: string) {
   const keepVisit = useKeepVisit(engineId, visitId)
   const queryClient = useQueryClient()
@@ -231,7 +231,7 @@ export function usePosition(engineId: string, visitId: string) {
       ),
     onSuccess: (visit) => {
       keepVisit(visit)
-      void queryClient.invalidateQueries({ queryKey: judgementQuery(engineId, visitId).queryKey })
+      void queryClient.invalidateQueries({ queryKey: assessmentQuery(engineId, visitId).queryKey })
     },
   })
 }
@@ -298,13 +298,13 @@ export function useSkip(engineId: string, visitId: string) {
   })
 }
 
-export const judgementQuery = (engineId: string, visitId: string) =>
+export const assessmentQuery = (engineId: string, visitId: string) =>
   queryOptions({
-    queryKey: ['engines', engineId, 'visits', visitId, 'judgement'],
+    queryKey: ['engines', engineId, 'visits', visitId, 'assessment'],
     refetchInterval: 5_000,
     queryFn: () =>
       unwrap(
-        api.GET('/api/engines/{engine_id}/visits/{visit_id}/judgement', {
+        api.GET('/api/engines/{engine_id}/visits/{visit_id}/assessment', {
           params: path(engineId, visitId),
         }),
       ),
@@ -312,7 +312,7 @@ export const judgementQuery = (engineId: string, visitId: string) =>
 
 export function useDecide(engineId: string, visitId: string) {
   const queryClient = useQueryClient()
-  const { queryKey } = judgementQuery(engineId, visitId)
+  const { queryKey } = assessmentQuery(engineId, visitId)
   const mutationKey = ['decide', engineId, visitId]
   return useMutation({
     mutationKey,
@@ -335,19 +335,19 @@ export function useDecide(engineId: string, visitId: string) {
       void queryClient.cancelQueries({ queryKey })
       queryClient.setQueryData(
         queryKey,
-        (judgement: Judgement | undefined) =>
-          judgement && {
-            ...judgement,
-            valves: judgement.valves.map((one) =>
+        (assessment: Assessment | undefined) =>
+          assessment && {
+            ...assessment,
+            valves: assessment.valves.map((one) =>
               one.valve === valve ? { ...one, decided } : one,
             ),
           },
       )
     },
     onError: () => queryClient.invalidateQueries({ queryKey }),
-    onSuccess: (judgement) => {
+    onSuccess: (assessment) => {
       if (queryClient.isMutating({ mutationKey }) <= 1) {
-        queryClient.setQueryData(queryKey, judgement)
+        queryClient.setQueryData(queryKey, assessment)
       }
       void queryClient.invalidateQueries({
         queryKey: visitQuery(engineId, visitId).queryKey,

@@ -1,3 +1,4 @@
+import { VERDICT_WORDS, type VerdictWord } from '@/design/shapes'
 import { memo } from 'react'
 import { Link } from 'react-router'
 import { caseAddress, engineAddress } from '@/api/addresses'
@@ -10,71 +11,79 @@ import type { LaneTime } from './timelineScale'
 
 /** One engine along time: who it is, its visits and its next check, and what to know of it. */
 export const LaneRow = memo(function LaneRow({
-  lane,
+  timeline,
   time,
   today,
   labels,
   failed,
 }: {
-  lane: Timeline
+  timeline: Timeline
   time: LaneTime
   today: string
   labels: Map<string, string>
   failed: boolean
 }) {
   return (
-    <li className="lane grid grid-cols-2 gap-x-4 gap-y-1 border-b border-rule px-4 py-2 lg:grid-cols-[var(--lane-columns)]">
+    <li className="timeline grid grid-cols-2 gap-x-4 gap-y-1 border-b border-rule px-4 py-2 lg:grid-cols-[var(--lane-columns)]">
       <div className="min-w-0">
-        <Link to={engineAddress(lane.id)} className="text-lg leading-tight font-semibold">
-          {lane.name}
+        <Link to={engineAddress(timeline.id)} className="text-lg leading-tight font-semibold">
+          {timeline.name}
         </Link>
-        <p className="text-sm text-ink-soft">{pace(lane)}</p>
-        {lane.cases.map((open) => (
+        <p className="text-sm text-ink-soft">{pace(timeline)}</p>
+        {timeline.cases.map((open) => (
           <p key={open.id} className="text-sm">
-            <Link to={caseAddress(lane.id, open.id)} className="font-semibold">
+            <Link to={caseAddress(timeline.id, open.id)} className="font-semibold">
               {open.complaints.map((id) => labels.get(id) ?? id).join(', ') ||
-                `case ${open.id}, no complaint noted yet`}
+                `case ${open.id}, no complaint entered yet`}
             </Link>
             <span className="text-ink-soft">, open since {day(open.opened)}</span>
           </p>
         ))}
       </div>
       <div className="order-last col-span-2 min-h-14 lg:order-none lg:col-span-1">
-        <TimelineDrawing lane={lane} time={time} due={isDue(lane, today)} />
+        <TimelineDrawing timeline={timeline} time={time} due={isDue(timeline, today)} />
       </div>
       <div className="min-w-0 text-sm">
-        <NextCheck lane={lane} today={today} failed={failed} />
+        <NextCheck timeline={timeline} today={today} failed={failed} />
       </div>
       <div className="col-span-2 min-w-0 text-sm lg:col-span-1">
-        <Worst lane={lane} />
-        <BuildingUp lane={lane} />
-        <Changed lane={lane} />
+        <Worst timeline={timeline} />
+        <DevelopingLine timeline={timeline} />
+        <Changed timeline={timeline} />
       </div>
     </li>
   )
 })
 
 /** How much an engine is used, by its own visits. */
-function pace(lane: Timeline): string {
-  const count = `${lane.visits.length} ${lane.visits.length === 1 ? 'visit' : 'visits'}`
-  if (lane.usage_per_day === null) return `${count}; rate of use not known yet`
-  const week = lane.usage_per_day * 7
-  return `${count}; about ${week < 10 ? week.toFixed(1) : Math.round(week)} ${lane.usage_unit} a week`
+function pace(timeline: Timeline): string {
+  const count = `${timeline.visits.length} ${timeline.visits.length === 1 ? 'visit' : 'visits'}`
+  if (timeline.usage_per_day === null) return `${count}; rate of use not known yet`
+  const week = timeline.usage_per_day * 7
+  return `${count}; about ${week < 10 ? week.toFixed(1) : Math.round(week)} ${timeline.usage_unit}  per week`
 }
 
-function NextCheck({ lane, today, failed }: { lane: Timeline; today: string; failed: boolean }) {
-  const { result, look_day: lookDay } = lane
+function NextCheck({
+  timeline,
+  today,
+  failed,
+}: {
+  timeline: Timeline
+  today: string
+  failed: boolean
+}) {
+  const { result, look_day: lookDay } = timeline
   if (!result) {
     return failed ? (
-      <p className="text-tight">could not be reckoned; open the engine for why</p>
+      <p className="text-tight">could not be calculated; open the engine for the reason</p>
     ) : (
-      <p className="text-ink-soft">being reckoned…</p>
+      <p className="text-ink-soft">calculating…</p>
     )
   }
-  if (lane.visits.length === 0) return <p>Never looked at: begin with a first visit.</p>
-  const { next_look: look } = result
-  if (!look) return <p className="text-ink-soft">no clearance to foretell</p>
-  const at = usage(look.usage, lane.usage_unit)
+  if (timeline.visits.length === 0) return <p>No visits yet: start with a first visit.</p>
+  const { check_due: look } = result
+  if (!look) return <p className="text-ink-soft">no clearance to predict</p>
+  const at = usage(look.usage, timeline.usage_unit)
   const reached = lookDay !== null && lookDay <= today
   return (
     <p>
@@ -88,7 +97,7 @@ function NextCheck({ lane, today, failed }: { lane: Timeline; today: string; fai
   )
 }
 
-function Worst({ lane: { result, visits } }: { lane: Timeline }) {
+function Worst({ timeline: { result, visits } }: { timeline: Timeline }) {
   if (!result || visits.length === 0) return null
   const { worst, tightening, loosening } = result
   const trends = [
@@ -103,14 +112,14 @@ function Worst({ lane: { result, visits } }: { lane: Timeline }) {
             verdict={worst.verdict}
             word={
               worst.verdict === 'open'
-                ? `${worst.valve} open, leaning ${worst.leaning}`
-                : `${worst.valve} ${worst.verdict}`
+                ? `${worst.valve} inconclusive, probably ${VERDICT_WORDS[worst.leaning]}`
+                : `${worst.valve} ${VERDICT_WORDS[worst.verdict]}`
             }
           />
           <span className="text-ink-soft">{chance(worst.probability)}</span>
         </p>
       ) : (
-        <p className="text-ink-soft">no valve read at the last visit</p>
+        <p className="text-ink-soft">no valve measured at the last visit</p>
       )}
       {trends.map((trend) => (
         <p key={String(trend)}>{trend}</p>
@@ -120,28 +129,33 @@ function Worst({ lane: { result, visits } }: { lane: Timeline }) {
 }
 
 /** What the readings alone make likely, whoever complains or not. */
-function BuildingUp({ lane: { result } }: { lane: Timeline }) {
-  const causes = result?.building_up ?? []
+function DevelopingLine({ timeline: { result } }: { timeline: Timeline }) {
+  const causes = result?.developing ?? []
   return causes.map((cause) => (
     <p key={`${cause.cause} ${cause.where}`} className="font-semibold">
-      building up: {cause.label}, {cause.where}{' '}
+      developing: {cause.label}, {cause.where}{' '}
       <span className="font-normal text-ink-soft">{percent(cause.probability)}</span>
     </p>
   ))
 }
 
-function Changed({ lane: { result } }: { lane: Timeline }) {
+const wordOf = (one: VerdictWord | null) => (one === null ? 'not measured' : VERDICT_WORDS[one])
+
+function Changed({ timeline: { result } }: { timeline: Timeline }) {
   const changed = result?.changed ?? []
   if (changed.length === 0) return null
   const breaks = changed.filter((one) => one.kind === 'break').map((one) => one.valve)
   const verdicts = changed.filter((one) => one.kind === 'verdict')
   const lines = [
-    changed.some((one) => one.kind === 'shift') && 'everything moved at once: the checking',
-    breaks.length > 0 && `${breaks.join(', ')} broke from trend`,
-    ...[...new Set(verdicts.map((one) => `${one.was} to ${one.now}`))].map((step) => {
-      const valves = verdicts.filter((one) => `${one.was} to ${one.now}` === step)
-      return `${valves.map((one) => one.valve).join(', ')} from ${step}`
-    }),
+    changed.some((one) => one.kind === 'shift') &&
+      'all readings moved together: check how they were measured',
+    breaks.length > 0 && `${breaks.join(', ')} changed suddenly`,
+    ...[...new Set(verdicts.map((one) => `${wordOf(one.was)} to ${wordOf(one.now)}`))].map(
+      (step) => {
+        const valves = verdicts.filter((one) => `${wordOf(one.was)} to ${wordOf(one.now)}` === step)
+        return `${valves.map((one) => one.valve).join(', ')} from ${step}`
+      },
+    ),
   ].filter(Boolean)
-  return <p className="text-ink-soft">Since last time: {lines.join('; ')}.</p>
+  return <p className="text-ink-soft">Changed at the last visit: {lines.join('; ')}.</p>
 }

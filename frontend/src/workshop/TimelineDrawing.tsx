@@ -4,24 +4,24 @@ import type { LaneTime } from './timelineScale'
 
 const MIDDLE = 26
 
-/** The lane itself: visits behind as ticks, today, and the next check ahead as a fan that darkens with the risk. */
+/** The timeline itself: visits behind as ticks, today, and the next check ahead as a fan that darkens with the risk. */
 export function TimelineDrawing({
-  lane,
+  timeline,
   time,
   due,
 }: {
-  lane: Timeline
+  timeline: Timeline
   time: LaneTime
   due: boolean
 }) {
-  const last = lane.visits.at(-1)
-  const earlier = lane.visits.filter((visit) => !time.inside(visit.day)).length
+  const last = timeline.visits.at(-1)
+  const earlier = timeline.visits.filter((visit) => !time.inside(visit.day)).length
   return (
     <svg
       width="100%"
       height={54}
       role="img"
-      aria-label={spoken(lane, due)}
+      aria-label={spoken(timeline, due)}
       className="block overflow-hidden"
     >
       {time.halves.map((half) => (
@@ -42,7 +42,7 @@ export function TimelineDrawing({
         y2={MIDDLE}
         stroke="var(--color-rule-strong)"
       />
-      <Fan lane={lane} time={time} />
+      <Fan timeline={timeline} time={time} />
       <line
         x1={`${time.at(time.today)}%`}
         x2={`${time.at(time.today)}%`}
@@ -51,11 +51,11 @@ export function TimelineDrawing({
         stroke="var(--color-accent)"
         strokeDasharray="2 3"
       />
-      {lane.visits
+      {timeline.visits
         .filter((visit) => time.inside(visit.day))
         .map((visit) => (
           <g key={visit.id}>
-            <title>{`${visit.id}, ${day(visit.day)}, ${usage(visit.usage, lane.usage_unit)}`}</title>
+            <title>{`${visit.id}, ${day(visit.day)}, ${usage(visit.usage, timeline.usage_unit)}`}</title>
             <line
               x1={`${time.at(visit.day)}%`}
               x2={`${time.at(visit.day)}%`}
@@ -96,8 +96,8 @@ export function TimelineDrawing({
   )
 }
 
-function Fan({ lane, time }: { lane: Timeline; time: LaneTime }) {
-  const { fan, look_day: look } = lane
+function Fan({ timeline, time }: { timeline: Timeline; time: LaneTime }) {
+  const { fan, look_day: look } = timeline
   const beyond = look !== null && time.at(look) > 100
   return (
     <>
@@ -117,7 +117,7 @@ function Fan({ lane, time }: { lane: Timeline; time: LaneTime }) {
             fill="var(--color-accent)"
             opacity={0.1 + 0.12 * index}
           >
-            <title>{`over ${percent(one.risk)} that a valve is out from ${day(one.day)}`}</title>
+            <title>{`over ${percent(one.risk)} chance that a valve is out of spec from ${day(one.day)}`}</title>
           </rect>
         )
       })}
@@ -135,13 +135,13 @@ function Fan({ lane, time }: { lane: Timeline; time: LaneTime }) {
   )
 }
 
-function spoken(lane: Timeline, due: boolean): string {
-  const last = lane.visits.at(-1)
+function spoken(timeline: Timeline, due: boolean): string {
+  const last = timeline.visits.at(-1)
   if (!last) return 'no visit yet'
   const next = due
     ? 'next check due now'
-    : lane.look_day
-      ? `next check about ${day(lane.look_day)}`
-      : 'day of the next check not known'
-  return `${lane.visits.length} visits, last on ${day(last.day)}; ${next}`
+    : timeline.look_day
+      ? `next check about ${day(timeline.look_day)}`
+      : 'date of the next check not known'
+  return `${timeline.visits.length} visits, last on ${day(last.day)}; ${next}`
 }

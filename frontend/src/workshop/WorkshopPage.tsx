@@ -3,7 +3,7 @@ import { useDeferredValue, useMemo, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import { NEW_ENGINE_ADDRESS } from '@/api/addresses'
 import type { ShopLanes } from '@/api/client'
-import { findingsQuery, shopQuery } from '@/api/queries'
+import { findingsQuery, workshopQuery } from '@/api/queries'
 import { buttonClass } from '@/design/Button'
 import { Empty, ErrorNotice, Loading } from '@/design/Notice'
 import { useTitle } from '@/design/useTitle'
@@ -12,30 +12,30 @@ import { LaneRow } from './EngineTimeline'
 import { lanesShown, ORDERS, SHOWN, type Order, type Shown } from './timelineList'
 import { laneTime, type LaneTime } from './timelineScale'
 
-/** What is in the shop and what wants attention, along time. */
+/** What is in the workshop and what wants attention, along time. */
 export function WorkshopPage() {
-  const { data: shop, error, refetch } = useQuery(shopQuery)
-  useTitle('Shop')
+  const { data: shop, error, refetch } = useQuery(workshopQuery)
+  useTitle('Workshop')
   return (
     <div className="mx-auto max-w-[1400px]">
       <div className="mb-3 flex flex-wrap items-end justify-between gap-4">
-        <h1>Shop</h1>
+        <h1>Workshop</h1>
         <div className="flex flex-wrap items-start gap-2">
           <ImportRecord />
           <Link to={NEW_ENGINE_ADDRESS} className={buttonClass('main')}>
-            Describe an engine
+            Add engine
           </Link>
         </div>
       </div>
       {error && <ErrorNotice error={error} retry={() => void refetch()} />}
       {!shop && !error && <Loading what="the engines" />}
-      {shop?.lanes.length === 0 && (
+      {shop?.timelines.length === 0 && (
         <Empty>
-          No engine yet. Describe one, in about two minutes, or bring in a record of one (a JSON
-          file in the open format); its visits, readings and cases come with it.
+          No engines yet. Add one (about two minutes), or import a record (a JSON file in the open
+          format) with its visits, readings and cases.
         </Empty>
       )}
-      {shop && shop.lanes.length > 0 && <Lanes shop={shop} />}
+      {shop && shop.timelines.length > 0 && <Lanes shop={shop} />}
     </div>
   )
 }
@@ -51,11 +51,11 @@ function Lanes({ shop }: { shop: ShopLanes }) {
   const order = ownKey(ORDERS, choice.get('order'), 'look')
   // The address follows what is typed; it comes too late to be what the field shows.
   const [typed, setTyped] = useState(choice.get('find') ?? '')
-  // The letters stand at once; a thousand lanes follow when there is time.
+  // The letters stand at once; a thousand timelines follow when there is time.
   const wanted = useDeferredValue(typed)
   const time = useMemo(() => laneTime(shop.today), [shop.today])
-  const lanes = useMemo(
-    () => lanesShown(shop.lanes, { shown, order, typed: wanted, today: shop.today, labels }),
+  const timelines = useMemo(
+    () => lanesShown(shop.timelines, { shown, order, typed: wanted, today: shop.today, labels }),
     [shop, shown, order, wanted, labels],
   )
   const choose = (key: string, value: string, usual: string) => {
@@ -72,39 +72,41 @@ function Lanes({ shop }: { shop: ShopLanes }) {
   return (
     <>
       <Choices shown={shown} order={order} typed={typed} choose={choose} />
-      {shop.reckoning && shop.reckoning.total > 0 && (
+      {shop.calculating && shop.calculating.total > 0 && (
         <p className="mb-2 flex items-center gap-3 text-sm" role="status">
           <progress
-            value={shop.reckoning.done}
-            max={shop.reckoning.total}
-            aria-label="engines reckoned"
+            value={shop.calculating.done}
+            max={shop.calculating.total}
+            aria-label="engines calculated"
             className="h-3 w-40 accent-accent"
           />
-          Reckoning: {shop.reckoning.done} of {shop.reckoning.total} engines. What is shown is
+          Calculating {shop.calculating.done} of {shop.calculating.total} engines. What is shown is
           current.
         </p>
       )}
       <div className="bg-sheet">
         <Axis time={time} />
         <ul>
-          {lanes.map((lane) => (
+          {timelines.map((timeline) => (
             <LaneRow
-              key={lane.id}
-              lane={lane}
+              key={timeline.id}
+              timeline={timeline}
               time={time}
               today={shop.today}
               labels={labels}
-              failed={shop.failed.includes(lane.id)}
+              failed={shop.failed.includes(timeline.id)}
             />
           ))}
         </ul>
-        {lanes.length === 0 && (
-          <p className="px-4 py-6 text-ink-soft">No engine fits. Choose “all” or find less.</p>
+        {timelines.length === 0 && (
+          <p className="px-4 py-6 text-ink-soft">
+            No engine matches. Choose “all” or shorten the search.
+          </p>
         )}
       </div>
       <p className="mt-2 text-sm text-ink-soft" role="status">
-        {lanes.length} of {shop.lanes.length} engines. Days ahead are reckoned from each engine’s
-        own rate of use so far, first visit to last.
+        {timelines.length} of {shop.timelines.length} engines. Dates are calculated from each
+        engine’s own rate of use, first visit to last.
       </p>
     </>
   )
@@ -132,7 +134,7 @@ function Choices({
   const box = 'min-h-11 rounded-card border border-rule-strong bg-sheet px-3 py-2'
   return (
     <div className="mb-3 flex flex-wrap items-center gap-2">
-      <label htmlFor="lanes-find">Engines with</label>
+      <label htmlFor="lanes-find">Search engines</label>
       <input
         id="lanes-find"
         type="search"
@@ -154,7 +156,7 @@ function Choices({
           </option>
         ))}
       </select>
-      <label htmlFor="lanes-order">sorted by</label>
+      <label htmlFor="lanes-order">sort by</label>
       <select
         id="lanes-order"
         value={order}
@@ -207,7 +209,7 @@ function Axis({ time }: { time: LaneTime }) {
         </text>
       </svg>
       <span>Next check</span>
-      <span className="hidden lg:block">Worst valve as it stands, and what changed</span>
+      <span className="hidden lg:block">Worst valve now, and what changed</span>
     </div>
   )
 }

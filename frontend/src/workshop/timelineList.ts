@@ -1,6 +1,6 @@
 import type { Timeline } from '@/api/client'
 
-/** Which lanes are shown and in which order: pure, so that typing stays quick with a thousand of them. */
+/** Which timelines are shown and in which order: pure, so that typing stays quick with a thousand of them. */
 
 export const SHOWN = {
   all: 'all',
@@ -25,38 +25,50 @@ function daysUntil(isoDay: string, today: string): number {
   return (Date.parse(isoDay) - Date.parse(today)) / DAY_MS
 }
 
-/** Whether an engine wants a look now: its day has come, or a valve is out as it stands. */
-export function isDue(lane: Timeline, today: string): boolean {
-  if (lane.result?.next_look?.now) return true
-  return lane.look_day !== null && daysUntil(lane.look_day, today) <= 0
+/** Whether an engine wants a check now: its day has come, or a valve is out currently. */
+export function isDue(timeline: Timeline, today: string): boolean {
+  if (timeline.result?.check_due?.now) return true
+  return timeline.look_day !== null && daysUntil(timeline.look_day, today) <= 0
 }
 
-function isShown(lane: Timeline, shown: Shown, today: string): boolean {
+function isShown(timeline: Timeline, shown: Shown, today: string): boolean {
   switch (shown) {
     case 'all':
       return true
     case 'due':
-      return isDue(lane, today)
+      return isDue(timeline, today)
     case 'soon':
-      return isDue(lane, today) || (lane.look_day !== null && daysUntil(lane.look_day, today) <= 30)
+      return (
+        isDue(timeline, today) ||
+        (timeline.look_day !== null && daysUntil(timeline.look_day, today) <= 30)
+      )
     case 'cases':
-      return lane.cases.length > 0
+      return timeline.cases.length > 0
     case 'changed':
-      return (lane.result?.changed.length ?? 0) > 0
+      return (timeline.result?.changed.length ?? 0) > 0
   }
 }
 
-/** What a lane can be found by. */
-export function wordsOf(lane: Timeline, labels: Map<string, string>): string {
-  const complaints = lane.cases.flatMap((one) => one.complaints.map((id) => labels.get(id) ?? id))
-  return [lane.name, lane.id, lane.fuel, lane.adjustment, lane.result?.worst?.valve, ...complaints]
+/** What a timeline can be found by. */
+export function wordsOf(timeline: Timeline, labels: Map<string, string>): string {
+  const complaints = timeline.cases.flatMap((one) =>
+    one.complaints.map((id) => labels.get(id) ?? id),
+  )
+  return [
+    timeline.name,
+    timeline.id,
+    timeline.fuel,
+    timeline.adjustment,
+    timeline.result?.worst?.valve,
+    ...complaints,
+  ]
     .join(' ')
     .toLowerCase()
 }
 
-function urgency(lane: Timeline, today: string): number {
-  if (isDue(lane, today)) return -1e6 - (lane.result?.worst?.probability ?? 0)
-  return lane.look_day === null ? 1e6 : daysUntil(lane.look_day, today)
+function urgency(timeline: Timeline, today: string): number {
+  if (isDue(timeline, today)) return -1e6 - (timeline.result?.worst?.probability ?? 0)
+  return timeline.look_day === null ? 1e6 : daysUntil(timeline.look_day, today)
 }
 
 function badness({ result }: Timeline): number {
@@ -65,12 +77,12 @@ function badness({ result }: Timeline): number {
   return worst.leaning === 'in' ? worst.probability : -worst.probability
 }
 
-function lastDay(lane: Timeline): string {
-  return lane.visits.at(-1)?.day ?? ''
+function lastDay(timeline: Timeline): string {
+  return timeline.visits.at(-1)?.day ?? ''
 }
 
 export function lanesShown(
-  lanes: Timeline[],
+  timelines: Timeline[],
   {
     shown,
     order,
@@ -80,12 +92,12 @@ export function lanesShown(
   }: { shown: Shown; order: Order; typed: string; today: string; labels: Map<string, string> },
 ): Timeline[] {
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean)
-  const kept = lanes.filter((lane) => {
-    if (!isShown(lane, shown, today)) return false
-    const text = words.length > 0 ? wordsOf(lane, labels) : ''
+  const kept = timelines.filter((timeline) => {
+    if (!isShown(timeline, shown, today)) return false
+    const text = words.length > 0 ? wordsOf(timeline, labels) : ''
     return words.every((word) => text.includes(word))
   })
-  // The lanes come by name, and sorting keeps that order among equals.
+  // The timelines come by name, and sorting keeps that order among equals.
   switch (order) {
     case 'name':
       return kept

@@ -1,6 +1,6 @@
 import { scaleTime, type ScaleTime } from 'd3-scale'
 
-/** The time that all lanes share: two years behind, one ahead, as per cents of the lane. */
+/** The time that all timelines share: two years behind, one ahead, as per cents of the timeline. */
 
 const MONTHS_BEHIND = 24
 const MONTHS_AHEAD = 12

@@ -3,6 +3,8 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from pydantic import computed_field
+
 from pronostico.analysis.adjustment_state import (
     KnownValve,
     NumberNeeded,
@@ -11,6 +13,7 @@ from pronostico.analysis.adjustment_state import (
     moved_from,
     shims_now,
 )
+from pronostico.analysis.adjustment_words import turn
 from pronostico.analysis.lookup import visit_of
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.adjust.locking import set_with_mm
@@ -79,6 +82,12 @@ class SetValveOut(ReportModel):
     intervals_left: float | None
     note: str | None
 
+    @computed_field  # type: ignore[prop-decorator]
+    @property
+    def turn_text(self) -> str | None:
+        """How far to turn, in words."""
+        return None if self.turn_deg is None else turn(self.turn_deg)
+
 
 class FitOut(ReportModel):
     """A shim to fit."""
@@ -119,7 +128,7 @@ class AllowanceOut(ReportModel):
     technician: str | None
 
 
-class SettingPlanOut(ReportModel):
+class AdjustmentPlanOut(ReportModel):
     """A visit's setting, by one policy."""
 
     policy: Policy
@@ -181,10 +190,10 @@ class _Screw:
     def of(cls, model: EngineModel) -> "_Screw":
         left_hand = model.thread is not None and model.thread.hand == "left"
         if model.adjuster_pitch_mm is None:
-            return cls(None, left_hand, "the pitch of the adjuster is not noted")
+            return cls(None, left_hand, "the adjuster's thread pitch is not entered")
         at = model.adjuster_at or usual_place(model.adjustment)
         lash = lash_per_turn_mm(pitch_mm=model.adjuster_pitch_mm, at=at, rocker_ratio=model.rocker_ratio)
-        return cls(lash, left_hand, "the rocker ratio is not noted" if lash is None else None)
+        return cls(lash, left_hand, "the rocker ratio is not entered" if lash is None else None)
 
 
 def _by_screw(
@@ -213,9 +222,9 @@ def _by_screw(
     note = screw.note if one.touch else None
     amount = screw.lash_per_turn is not None
     if one.touch and amount and one.needed is not None:
-        note = "known only as a bound: set it with the blade in place; no turn can be computed"
+        note = "only a bound is known: adjust it with the blade in place; no turn can be calculated"
     elif one.touch and amount and one.provisional:
-        note = f"{_PROVISIONAL}; the turn is only to begin with"
+        note = f"{_PROVISIONAL}; the turn is only a starting point"
     return _valve_out(one, turn=turn, blades=blades, check=check, p_in_after=after, note=note, amount=amount)
 
 
@@ -225,11 +234,11 @@ def _by_shim(one: KnownValve, fit: Fit | None, old: float | None, series: ShimSe
     if one.touch and one.needed is not None:
         note = _bound_note(one.needed)
     elif one.touch and old is None:
-        note = "its shim is not noted: read or measure it"
+        note = "its shim is not entered: read or measure it"
     elif one.touch and one.provisional:
-        note = f"{_PROVISIONAL}; fit this, measure it and plan again"
+        note = f"{_PROVISIONAL}; fit this shim, measure, and plan again"
     elif one.touch and fit is not None and fit.shim_mm is None:
-        note = "nothing at hand brings it into spec, and no series to order from is noted"
+        note = "no available shim brings it into spec, and no shim sizes to order are entered"
     elif one.touch and fit is not None and fit.p_in_after is not None and fit.p_in_after < 0.5:
         note = "no shim brings it into spec"
     shim = fit.shim_mm if fit is not None else old
@@ -243,14 +252,14 @@ def _by_shim(one: KnownValve, fit: Fit | None, old: float | None, series: ShimSe
     return _valve_out(one, shim_now=old, shim=fitted, p_in_after=after, left=left, note=note)
 
 
-_PROVISIONAL = "provisional, from a clearance of 0: even the thinnest blade would not go"
+_PROVISIONAL = "provisional, assuming zero clearance: even the thinnest blade won't go"
 
 
 def _bound_note(needed: NumberNeeded) -> str:
     """What to measure before a shim can be chosen."""
     if needed.next_mm is None:
-        return "known only as a bound, and no blade of the set tells more: measure it another way"
-    return "known only as a bound: to choose a shim its clearance is needed"
+        return "only a bound is known, and no blade of the set tells more: measure it in another way"
+    return "only a bound is known: measure its clearance to choose a shim"
 
 
 def _valve_out(
@@ -295,8 +304,8 @@ def _valve_out(
 def _unread(at: ValveAtVisit) -> str:
     """Why it is not told how a valve stands."""
     if at.settings:
-        return "set, and not measured again: locking moves it"
-    return "not read as found: measure it before it is touched"
+        return "adjusted, not re-measured: tightening the locknut moves it"
+    return "not measured as found: measure it before adjusting"
 
 
 def _camshafts_out(model: EngineModel, known: list[KnownValve]) -> list[str]:
@@ -328,7 +337,7 @@ def preload_of(model: EngineModel) -> PreloadOut | None:
     return PreloadOut.model_validate(preload(hydraulic.preload_turns, travel, hydraulic.plunger_stroke_mm))
 
 
-def plan_setting(
+def plan_adjustment(
     record: Record,
     visit_id: str,
     *,
@@ -337,14 +346,14 @@ def plan_setting(
     decided: Mapping[str, Decision] | None = None,
     blades_mm: Sequence[float] | None = None,
     constants: Constants = DEFAULT,
-) -> SettingPlanOut:
+) -> AdjustmentPlanOut:
     """What to set at a visit, from how its readings stand.
 
     Args:
         which: 'only-out' are those out of spec or open, 'due' also those that would not last to the next
             check, 'all' every valve that was read.
         decided: what was decided valve by valve; it overrules `which` until the valve was set.
-        blades_mm: the blades at hand; None: those of the record.
+        blades_mm: the blades available; None: those of the record.
 
     Raises:
         NotThere: the record has no such visit.
@@ -381,7 +390,7 @@ def plan_setting(
             for one in known
         ]
     sharing = {valve.id: valve.shares_rocker_with for valve in model.valves}
-    return SettingPlanOut(
+    return AdjustmentPlanOut(
         policy=policy,
         which=which,
         valves=[valve.model_copy(update={"together_with": sharing[valve.valve]}) for valve in valves],

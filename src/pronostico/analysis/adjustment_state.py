@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 
-from pronostico.analysis.drift_cache import predicted_at, reckoned_as_found
+from pronostico.analysis.drift_cache import drifts_as_found, predicted_at
 from pronostico.analysis.positions import checked, without_suspect
 from pronostico.analysis.visit_notes import notes_of
 from pronostico.core.adjust.locking import LockUp, gap_after, lock_up_of, locking_allowance_mm
@@ -100,7 +100,7 @@ def _lock_ups_of(visit: VisitModel, constants: Constants) -> list[LockUp]:
 def allowance(visits: Sequence[VisitModel], constants: Constants) -> Allowance:
     """What locking is expected to move at the last of the visits.
 
-    It is the hand that moves it: the lock-ups of the technician at hand count alone where there are any.
+    It is the hand that moves it: the lock-ups of the technician available count alone where there are any.
     """
     technician = visits[-1].technician if visits else None
     by_visit = [(visit.technician, _lock_ups_of(visit, constants)) for visit in visits]
@@ -228,7 +228,7 @@ def known_valves(
     visits = visits_from(record)[: index + 1]
     figures = _figures(record.engine, visits[-1].day)
     suspect = checked(record, engine, visits, constants).suspect
-    moving = reckoned_as_found(engine, without_suspect(visits, suspect), constants)
+    moving = drifts_as_found(engine, without_suspect(visits, suspect), constants)
     numbers = _Numbers(engine, visits, blades_mm, constants)
     known = []
     for valve in engine.valves:

@@ -2,7 +2,10 @@
 
 from typing import Literal, get_args
 
+from pydantic import computed_field
+
 from pronostico.analysis.adjustment_state import moved_from
+from pronostico.analysis.adjustment_words import LENGTH_UNITS, LengthUnit, done
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.visits import Felt
 from pronostico.record.adjustment_id import setting_id
@@ -32,6 +35,25 @@ class DoneOut(ReportModel):
     moved_from: str | None
     reason: str | None
     lock_ups: list[LockUpOut]
+
+    @computed_field  # type: ignore[prop-decorator]
+    @property
+    def text(self) -> dict[LengthUnit, str]:
+        """What was done, in words, by unit of length."""
+        came = {"stock": "from the box", "order": "bought", "moved": f"from {self.moved_from}"}
+        return {
+            unit: done(
+                unit,
+                target_mm=self.target_mm,
+                turn_deg=self.turn_deg,
+                shim_from_mm=self.shim_from_mm,
+                shim_to_mm=self.shim_to_mm,
+                came=None if self.source is None else came[self.source],
+                tightened=len(self.lock_ups),
+                reason=self.reason,
+            )
+            for unit in LENGTH_UNITS
+        }
 
 
 def done_out(setting: SettingModel) -> DoneOut:

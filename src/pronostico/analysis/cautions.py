@@ -8,7 +8,7 @@ from pronostico.record.models import EngineModel
 
 @dataclass(frozen=True, slots=True)
 class ApplyingCaution:
-    """One line of caution at a stop of the visit."""
+    """One line of caution at a step of the visit."""
 
     step: str
     text: str

@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from pronostico.analysis.drift_cache import reckoned
-from pronostico.analysis.workshop_settings import ShopSettings
+from pronostico.analysis.drift_cache import drifts_of
+from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.core.adjust.price import DEFAULT_ACCESS_MINUTES, Price, price
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.drift.forecast import ahead
@@ -14,11 +14,11 @@ from pronostico.record.models import Record
 
 @dataclass(frozen=True, slots=True)
 class PriceAt:
-    """A price, the usage that it is foretold for, and on how many valves the chance of setting rests."""
+    """A price, the usage that it is predicted for, and on how many valves the chance of setting rests."""
 
     price: Price
     usage: float | None
-    foretold: int
+    predicted: int
     valves: int
     access_minutes: float
     access_is_known: bool
@@ -40,7 +40,7 @@ def _was_read(valve: ValveDrift) -> bool:
 
 def price_of(
     record: Record,
-    workshop: ShopSettings,
+    workshop: WorkshopSettings,
     *,
     usage: float | None = None,
     constants: Constants = DEFAULT,
@@ -58,7 +58,7 @@ def price_of(
     p_out = []
     if at is not None and last is not None:
         intervals = max(0.0, (at - last) / engine.check_interval)
-        known = reckoned(engine, visits, constants).valves.values()
+        known = drifts_of(engine, visits, constants).valves.values()
         p_out = [_p_out(valve, intervals) for valve in known if _was_read(valve)]
     access = record.engine.access_minutes
     priced = price(
@@ -72,7 +72,7 @@ def price_of(
     return PriceAt(
         price=priced,
         usage=at,
-        foretold=len(p_out),
+        predicted=len(p_out),
         valves=len(engine.valves),
         access_minutes=DEFAULT_ACCESS_MINUTES if access is None else access,
         access_is_known=access is not None,

@@ -57,7 +57,7 @@ def firing_of(engine: EngineModel) -> Firing:
     if order is None:
         cylinders = sorted({valve.cylinder for valve in engine.valves})
         if len(cylinders) > 1:
-            raise ImpossibleValue("firing order", "not noted", f"an order of the cylinders {cylinders}")
+            raise ImpossibleValue("firing order", "not entered", f"an order of the cylinders {cylinders}")
         order = cylinders
     return Firing.from_order(order, engine.firing_intervals_deg)
 
@@ -117,7 +117,7 @@ def _by_cylinder(engine: EngineModel) -> list[StationOut]:
     return [
         StationOut(
             crank_deg=None,
-            mark=f"cylinder {cylinder} at top, compression",
+            mark=f"cylinder {cylinder} at TDC on compression",
             valves=[valve.id for valve in engine.valves if valve.cylinder == cylinder],
         )
         for cylinder in sorted({valve.cylinder for valve in engine.valves})

@@ -10,9 +10,9 @@ from pronostico.core.causes.model import Evidence
 from pronostico.core.causes.places import Place
 from pronostico.core.cylinder import (
     SEA_LEVEL_KPA,
+    Assessed,
     Compression,
-    Judged,
-    judge_compression,
+    assess_compression,
     pressure_at,
 )
 from pronostico.knowledge import load_knowledge
@@ -58,7 +58,7 @@ class FigureOut(ReportModel):
     says: list[SaysOut]
 
 
-class TestedOut(ReportModel):
+class CylinderTestsOut(ReportModel):
     """All tests with numbers of a visit.
 
     `least_kpa`: the spec's least at sea level, `least_here_kpa` at the visit's altitude; null where the
@@ -78,9 +78,9 @@ class TestedOut(ReportModel):
     says: list[SaysOut]
 
 
-def _judged(engine: EngineModel, visit: VisitModel) -> Judged:
+def _assessed(engine: EngineModel, visit: VisitModel) -> Assessed:
     spec = engine.compression_spec_kpa
-    return judge_compression(
+    return assess_compression(
         [Compression(one.cylinder, one.dry_kpa, one.wet_kpa) for one in visit.compression],
         least_kpa=None if spec is None else spec.min,
         most_spread=None if spec is None else spec.max_spread_fraction,
@@ -90,17 +90,17 @@ def _judged(engine: EngineModel, visit: VisitModel) -> Judged:
 
 
 def _compression(engine: EngineModel, visit: VisitModel) -> Iterator[Evidence]:
-    judged = _judged(engine, visit)
+    assessed = _assessed(engine, visit)
     for finding, by_cylinder in (
-        ("compression-low", judged.low),
-        ("wet-gain", judged.wet_gain),
-        ("wet-no-gain", judged.wet_no_gain),
-        ("neighbours-low", judged.neighbours_low),
+        ("compression-low", assessed.low),
+        ("wet-gain", assessed.wet_gain),
+        ("wet-no-gain", assessed.wet_no_gain),
+        ("neighbours-low", assessed.neighbours_low),
     ):
         for cylinder, presence in by_cylinder.items():
             yield Evidence(finding, Place(cylinder=cylinder), presence)
-    if judged.spread is not None:
-        yield Evidence("compression-spread", Place(), judged.spread)
+    if assessed.spread is not None:
+        yield Evidence("compression-spread", Place(), assessed.spread)
 
 
 def _leakdown(visit: VisitModel) -> Iterator[Evidence]:
@@ -134,7 +134,7 @@ def _numbers(visit: VisitModel) -> Iterator[Evidence]:
             yield Evidence(limit.finding, Place(cylinder=one.cylinder), presence)
 
 
-def tested_evidence(engine: EngineModel, visit: VisitModel) -> list[Evidence]:
+def cylinder_test_evidence(engine: EngineModel, visit: VisitModel) -> list[Evidence]:
     """What the figures of a visit show, each as likely as they make it."""
     return [*_compression(engine, visit), *_leakdown(visit), *_numbers(visit)]
 
@@ -155,10 +155,10 @@ def _number(visit: VisitModel, figure: str, cylinder: int | None) -> float | Non
     return None
 
 
-def _cylinder(engine: EngineModel, visit: VisitModel, cylinder: int, judged: Judged) -> CylinderTestOut:
+def _cylinder(engine: EngineModel, visit: VisitModel, cylinder: int, assessed: Assessed) -> CylinderTestOut:
     pressure = next((one for one in reversed(visit.compression) if one.cylinder == cylinder), None)
     leak = next((one for one in reversed(visit.leakdown) if one.cylinder == cylinder), None)
-    here = [one for one in tested_evidence(engine, visit) if one.place == Place(cylinder=cylinder)]
+    here = [one for one in cylinder_test_evidence(engine, visit) if one.place == Place(cylinder=cylinder)]
     return CylinderTestOut(
         cylinder=cylinder,
         dry_kpa=None if pressure is None else pressure.dry_kpa,
@@ -166,7 +166,7 @@ def _cylinder(engine: EngineModel, visit: VisitModel, cylinder: int, judged: Jud
         leak_percent=None if leak is None else leak.percent,
         heard=[] if leak is None else list(leak.heard),
         misfires=_number(visit, "misfires", cylinder),
-        wet_called_for=judged.low.get(cylinder, 0.0) >= 0.5,
+        wet_called_for=assessed.low.get(cylinder, 0.0) >= 0.5,
         says=_says(here),
     )
 

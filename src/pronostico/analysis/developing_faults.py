@@ -1,11 +1,11 @@
-"""What is building up on an engine, from its readings alone: named, how far it has come, what is left."""
+"""What is developing on an engine, from its readings alone: named, how far it has come, what is left."""
 
 from dataclasses import dataclass
 
 from pronostico.analysis.adjustment_plan import shim_series_of
 from pronostico.analysis.adjustment_state import shims_now
-from pronostico.analysis.diagnosis_report import BuildingUpOut
-from pronostico.analysis.drift_cache import reckoned
+from pronostico.analysis.diagnosis_report import DevelopingFaultOut
+from pronostico.analysis.drift_cache import drifts_of
 from pronostico.analysis.evidence import measured_evidence
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.adjust.shims import ShimSeries, intervals_left
@@ -37,9 +37,9 @@ class ValveComingOut(ReportModel):
 
 
 class ComingOut(ReportModel):
-    """A cause that is building up, and the valves that it is told from."""
+    """A cause that is developing, and the valves that it is told from."""
 
-    cause: BuildingUpOut
+    cause: DevelopingFaultOut
     valves: list[ValveComingOut]
     thread_is_not_known: bool
 
@@ -51,11 +51,11 @@ class OutSoonOut(ReportModel):
     p_out: float
 
 
-class OutlookOut(ReportModel):
+class DevelopingFaultsOut(ReportModel):
     """What is ahead without any complaint; null where there are no visits to tell it from.
 
     `p_any_out`: that any valve is out of spec one check interval after the last visit, nothing touched;
-    `p_fault`: that any fault is there or building up.
+    `p_fault`: that any fault is there or developing.
     """
 
     coming: list[ComingOut]
@@ -79,7 +79,7 @@ def _valve(valve: ValveDrift, shim_mm: float | None, series: ShimSeries | None) 
     )
 
 
-def _coming(record: Record, known: Drifts, causes: list[BuildingUpOut]) -> list[ComingOut]:
+def _coming(record: Record, known: Drifts, causes: list[DevelopingFaultOut]) -> list[ComingOut]:
     series = shim_series_of(record.engine)
     shims = shims_now(record, record.visits[-1]) if record.visits else {}
     by_screw = record.engine.adjustment not in ("shim-over-bucket", "shim-under-bucket", "hydraulic")
@@ -97,18 +97,18 @@ def _coming(record: Record, known: Drifts, causes: list[BuildingUpOut]) -> list[
     ]
 
 
-def outlook(record: Record, constants: Constants = DEFAULT) -> OutlookOut:
+def developing_faults(record: Record, constants: Constants = DEFAULT) -> DevelopingFaultsOut:
     """What is ahead of an engine, whatever is complained of."""
     if not record.visits:
-        return OutlookOut(coming=[], p_any_out=None, valves=[], p_fault=None)
-    known = reckoned(engine_from(record.engine, constants), tuple(visits_from(record)), constants)
-    found = building_up(record, constants)
+        return DevelopingFaultsOut(coming=[], p_any_out=None, valves=[], p_fault=None)
+    known = drifts_of(engine_from(record.engine, constants), tuple(visits_from(record)), constants)
+    found = developing(record, constants)
     risk = risk_ahead(known, margin_mm=0.0, most=1.0, constants=constants)
     valves = []
     if risk is not None:
         each = sorted(risk.each_at(1.0).items(), key=lambda one: -one[1])
         valves = [OutSoonOut(valve=name, p_out=p) for name, p in each if p >= _LIKELY]
-    return OutlookOut(
+    return DevelopingFaultsOut(
         coming=_coming(record, known, found.causes),
         p_any_out=None if risk is None else risk.at(1.0),
         valves=valves,
@@ -117,14 +117,14 @@ def outlook(record: Record, constants: Constants = DEFAULT) -> OutlookOut:
 
 
 @dataclass(frozen=True, slots=True)
-class BuildingUp:
+class Developing:
     """Faults that the readings alone make likely; `p_fault`: that there is any of the valves at all."""
 
-    causes: list[BuildingUpOut]
+    causes: list[DevelopingFaultOut]
     p_fault: float
 
 
-def building_up(record: Record, constants: Constants = DEFAULT) -> BuildingUp:
+def developing(record: Record, constants: Constants = DEFAULT) -> Developing:
     """What the readings alone say, whatever is complained of. Weighed with the knowledge as it is stated."""
     knowledge = load_knowledge()
     engine = engine_from(record.engine, constants)
@@ -133,7 +133,7 @@ def building_up(record: Record, constants: Constants = DEFAULT) -> BuildingUp:
     found = ranked(network, states)
     faults = [not (one.kind.ordinary or one.kind.elsewhere) for one in network.candidates]
     causes = [
-        BuildingUpOut(
+        DevelopingFaultOut(
             cause=cause.candidate.kind.id,
             label=cause.candidate.kind.label,
             where=cause.candidate.place.name,
@@ -143,6 +143,6 @@ def building_up(record: Record, constants: Constants = DEFAULT) -> BuildingUp:
             caution=cause.candidate.kind.caution,
         )
         for cause in found.causes
-        if cause.probability >= constants.building_up_probability and not cause.candidate.kind.ordinary
+        if cause.probability >= constants.developing_probability and not cause.candidate.kind.ordinary
     ]
-    return BuildingUp(causes, states.any_of(faults))
+    return Developing(causes, states.any_of(faults))

@@ -63,7 +63,7 @@ def diagnose_record(
     """The ranked causes of a case, from its findings, its visit's and what the readings show.
 
     Args:
-        learned: the knowledge as the shop's closed cases make it; None: as it is stated.
+        learned: the knowledge as the workshop's closed cases make it; None: as it is stated.
         supposed: findings as if they were noted in the case, in place of what is noted there; then no next
             test is told.
 

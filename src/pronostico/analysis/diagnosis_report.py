@@ -21,7 +21,7 @@ class EvidenceOut(ReportModel):
     """One line of a cause's ledger.
 
     `valves`: where it was found; none where it is of the engine as a whole. `own_share`: how much of its
-    strength the shop's closed cases say.
+    strength the workshop's closed cases say.
     """
 
     finding: str
@@ -35,7 +35,7 @@ class EvidenceOut(ReportModel):
 
 
 class CauseOut(ReportModel):
-    """One cause at one place; `prior`: beforehand, `own_share` of it from the shop's closed cases."""
+    """One cause at one place; `prior`: a priori, `own_share` of it from the workshop's closed cases."""
 
     cause: str
     label: str
@@ -56,7 +56,7 @@ class CauseOut(ReportModel):
 
 
 class OutcomeOut(ReportModel):
-    """A finding that a test may show, how likely, and the likeliest cause if it does."""
+    """A finding that a test may show, how likely, and the most likely cause if it does."""
 
     finding: str
     label: str
@@ -69,7 +69,7 @@ class OutcomeOut(ReportModel):
 
 
 class NextTestOut(ReportModel):
-    """A next test and what it is worth: bits of doubt, minutes with getting at it."""
+    """A next test and what it is worth: bits of uncertainty, minutes with getting at it."""
 
     test: str
     label: str
@@ -81,7 +81,7 @@ class NextTestOut(ReportModel):
     outcomes: list[OutcomeOut]
 
 
-class BuildingUpOut(ReportModel):
+class DevelopingFaultOut(ReportModel):
     """A cause that the readings alone make likely, with nobody complaining yet."""
 
     cause: str

@@ -14,29 +14,29 @@ _MOST_KEPT = 32
 
 
 @lru_cache(maxsize=_MOST_KEPT)
-def reckoned(engine: Engine, visits: tuple[Visit, ...], constants: Constants = DEFAULT) -> Drifts:
-    """The drifts of an engine's visits; the same visits are reckoned once."""
+def drifts_of(engine: Engine, visits: tuple[Visit, ...], constants: Constants = DEFAULT) -> Drifts:
+    """The drifts of an engine's visits; the same visits are computed once."""
     return drifts(engine, visits, constants)
 
 
-def reckoned_as_found(engine: Engine, visits: tuple[Visit, ...], constants: Constants = DEFAULT) -> Drifts:
+def drifts_as_found(engine: Engine, visits: tuple[Visit, ...], constants: Constants = DEFAULT) -> Drifts:
     """What the clearances were doing as the last visit found them, whatever was done there since.
 
-    It follows from what was found alone, so that setting one valve after the other reckons it once.
+    It follows from what was found alone, so that setting one valve after the other computes it once.
     """
     if not visits:
-        return reckoned(engine, visits, constants)
+        return drifts_of(engine, visits, constants)
     last = visits[-1]
     found = tuple(reading for reading in last.readings if reading.phase == "found")
     untouched = replace(last, settings=(), work="check", readings=found)
-    return reckoned(engine, (*visits[:-1], untouched), constants)
+    return drifts_of(engine, (*visits[:-1], untouched), constants)
 
 
 def predicted_at(
     engine: Engine, before: tuple[Visit, ...], usage: float, valve: Valve, constants: Constants = DEFAULT
 ) -> Prior | None:
     """What the visits before predict of a valve's clearance at a usage; None where it was never read."""
-    known = reckoned(engine, before, constants).valves.get(valve.id)
+    known = drifts_of(engine, before, constants).valves.get(valve.id)
     if known is None or not known.chain.readings:
         return None
     intervals = (usage - before[-1].usage) / engine.check_interval

@@ -8,18 +8,18 @@ from pronostico.core.constants import Constants
 from pronostico.core.drift.chain import ValveChain
 from pronostico.core.drift.forecast import Crossing, RiskAhead, Trend, ahead, crossings, risk_ahead, trend_of
 from pronostico.core.drift.mixture import Mixture
-from pronostico.core.drift.model import Break, Doubted, Drifts, ValveDrift
+from pronostico.core.drift.model import ChangePoint, Drifts, PossibleEntryError, ValveDrift
 from pronostico.core.engine import Engine, Spec
 from pronostico.core.errors import ImpossibleValue
 from pronostico.core.visits import Felt, Phase, Visit
 
-# A try less likely a slip than this is not worth naming.
-_LEAST_DOUBT = 0.02
+# A try less likely an entry error than this is not worth naming.
+_LEAST_REPORTED = 0.02
 _FAN = (0.02, 0.05, 0.1, 0.25, 0.5)
 
 
 class NowOut(ReportModel):
-    """A clearance as it stands after the last visit, mm."""
+    """A clearance currently after the last visit, mm."""
 
     mean_mm: float
     sd_mm: float
@@ -42,16 +42,16 @@ class SpreadOut(ReportModel):
     sd_mm: float
 
 
-class BreakOut(ReportModel):
-    """The visit at which a valve broke from its trend last."""
+class ChangePointOut(ReportModel):
+    """The visit at which a valve changed suddenly last."""
 
     visit: str
     z: float
     direction: str
 
 
-class ForetoldOut(ReportModel):
-    """What was foretold of a reading as found, mm, and how many sd it lay from that; z null: not beyond."""
+class PredictedOut(ReportModel):
+    """What was predicted of a reading as found, mm, and how many sd it lay from that; z null: not beyond."""
 
     visit: str
     mean_mm: float
@@ -59,8 +59,8 @@ class ForetoldOut(ReportModel):
     z: float | None
 
 
-class DoubtedOut(ReportModel):
-    """A try that may be a slip of the pen."""
+class PossibleEntryErrorOut(ReportModel):
+    """A try that may be a entry error."""
 
     visit: str
     phase: Phase
@@ -79,8 +79,8 @@ class RestsOnOut(ReportModel):
     since: str | None
     visits_read: int
     readings: int
-    foretold: list[ForetoldOut]
-    doubted: list[DoubtedOut]
+    predicted: list[PredictedOut]
+    possible_entry_errors: list[PossibleEntryErrorOut]
     side_drift_mm_per_interval: SpreadOut
 
 
@@ -118,7 +118,7 @@ class RiskAtOut(ReportModel):
 
 
 class NextCheckOut(ReportModel):
-    """When to look again at a risk, and the valves that are due at once; `fan`: at other risks."""
+    """When to recheck at a risk, and the valves that are due at once; `fan`: at other risks."""
 
     usage: float
     risk: float
@@ -143,7 +143,7 @@ class ValveDriftOut:
     now: NowOut
     drift: DriftOut
     sink: SpreadOut
-    broke: BreakOut | None
+    broke: ChangePointOut | None
     crossing: CrossingsOut
     forecast: list[ForecastOut]
     rests_on: RestsOnOut
@@ -195,7 +195,7 @@ class DriftReport:
                 trend=trend_of(drift, spec, self.constants),
             ),
             sink=_sink_out(valve.sink),
-            broke=self._break_out(valve.broke),
+            broke=self._change_point_out(valve.broke),
             crossing=CrossingsOut(tight=self._crossing_out(tight), loose=self._crossing_out(loose)),
             forecast=[self._forecast_out(valve, spec, usage) for usage in at],
             rests_on=self._rests_on(valve),
@@ -211,31 +211,35 @@ class DriftReport:
             since=self._visits[since].id if since > 0 else None,
             visits_read=len({one.visit for one in own}),
             readings=len(own),
-            foretold=[
-                ForetoldOut(visit=self._visits[one.visit].id, mean_mm=one.mean_mm, sd_mm=one.sd_mm, z=one.z)
-                for one in valve.foretold
+            predicted=[
+                PredictedOut(visit=self._visits[one.visit].id, mean_mm=one.mean_mm, sd_mm=one.sd_mm, z=one.z)
+                for one in valve.predicted
             ],
-            doubted=[
-                self._doubted_out(chain, one) for one in valve.doubted if one.probability >= _LEAST_DOUBT
+            possible_entry_errors=[
+                self._possible_entry_error_out(chain, one)
+                for one in valve.possible_entry_errors
+                if one.probability >= _LEAST_REPORTED
             ],
             side_drift_mm_per_interval=SpreadOut(mean_mm=valve.side_drift.mean, sd_mm=valve.side_drift.sd),
         )
 
-    def _doubted_out(self, chain: ValveChain, doubted: Doubted) -> DoubtedOut:
-        read = chain.readings[doubted.reading]
-        answer = read.reading.tries[doubted.try_number]
-        return DoubtedOut(
+    def _possible_entry_error_out(
+        self, chain: ValveChain, possible_entry_errors: PossibleEntryError
+    ) -> PossibleEntryErrorOut:
+        read = chain.readings[possible_entry_errors.reading]
+        answer = read.reading.tries[possible_entry_errors.try_number]
+        return PossibleEntryErrorOut(
             visit=self._visits[read.visit].id,
             phase=read.phase,
             blades_mm=answer.blades_mm,
             felt=answer.felt,
-            probability=doubted.probability,
+            probability=possible_entry_errors.probability,
         )
 
-    def _break_out(self, broke: Break | None) -> BreakOut | None:
+    def _change_point_out(self, broke: ChangePoint | None) -> ChangePointOut | None:
         if broke is None:
             return None
-        return BreakOut(visit=self._visits[broke.visit].id, z=broke.z, direction=broke.direction)
+        return ChangePointOut(visit=self._visits[broke.visit].id, z=broke.z, direction=broke.direction)
 
     def _crossing_out(self, crossing: Crossing | None) -> CrossingOut | None:
         if crossing is None:
@@ -248,9 +252,7 @@ class DriftReport:
 
     def _forecast_out(self, valve: ValveDrift, spec: Spec, usage: float) -> ForecastOut:
         if usage < self._last:
-            raise ImpossibleValue(
-                "usage to look ahead to", usage, f"{self._last:g} or more, the last visit's"
-            )
+            raise ImpossibleValue("usage to forecast", usage, f"{self._last:g} or more, the last visit's")
         later = ahead(valve.state, (usage - self._last) / self._interval, self.constants)
         tight, loose = later.below(spec.min_mm), 1.0 - later.below(spec.max_mm)
         return ForecastOut(
@@ -269,7 +271,7 @@ class DriftReport:
     def next_check(
         self, ahead_of_it: RiskAhead | None, *, risk: float, margin_mm: float, due_now: list[str]
     ) -> NextCheckOut | None:
-        """When to look again; None without any valve that is known."""
+        """When to recheck; None without any valve that is known."""
         if ahead_of_it is None:
             return None
         found = ahead_of_it.next_check(risk)

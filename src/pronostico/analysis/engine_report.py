@@ -1,6 +1,6 @@
 """Analyses and diagnoses of a record, from wherever the record comes."""
 
-from pronostico.analysis.drift_cache import reckoned
+from pronostico.analysis.drift_cache import drifts_of
 from pronostico.analysis.drift_report import DriftReport
 from pronostico.analysis.positions import checked, without_suspect
 from pronostico.analysis.report import AnalysisOut, analysis_out, with_drift
@@ -54,10 +54,10 @@ def analyse_with_drift(
 
     Args:
         at: usages to look ahead to; None: one check interval after the last visit.
-        risk, margin_mm: at which to look again; None: as the constants have them.
+        risk, margin_mm: at which to recheck; None: as the constants have them.
 
     Raises:
-        ImpossibleValue: a usage to look ahead to lies before the last visit's.
+        ImpossibleValue: a usage to forecast lies before the last visit's.
     """
     engine, visits = engine_from(record.engine, constants), visits_from(record)
     if at is None:
@@ -66,7 +66,7 @@ def analyse_with_drift(
     check = checked(record, engine, visits, constants)
     # What was read at a wrong position of the crank says nothing of how the valves move.
     trusted = without_suspect(visits, check.suspect)
-    report = DriftReport(engine, trusted, reckoned(engine, trusted, constants), constants)
+    report = DriftReport(engine, trusted, drifts_of(engine, trusted, constants), constants)
     return with_drift(
         analysis.model_copy(update={"positions": check.out()}),
         report,

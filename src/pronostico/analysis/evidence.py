@@ -1,4 +1,4 @@
-"""All that speaks of causes in one case: what was noted, what was measured, what is computed."""
+"""All that is evidence for causes in one case: what was noted, what was measured, what is computed."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -6,10 +6,10 @@ from dataclasses import dataclass
 from scipy.special import ndtr
 
 from pronostico.analysis.case_time import CaseTime, case_time
-from pronostico.analysis.cylinder_tests import tested_evidence
-from pronostico.analysis.drift_cache import reckoned, reckoned_as_found
+from pronostico.analysis.cylinder_tests import cylinder_test_evidence
+from pronostico.analysis.drift_cache import drifts_as_found, drifts_of
 from pronostico.analysis.positions import checked, without_suspect
-from pronostico.core.assessment import swing_of
+from pronostico.core.assessment import turn_change_of
 from pronostico.core.causes.computed_findings import carried_findings, computed_findings
 from pronostico.core.causes.model import Evidence
 from pronostico.core.causes.places import Place, place_at
@@ -56,7 +56,7 @@ def _history(record: Record, visits: list[VisitModel], intervals: float = 0.0) -
 
 def _swings(engine: Engine, visit: Visit, constants: Constants) -> Iterator[Evidence]:
     for valve in engine.valves:
-        swing = swing_of(engine, valve, visit, constants)
+        swing = turn_change_of(engine, valve, visit, constants)
         if swing is not None:
             presence = 1.0 if swing.swings else float(ndtr(swing.z - constants.swing_z))
             yield Evidence("swings-on-turning", Place(valve=valve.id), presence)
@@ -69,10 +69,10 @@ def _measured(record: Record, engine: Engine, count: int, constants: Constants) 
         yield Evidence("wrong-position", Place(), check.p_any)
     # The valves read there say nothing until they are read again, or confirmed.
     visits = without_suspect(visits, check.suspect)
-    drifting = reckoned_as_found(engine, visits, constants)
+    drifting = drifts_as_found(engine, visits, constants)
     yield from computed_findings(analyse(engine, visits, constants=constants), drifting, constants)
     if count:
-        yield from tested_evidence(record.engine, record.visits[count - 1])
+        yield from cylinder_test_evidence(record.engine, record.visits[count - 1])
         yield from _swings(engine, visits[-1], constants)
 
 
@@ -80,13 +80,13 @@ def _carried(record: Record, engine: Engine, at: CaseTime, constants: Constants)
     """What the visits before a case say of it: as far as the drift model carries it, and no further."""
     visits = visits_from(record)[: at.visits]
     visits = without_suspect(visits, checked(record, engine, visits, constants).suspect)
-    drifting = reckoned(engine, visits, constants)
+    drifting = drifts_of(engine, visits, constants)
     yield from carried_findings(
         analyse(engine, visits, constants=constants), drifting, at.intervals, constants
     )
 
 
-# What is only building up shows none of these yet.
+# What is only developing shows none of these yet.
 _NOT_YET = frozenset(
     (
         "clearance-tight",
@@ -103,7 +103,7 @@ _NOT_YET = frozenset(
 def measured_evidence(record: Record, constants: Constants = DEFAULT) -> list[Evidence]:
     """What was measured up to the last visit alone, with nothing that anybody complained of or saw.
 
-    What is only building up has not come yet: a clearance that is not out, and a sum that is not large, say
+    What is only developing has not come yet: a clearance that is not out, and a sum that is not large, say
     nothing against it. What did come, and which way it goes, speaks as ever.
     """
     engine = engine_from(record.engine, constants)

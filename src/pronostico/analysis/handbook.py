@@ -16,7 +16,7 @@ Says = Literal["for", "against"]
 class LinkOut(ReportModel):
     """What a finding says of a cause, in words, and why.
 
-    `probability`: of the finding with the cause alone and no leak, as the shop's closed cases make it;
+    `probability`: of the finding with the cause alone and no leak, as the workshop's closed cases make it;
     `own_share`: how much of that is theirs.
     """
 
@@ -30,7 +30,7 @@ class LinkOut(ReportModel):
 
 
 class FactorOut(ReportModel):
-    """What makes a cause likelier (times over 1) or less likely beforehand."""
+    """What makes a cause likelier (times over 1) or less likely a priori."""
 
     of: str
     values: tuple[str, ...]
@@ -76,9 +76,9 @@ class TestPageOut(ReportModel):
 
 
 class HandbookOut(ReportModel):
-    """All of it; `own_share`: how much of how likely causes are the shop's closed cases say.
+    """All of it; `own_share`: how much of how likely causes are the workshop's closed cases say.
 
-    `own_files`: files of the shop's own that are in use; `fault`: why one of them is not.
+    `own_files`: files of the workshop's own that are in use; `fault`: why one of them is not.
     """
 
     own_share: float
@@ -124,7 +124,7 @@ def _cause(stated: CauseKind, learned: Learned) -> CausePageOut:
 
 
 def handbook(learned: Learned) -> HandbookOut:
-    """The knowledge as it is weighed: stated, and as the shop's closed cases make it."""
+    """The knowledge as it is weighed: stated, and as the workshop's closed cases make it."""
     knowledge, source = load_knowledge(), knowledge_source()
     speaks_of: dict[str, list[str]] = {}
     for cause in knowledge.causes.values():

@@ -12,8 +12,17 @@ class ChannelOut(ReportModel):
     unit: str
 
 
+class AxisOut(ReportModel):
+    """How a trace is drawn: sample columns (0 is the time) and the least extent of each axis."""
+
+    along: int
+    up: list[int]
+    along_to: float
+    up_to: float
+
+
 class InstrumentOut(ReportModel):
-    """A kind of instrument: how it is held, what it is held to, and its caution."""
+    """A kind of instrument: how it is held, what it is held to, its caution, and how its trace is drawn."""
 
     id: Kind
     label: str
@@ -21,6 +30,7 @@ class InstrumentOut(ReportModel):
     held_to: HeldTo
     caution: str
     channels: list[ChannelOut]
+    axis: AxisOut
 
 
 def kinds_out(cylinders: tuple[int, ...], fuel: str | None = None) -> list[InstrumentOut]:
@@ -34,6 +44,7 @@ def kinds_out(cylinders: tuple[int, ...], fuel: str | None = None) -> list[Instr
             how=(diesel and kind.how_diesel) or kind.how,
             caution=(diesel and kind.caution_diesel) or kind.caution,
             channels=[ChannelOut.model_validate(one) for one in channels_of(kind.id, cylinders)],
+            axis=AxisOut.model_validate(kind.axis),
         )
         for kind in KINDS.values()
     ]

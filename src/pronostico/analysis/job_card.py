@@ -10,9 +10,9 @@ from pronostico.analysis.meter import offset_on
 from pronostico.analysis.report import EstimateOut, SpecOut, estimate_out
 from pronostico.analysis.report_model import ReportModel
 from pronostico.analysis.simulated_parts import simulated_parts
-from pronostico.analysis.verification import ProofOut, proof
+from pronostico.analysis.verification import VerificationOut, verification
 from pronostico.analysis.visit_notes import Part, notes_of
-from pronostico.analysis.workshop_settings import ShopSettings
+from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.core.adjust.price import work_minutes
 from pronostico.core.engine import Adjustment, Side
 from pronostico.core.gauge.valve_history import at_visit
@@ -53,7 +53,7 @@ class MovedShimOut(ReportModel):
 
 
 class CardPriceOut(ReportModel):
-    """How long it took and what that costs; `noted`: by the clock, else estimated by the shop's times."""
+    """How long it took and what that costs; `noted`: by the clock, else estimated by the workshop's times."""
 
     minutes: float
     noted: bool
@@ -93,7 +93,7 @@ class JobCardOut(ReportModel):
     moved_shims: list[MovedShimOut]
     parts: list[Part]
     torque: list[Torque]
-    proof: ProofOut
+    verification: VerificationOut
     price: CardPriceOut
 
 
@@ -181,7 +181,7 @@ def _customers_words(record: Record, visit: VisitModel) -> list[str]:
     return list(dict.fromkeys(one.words.strip() for one in noted if one.words and one.words.strip()))
 
 
-def _price(workshop: ShopSettings, record: Record, visit: VisitModel) -> CardPriceOut:
+def _price(workshop: WorkshopSettings, record: Record, visit: VisitModel) -> CardPriceOut:
     noted = notes_of(visit).minutes
     minutes = noted
     if minutes is None:
@@ -201,7 +201,7 @@ def _price(workshop: ShopSettings, record: Record, visit: VisitModel) -> CardPri
     )
 
 
-def job_card(record: Record, visit_id: str, workshop: ShopSettings) -> JobCardOut:
+def job_card(record: Record, visit_id: str, workshop: WorkshopSettings) -> JobCardOut:
     """The job card of a visit.
 
     Raises:
@@ -236,6 +236,6 @@ def job_card(record: Record, visit_id: str, workshop: ShopSettings) -> JobCardOu
         moved_shims=_moved(valves),
         parts=notes_of(visit).parts,
         torque=engine.torque or [],
-        proof=proof(record, visit, workshop),
+        verification=verification(record, visit, workshop),
         price=_price(workshop, record, visit),
     )

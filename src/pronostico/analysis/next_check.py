@@ -30,7 +30,7 @@ class Standing(Protocol):
         """Whether its answers contradict each other."""
 
 
-class NextLookOut(ReportModel):
+class CheckDueOut(ReportModel):
     """The next check: at which running total, and why.
 
     `day`: by the engine's own rate of use. `now`: due at once. `valves`: those it is for.
@@ -67,10 +67,10 @@ def _due(
         if (one := standing[name]) is not None and (one.contradiction or one.verdict == "open")
     ]
     if unsettled:
-        return "unsettled", unsettled, f"{_listed(unsettled, 'is', 'are')} not settled and {margin}"
+        return "unsettled", unsettled, f"{_listed(unsettled, 'is', 'are')} inconclusive and {margin}"
     unread = [name for name in matters if standing[name] is None]
     if unread:
-        return "unread", unread, f"{_listed(unread, 'was', 'were')} not read and {margin}"
+        return "unread", unread, f"{_listed(unread, 'was', 'were')} not measured and {margin}"
     return None
 
 
@@ -81,17 +81,17 @@ def _by_forecast(
     interval: float,
     risk: float,
     margin_mm: float,
-) -> NextLookOut:
+) -> CheckDueOut:
     due = _due(standing, ahead.each_at(0.0), risk, margin_mm)
     if due is not None:
         because, valves, why = due
-        return NextLookOut(usage=last_usage, now=True, because=because, valves=valves, why=why)
+        return CheckDueOut(usage=last_usage, now=True, because=because, valves=valves, why=why)
     reached = ahead.reaches_since(risk)
     at = float(ahead.intervals[-1]) if reached is None else reached
     each = ahead.each_at(at)
     likeliest = max(each, key=lambda name: each[name])
     chance = f"the chance that a valve has gone out of spec by more than {margin_mm:g} mm"
-    return NextLookOut(
+    return CheckDueOut(
         usage=last_usage + at * interval,
         now=False,
         because="steady" if reached is None else "risk",
@@ -102,14 +102,14 @@ def _by_forecast(
     )
 
 
-def next_look(
+def check_due(
     record: Record,
     standing: Mapping[str, Standing | None],
     ahead: RiskAhead | None,
     *,
     risk: float,
     margin_mm: float,
-) -> NextLookOut | None:
+) -> CheckDueOut | None:
     """The next check after the last visit of a record; None before any visit.
 
     Args:
@@ -130,13 +130,13 @@ def _asked(
     *,
     risk: float,
     margin_mm: float,
-) -> NextLookOut:
+) -> CheckDueOut:
     last, engine = record.visits[-1], record.engine
     chosen = notes_of(last).recheck
     if chosen is not None:
-        return NextLookOut(usage=chosen.usage, now=False, because="chosen", valves=[], why=chosen.reason)
+        return CheckDueOut(usage=chosen.usage, now=False, because="chosen", valves=[], why=chosen.reason)
     if ahead is None:
-        return NextLookOut(
+        return CheckDueOut(
             usage=last.usage + engine.check_interval,
             now=False,
             because="interval",
@@ -147,6 +147,6 @@ def _asked(
     if last.work == "head-work":
         soon = last.usage + RECHECK_AFTER_HEAD_WORK[engine.usage_unit]
         if soon < computed.usage:
-            why = "clearances close as a new head settles in its first hours; a maker's own figure goes first"
-            return NextLookOut(usage=soon, now=False, because="head-work", valves=[], why=why)
+            why = "clearances close while a new head settles in; the maker's own figure takes precedence"
+            return CheckDueOut(usage=soon, now=False, because="head-work", valves=[], why=why)
     return computed

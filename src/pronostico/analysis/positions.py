@@ -160,7 +160,7 @@ def check_visit(
         visit: the visit as it is noted.
         visits: as the computation sees it, after those before it.
 
-    What was confirmed as it stands is suspect no more.
+    What was confirmed currently is suspect no more.
     """
     if not visits or engine.adjustment == "hydraulic":
         return PositionCheck(visit.id, ())

@@ -9,27 +9,27 @@ from pronostico.core.practice.review import Goal, MistakeKind
 from pronostico.record.models import EngineModel
 
 GOAL_WORDS: dict[Goal, str] = {
-    "right-stroke": "every valve tried where its lobe points away",
-    "found-first": "nothing set before it was measured",
-    "measured-after-lock": "measured again after every locking",
-    "all-measured": "every valve measured until it was settled",
+    "right-stroke": "every valve measured with its lobe pointing away",
+    "found-first": "nothing adjusted before it was measured",
+    "measured-after-lock": "re-measured after every tightening",
+    "all-measured": "every valve measured until decided",
     "all-in": "every valve left within spec",
-    "cause-named": "what is wrong, said rightly",
+    "cause-named": "correct diagnosis",
     "temperature-first": "the head's temperature taken before the first blade",
-    "few-tries": "few blades: those that the hint would take, or at most half as many again and three",
+    "few-tries": "few blades: those that the hint would take, or at most half as many again plus three",
     "oil-too": "compression again with a little oil where it was low",
-    "second-turn": "the valve measured in two turns of the cam",
-    "lift-taken": "a lift taken with the dial indicator",
-    "nothing-touched": "nothing set, for nothing there is to be set",
-    "waggled": "every rocker waggled with its lobe away",
+    "second-turn": "the valve measured on two turns of the camshaft",
+    "lift-taken": "valve lift measured with the dial indicator",
+    "nothing-touched": "nothing adjusted, because nothing needs it",
+    "waggled": "every rocker arm rocked by hand with its lobe away",
 }
 MISTAKE_WORDS: dict[MistakeKind, str] = {
-    "wrong-stroke": "measured while its lobe was lifting it: the wrong stroke",
-    "set-before-measured": "set before it was measured: what was found is lost",
-    "not-measured-after-lock": "not measured again after it was locked",
-    "left-slack": "left with its lock nut slack",
-    "not-measured": "not measured until it was settled",
-    "temperature-late": "the first blade offered before anybody knew whether it was cold",
+    "wrong-stroke": "measured while the valve was open: wrong stroke",
+    "set-before-measured": "adjusted before it was measured: the as-found reading is lost",
+    "not-measured-after-lock": "not re-measured after tightening",
+    "left-slack": "left with a slack locknut",
+    "not-measured": "not measured until decided",
+    "temperature-late": "first blade tried before the temperature was checked",
 }
 
 

@@ -4,7 +4,7 @@ from datetime import date
 
 from pronostico.analysis.engine_report import analyse_with_drift
 from pronostico.analysis.report_model import ReportModel
-from pronostico.analysis.workshop_settings import ShopSettings
+from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.record.models import Record, VisitModel
 
 
@@ -18,15 +18,15 @@ class RecheckOut(ReportModel):
     kept: bool
 
 
-def recheck_of(record: Record, visit: VisitModel, shop: ShopSettings) -> RecheckOut:
+def recheck_of(record: Record, visit: VisitModel, workshop: WorkshopSettings) -> RecheckOut:
     """When to check next after a visit, by what was known then: the figure of every page."""
     visits = record.visits[: record.visits.index(visit) + 1]
     report = analyse_with_drift(
         record.model_copy(update={"visits": visits}),
-        risk=shop.next_check_risk,
-        margin_mm=shop.next_check_margin_mm,
+        risk=workshop.next_check_risk,
+        margin_mm=workshop.next_check_margin_mm,
     )
-    look = report.next_look
+    look = report.check_due
     assert look is not None  # there is a visit
     return RecheckOut(
         usage=look.usage,

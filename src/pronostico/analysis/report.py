@@ -10,7 +10,7 @@ from datetime import date
 from pydantic import Field
 
 from pronostico.analysis.drift_report import (
-    BreakOut,
+    ChangePointOut,
     CrossingsOut,
     DriftOut,
     DriftReport,
@@ -21,7 +21,7 @@ from pronostico.analysis.drift_report import (
     ShiftOut,
     SpreadOut,
 )
-from pronostico.analysis.next_check import NextLookOut, next_look
+from pronostico.analysis.next_check import CheckDueOut, check_due
 from pronostico.analysis.positions import PositionOut
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.engine import Side, Spec, UsageUnit
@@ -104,7 +104,7 @@ class ValveOut(ReportModel):
     now: NowOut | None = None
     drift: DriftOut | None = None
     sink: SpreadOut | None = None
-    break_: BreakOut | None = Field(default=None, validation_alias="break", serialization_alias="break")
+    break_: ChangePointOut | None = Field(default=None, validation_alias="break", serialization_alias="break")
     crossing: CrossingsOut | None = None
     forecast: list[ForecastOut] | None = None
     rests_on: RestsOnOut | None = None
@@ -130,7 +130,7 @@ class AssumedOut(ReportModel):
     drift_wander: float
     set_to_target_sd_mm: float
     visit_shift_sd_mm: float
-    slip_probability: float
+    entry_error_probability: float
 
 
 class AnalysisOut(ReportModel):
@@ -143,7 +143,7 @@ class AnalysisOut(ReportModel):
     valves: list[ValveOut]
     next_check: NextCheckOut | None = None
     # The same question as every page, the job card and the calendar answer it.
-    next_look: NextLookOut | None = None
+    check_due: CheckDueOut | None = None
     assumed: AssumedOut | None = None
     # False only where the computation of the drift did not settle: its figures are then approximate.
     settled: bool = True
@@ -228,7 +228,7 @@ def with_drift(
     ahead = report.risk_ahead(margin_mm)
     return analysis.model_copy(
         update={
-            "next_look": next_look(record, standing, ahead, risk=risk, margin_mm=margin_mm),
+            "check_due": check_due(record, standing, ahead, risk=risk, margin_mm=margin_mm),
             "valves": [_drifting(valve, report, at) for valve in analysis.valves],
             "assumed": AssumedOut.model_validate(report.constants),
             "settled": report.settled,

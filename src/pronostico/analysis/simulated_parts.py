@@ -10,7 +10,7 @@ _WHAT: dict[Kind, str] = {
     "dial-lift": "lift",
     "compression": "compression",
     "leakdown": "leak-down",
-    "reader": "figures of the code reader",
+    "reader": "values of the code reader",
     "thermometer": "temperature",
 }
 

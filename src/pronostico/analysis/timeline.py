@@ -1,11 +1,11 @@
-"""What the Shop shows of an engine's result: its worst valve, its next check, what the last visit changed."""
+"""An engine's result on the workshop page: worst valve, next check, what the last visit changed."""
 
 from typing import Literal
 
-from pronostico.analysis.developing_faults import building_up
-from pronostico.analysis.diagnosis_report import BuildingUpOut
+from pronostico.analysis.developing_faults import developing
+from pronostico.analysis.diagnosis_report import DevelopingFaultOut
 from pronostico.analysis.drift_report import RiskAtOut
-from pronostico.analysis.next_check import NextLookOut
+from pronostico.analysis.next_check import CheckDueOut
 from pronostico.analysis.report import AnalysisOut, EstimateOut, StateOut, ValveOut
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.gauge.reading import Class, Verdict
@@ -21,7 +21,7 @@ class WorstOut(ReportModel):
     probability: float
 
 
-class LaneLookOut(NextLookOut):
+class TimelineCheckOut(CheckDueOut):
     """When to check next, as everywhere; `fan`: the usages at other risks."""
 
     fan: list[RiskAtOut]
@@ -36,17 +36,17 @@ class ChangedOut(ReportModel):
     now: Class | None
 
 
-class LaneResult(ReportModel):
-    """An engine's result as the Shop shows it."""
+class TimelineResult(ReportModel):
+    """An engine's result as the workshop page shows it."""
 
     valves: int
     read_at_last_visit: int
     worst: WorstOut | None
     tightening: list[str]
     loosening: list[str]
-    next_look: LaneLookOut | None
+    check_due: TimelineCheckOut | None
     changed: list[ChangedOut]
-    building_up: list[BuildingUpOut]
+    developing: list[DevelopingFaultOut]
 
 
 def _worst(valves: list[ValveOut]) -> WorstOut | None:
@@ -84,23 +84,23 @@ def _changed(report: AnalysisOut) -> list[ChangedOut]:
     return changed
 
 
-def _next_look(report: AnalysisOut) -> LaneLookOut | None:
-    look, check = report.next_look, report.next_check
+def _check_due(report: AnalysisOut) -> TimelineCheckOut | None:
+    look, check = report.check_due, report.next_check
     if look is None:
         return None
-    return LaneLookOut(**look.model_dump(), fan=[] if check is None else check.fan)
+    return TimelineCheckOut(**look.model_dump(), fan=[] if check is None else check.fan)
 
 
-def lane_of(record: Record, report: AnalysisOut) -> LaneResult:
-    """What the Shop shows of a report."""
+def timeline_of(record: Record, report: AnalysisOut) -> TimelineResult:
+    """What the workshop page shows of a report."""
     trends = {valve.valve: valve.drift.trend for valve in report.valves if valve.drift is not None}
-    return LaneResult(
+    return TimelineResult(
         valves=len(report.valves),
         read_at_last_visit=sum(valve.found is not None for valve in report.valves),
         worst=_worst(report.valves),
         tightening=[valve for valve, trend in trends.items() if trend == "tightening"],
         loosening=[valve for valve, trend in trends.items() if trend == "loosening"],
-        next_look=_next_look(report),
+        check_due=_check_due(report),
         changed=_changed(report),
-        building_up=building_up(record).causes,
+        developing=developing(record).causes,
     )

@@ -6,8 +6,8 @@ from pronostico.analysis.adjustments_made import unmeasured, unread
 from pronostico.analysis.lookup import findings_at, visit_of
 from pronostico.analysis.recheck import RecheckOut, recheck_of
 from pronostico.analysis.report_model import ReportModel
-from pronostico.analysis.visit_notes import Proved, notes_of
-from pronostico.analysis.workshop_settings import ShopSettings
+from pronostico.analysis.visit_notes import Verified, notes_of
+from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.core.causes.computed_findings import none_left
 from pronostico.core.gauge.valve_history import at_visit
 from pronostico.knowledge import load_closing, load_knowledge
@@ -40,11 +40,11 @@ class ComplaintOut(ReportModel):
 
     finding: str
     label: str
-    proved: Proved | None
-    next_look: str
+    verified: Verified | None
+    next_step: str
 
 
-class ProofFigureOut(ReportModel):
+class VerificationFigureOut(ReportModel):
     """A figure before and after; `cylinder` where it is one cylinder's."""
 
     id: str
@@ -55,13 +55,13 @@ class ProofFigureOut(ReportModel):
     after: float | None
 
 
-class ProofOut(ReportModel):
-    """Everything that the Prove stop shows."""
+class VerificationOut(ReportModel):
+    """Everything that the Verify step shows."""
 
     ticks: list[TickOut]
     soft_metal: bool
     complaints: list[ComplaintOut]
-    figures: list[ProofFigureOut]
+    figures: list[VerificationFigureOut]
     held_open: list[str]
     unmeasured: list[str]
     unread: list[str]
@@ -115,8 +115,8 @@ def complaints_of(record: Record, visit_id: str) -> list[ComplaintOut]:
         ComplaintOut(
             finding=one,
             label=kinds[one].label,
-            proved=outcomes.get(one),
-            next_look=closing.next_for(one),
+            verified=outcomes.get(one),
+            next_step=closing.next_for(one),
         )
         for one in present
     ]
@@ -138,9 +138,9 @@ def _figure(visit: VisitModel, figure: str, cylinder: int | None, phase: BeforeO
     return None
 
 
-def _figures(record: Record, visit: VisitModel, held_open: list[str]) -> list[ProofFigureOut]:
+def _figures(record: Record, visit: VisitModel, held_open: list[str]) -> list[VerificationFigureOut]:
     shown = [
-        ProofFigureOut(
+        VerificationFigureOut(
             id=one.id,
             label=one.label,
             unit=one.unit,
@@ -156,7 +156,7 @@ def _figures(record: Record, visit: VisitModel, held_open: list[str]) -> list[Pr
     for cylinder in sorted(cylinders | set(measured), key=lambda one: one or 0):
         before = _figure(visit, COMPRESSION, cylinder, "before")
         shown.append(
-            ProofFigureOut(
+            VerificationFigureOut(
                 id=COMPRESSION,
                 label=f"compression of cylinder {cylinder}, dry",
                 unit="kPa",
@@ -168,16 +168,16 @@ def _figures(record: Record, visit: VisitModel, held_open: list[str]) -> list[Pr
     return shown
 
 
-def is_proved(record: Record, visit: VisitModel) -> bool:
+def is_verified(record: Record, visit: VisitModel) -> bool:
     """Whether everything is closed up and every complaint has its answer."""
     closed = all(one.done for one in ticks_of(record.engine, visit) if one.stage == "close")
-    return closed and all(one.proved is not None for one in complaints_of(record, visit.id))
+    return closed and all(one.verified is not None for one in complaints_of(record, visit.id))
 
 
-def proof(record: Record, visit: VisitModel, workshop: ShopSettings) -> ProofOut:
+def verification(record: Record, visit: VisitModel, workshop: WorkshopSettings) -> VerificationOut:
     """What is closed up and shown to be right at a visit so far."""
     held_open = _held_open(record, visit.id)
-    return ProofOut(
+    return VerificationOut(
         ticks=ticks_of(record.engine, visit),
         soft_metal=record.engine.head_material == "aluminium",
         complaints=complaints_of(record, visit.id),

@@ -57,7 +57,7 @@ class ShimSeen(BaseModel):
 Outcome = Literal["gone", "better", "same", "worse"]
 
 
-class Proved(BaseModel):
+class Verified(BaseModel):
     """What became of a complaint."""
 
     model_config = ConfigDict(extra="forbid")
@@ -67,7 +67,7 @@ class Proved(BaseModel):
 
 
 class Recheck(BaseModel):
-    """When to look again, as a running total, and why."""
+    """When to recheck, as a running total, and why."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -111,7 +111,7 @@ class VisitNotes(BaseModel):
     setting: SettingChoice | None = None
     shims: dict[str, ShimSeen] = {}
     ticks: list[str] = []
-    outcomes: dict[str, Proved] = {}
+    outcomes: dict[str, Verified] = {}
     recheck: Recheck | None = None
     minutes: float | None = Field(default=None, ge=0)
     instruments: list[InstrumentNote] = []

@@ -1,8 +1,8 @@
 """What would be if a valve were set elsewhere, the next check were at another usage, the interval another."""
 
-from pronostico.analysis.drift_cache import reckoned
+from pronostico.analysis.drift_cache import drifts_of
 from pronostico.analysis.report_model import ReportModel
-from pronostico.analysis.workshop_settings import ShopSettings
+from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.drift.forecast import ahead, as_set, crossings, risk_ahead
 from pronostico.core.drift.model import Drifts, ValveDrift
@@ -22,7 +22,7 @@ class ValveAtOut(ReportModel):
     p_out: float
 
 
-class LookAtOut(ReportModel):
+class CheckAtOut(ReportModel):
     """A look at a usage: how likely any valve is out by more than the margin, and which."""
 
     usage: float
@@ -49,18 +49,18 @@ class WhatIfOut(ReportModel):
     """The answers to what was asked; null where it was not asked, or nothing is known to answer it from."""
 
     set_to: SetToOut | None
-    look_at: LookAtOut | None
-    every: list[LookAtOut] | None
+    check_at: CheckAtOut | None
+    every: list[CheckAtOut] | None
 
 
 class _Asked:
     """An engine about which is asked."""
 
     def __init__(
-        self, engine: Engine, known: Drifts, last: float, shop: ShopSettings, constants: Constants
+        self, engine: Engine, known: Drifts, last: float, workshop: WorkshopSettings, constants: Constants
     ) -> None:
         self.engine, self.known, self.last = engine, known, last
-        self.margin_mm, self.constants = shop.next_check_margin_mm, constants
+        self.margin_mm, self.constants = workshop.next_check_margin_mm, constants
 
     def intervals(self, usage: float, what: str) -> float:
         """How far ahead a usage is, in check intervals."""
@@ -72,7 +72,7 @@ class _Asked:
             )
         return ahead_of_it
 
-    def looks(self, usages: list[float], what: str) -> list[LookAtOut] | None:
+    def checks(self, usages: list[float], what: str) -> list[CheckAtOut] | None:
         """A look at each of some usages, nothing touched before."""
         most = [self.intervals(usage, what) for usage in usages]
         risk = risk_ahead(
@@ -80,12 +80,12 @@ class _Asked:
         )
         if risk is None:
             return None
-        looks = []
+        checks = []
         for usage, at in zip(usages, most, strict=True):
             each = sorted(risk.each_at(at).items(), key=lambda one: -one[1])
             valves = [ValveAtOut(valve=name, p_out=p) for name, p in each if p >= _LIKELY]
-            looks.append(LookAtOut(usage=usage, p_any_out=risk.at(at), valves=valves))
-        return looks
+            checks.append(CheckAtOut(usage=usage, p_any_out=risk.at(at), valves=valves))
+        return checks
 
     def set_to(self, valve: ValveDrift, target_mm: float) -> SetToOut:
         """A valve set to a target now."""
@@ -112,11 +112,11 @@ class _Asked:
 
 def what_if(
     record: Record,
-    workshop: ShopSettings,
+    workshop: WorkshopSettings,
     *,
     valve: str | None = None,
     target_mm: float | None = None,
-    look_at: float | None = None,
+    check_at: float | None = None,
     interval: float | None = None,
     constants: Constants = DEFAULT,
 ) -> WhatIfOut:
@@ -124,7 +124,7 @@ def what_if(
 
     Args:
         valve, target_mm: a valve, and the clearance that it is set to now.
-        look_at: the running total at the next check.
+        check_at: the running total at the next check.
         interval: the usage between checks; the next three are told, nothing touched in between.
 
     Raises:
@@ -135,16 +135,16 @@ def what_if(
     if valve is not None:
         engine.valve(valve)
     if not visits:
-        return WhatIfOut(set_to=None, look_at=None, every=None)
-    known = reckoned(engine, visits, constants)
+        return WhatIfOut(set_to=None, check_at=None, every=None)
+    known = drifts_of(engine, visits, constants)
     asked = _Asked(engine, known, visits[-1].usage, workshop, constants)
     drifting = known.valves.get(valve) if valve is not None else None
-    looks = None if look_at is None else asked.looks([look_at], "usage of the next check")
+    checks = None if check_at is None else asked.checks([check_at], "usage of the next check")
     every = None
     if interval is not None:
-        every = asked.looks([asked.last + interval * n for n in (1, 2, 3)], "third check at that interval")
+        every = asked.checks([asked.last + interval * n for n in (1, 2, 3)], "third check at that interval")
     return WhatIfOut(
         set_to=None if drifting is None or target_mm is None else asked.set_to(drifting, target_mm),
-        look_at=None if looks is None else looks[0],
+        check_at=None if checks is None else checks[0],
         every=every,
     )

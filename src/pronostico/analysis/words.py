@@ -1,31 +1,73 @@
 """Figures in words, for paper and for the command line: no more digits than are known."""
 
-from fractions import Fraction
-from typing import Literal
-
-from pronostico.analysis.adjustments_made import DoneOut
+from pronostico.analysis.adjustment_words import LengthUnit, length
 from pronostico.analysis.report import EstimateOut, SpecOut
-from pronostico.analysis.workshop_settings import ShopSettings
+from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.core.units import (
     KPA_PER_BAR,
     KPA_PER_INHG,
     KPA_PER_MMHG,
     KPA_PER_PSI,
     NM_PER_INCH_LBF,
-    thou_from_mm,
 )
 from pronostico.record.models import Torque
 
-LengthUnit = Literal["mm", "thou"]
+VERDICTS = {"tight": "tight", "in": "in spec", "loose": "loose", "open": "inconclusive"}
+
+# From here on a rounded percentage would read as certainty.
+_NEARLY_CERTAIN = 0.995
+# How likely, in words: the least probability of each.
+_CHANCES = (
+    (0.98, "almost certain"),
+    (0.9, "very likely"),
+    (0.55, "likely"),
+    (0.45, "about even"),
+    (0.2, "possible"),
+    (0.05, "unlikely"),
+    (0.0, "very unlikely"),
+)
+_LARGEST_FACTOR = 9999.0
 
 
-def length(mm: float, unit: LengthUnit) -> str:
-    """A clearance without its unit.
+def percent(probability: float) -> str:
+    """A probability as a percentage, never a certainty that nobody has.
 
-    >>> length(0.254, "thou"), length(0.254, "mm")
-    ('10.0', '0.25')
+    >>> percent(0.884), percent(0.9999), percent(0.0)
+    ('88 %', 'over 99 %', 'under 1 %')
     """
-    return f"{mm:.2f}" if unit == "mm" else f"{thou_from_mm(mm):.1f}"
+    if probability >= _NEARLY_CERTAIN:
+        return "over 99 %"
+    if probability < 1.0 - _NEARLY_CERTAIN:
+        return "under 1 %"
+    return f"{probability:.0%}".replace("%", " %")
+
+
+def chance(probability: float) -> str:
+    """A probability in words with the figure behind it.
+
+    >>> chance(0.94)
+    'very likely (94 %)'
+    """
+    word = next(word for least, word in _CHANCES if probability >= least)
+    return f"{word} ({percent(probability)})"
+
+
+def factor(decibans: float) -> str:
+    """Weight of evidence as a factor: how many times likelier (×) or less likely (÷) it makes a cause.
+
+    >>> factor(10.0), factor(-3.0103)
+    ('×10', '÷2.0')
+    """
+    times = 10.0 ** (abs(decibans) / 10.0)
+    sign = "÷" if decibans < 0.0 else "×"
+    if times > _LARGEST_FACTOR:
+        return f"over {sign}{_LARGEST_FACTOR:.0f}"
+    return f"{sign}{times:.1f}" if times < 9.95 else f"{sign}{times:.0f}"
+
+
+def settles(gain_bits: float) -> str:
+    """How much a test is expected to settle, from its expected information in bits."""
+    return "much" if gain_bits >= 0.5 else "something" if gain_bits >= 0.15 else "little"
 
 
 def spec(one: SpecOut | None, unit: LengthUnit) -> str:
@@ -56,16 +98,16 @@ _KPA_PER: dict[str, tuple[float, int]] = {
 }
 
 
-def gauged(value: float, of: str, unit: str, gauges: ShopSettings) -> str:
+def gauged(value: float, of: str, unit: str, gauges: WorkshopSettings) -> str:
     """A figure with its unit: a pressure or a vacuum as the workshop reads its gauges.
 
     Args:
         of: the id of the figure, which tells a vacuum from a pressure.
         unit: the unit that it is kept in.
 
-    >>> gauged(1034.2, "compression", "kPa", ShopSettings(pressure_unit="psi"))
+    >>> gauged(1034.2, "compression", "kPa", WorkshopSettings(pressure_unit="psi"))
     '150 psi'
-    >>> gauged(12.5, "battery-rest", "V", ShopSettings(pressure_unit="psi"))
+    >>> gauged(12.5, "battery-rest", "V", WorkshopSettings(pressure_unit="psi"))
     '12.5 V'
     """
     if unit != "kPa":
@@ -76,58 +118,14 @@ def gauged(value: float, of: str, unit: str, gauges: ShopSettings) -> str:
 
 
 def verdict(estimate: EstimateOut | None) -> str:
-    """Tight, in, loose, or open and which way it leans."""
+    """The verdict in words; where none is reached, the most likely class."""
     if estimate is None:
         return ""
     if estimate.contradiction:
         return "contradictory answers"
-    return estimate.verdict if estimate.verdict != "open" else f"open, leaning {estimate.leaning}"
-
-
-def turn(degrees: float) -> str:
-    """A turn of the adjuster as a hand understands it: degrees, which way, the nearest sixteenth.
-
-    >>> turn(-122.4), turn(540.0)
-    ('122° anticlockwise, about 5/16 of a turn', '540° clockwise, about 1.5 turns')
-    """
-    way = "clockwise" if degrees > 0.0 else "anticlockwise"
-    sixteenths = Fraction(round(abs(degrees) / 22.5), 16)
-    if sixteenths == 0:
-        share = "less than a sixteenth of a turn"
-    elif sixteenths < 1:
-        share = f"about {sixteenths} of a turn"
-    else:
-        share = f"about {float(sixteenths):g} turns"
-    return f"{abs(degrees):.0f}° {way}, {share}"
-
-
-def preload(degrees: float) -> str:
-    """The preload of a hydraulic lifter.
-
-    >>> preload(270.0)
-    'preloaded 0.75 turns from zero lash'
-    """
-    return f"preloaded {abs(degrees) / 360.0:g} turns from zero lash"
-
-
-def done(setting: DoneOut, unit: LengthUnit) -> str:
-    """What was done in one setting."""
-    words = []
-    if setting.shim_to_mm is not None:
-        was = "" if setting.shim_from_mm is None else f"{setting.shim_from_mm:.3f} out, "
-        came = {"stock": "from the box", "order": "bought", "moved": f"from {setting.moved_from}"}
-        source = "" if setting.source is None else f" {came[setting.source]}"
-        words.append(f"shim {was}{setting.shim_to_mm:.3f} mm in{source}")
-    elif setting.target_mm is not None:
-        words.append(f"set to {length(setting.target_mm, unit)} {unit}")
-    if setting.turn_deg is not None:
-        # Of a hydraulic lifter the turns are the setting, of a screw they are the way to its target.
-        words.append(preload(setting.turn_deg) if setting.target_mm is None else turn(setting.turn_deg))
-    if setting.lock_ups:
-        words.append("locked once" if len(setting.lock_ups) == 1 else f"locked {len(setting.lock_ups)} times")
-    if setting.reason:
-        words.append(setting.reason)
-    return "; ".join(words) or "set"
+    if estimate.verdict == "open":
+        return f"inconclusive, probably {VERDICTS[estimate.leaning]}"
+    return VERDICTS[estimate.verdict]
 
 
 def torque(one: Torque) -> str:

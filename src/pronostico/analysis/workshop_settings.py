@@ -11,8 +11,8 @@ from pronostico.core.engine import Adjustment
 Minutes = Annotated[float, Field(ge=0, le=2000)]
 
 
-class ShopSettings(BaseModel):
-    """The shop's own figures; minutes by kind of work, the rate an hour in the shop's currency."""
+class WorkshopSettings(BaseModel):
+    """The workshop's own figures; minutes by kind of work, the rate an hour in the workshop's currency."""
 
     model_config = ConfigDict(extra="forbid", strict=True, allow_inf_nan=False)
 
@@ -21,7 +21,7 @@ class ShopSettings(BaseModel):
     check_minutes_per_valve: Minutes = LabourTimes().check_per_valve
     set_minutes_per_valve: dict[Adjustment, Minutes] = LabourTimes().set_per_valve
     camshafts_out_minutes: Minutes = LabourTimes().camshafts_out
-    # The chance that a valve is out at which to look again, and how far beyond its limit counts as out.
+    # The chance that a valve is out at which to recheck, and how far beyond its limit counts as out.
     next_check_risk: Annotated[float, Field(ge=0.01, le=0.5)] = DEFAULT.next_check_risk
     next_check_margin_mm: Annotated[float, Field(ge=0, le=0.2)] = DEFAULT.next_check_margin_mm
     # The units in which pages show and take pressures; stored is always kPa.
@@ -30,6 +30,6 @@ class ShopSettings(BaseModel):
 
     @property
     def times(self) -> LabourTimes:
-        """The shop's times; where one kind of adjustment is not set, the default."""
+        """The workshop's times; where one kind of adjustment is not set, the default."""
         per_valve = {**LabourTimes().set_per_valve, **self.set_minutes_per_valve}
         return LabourTimes(self.check_minutes_per_valve, per_valve, self.camshafts_out_minutes)

@@ -1,4 +1,4 @@
-"""The Set stop of a visit: the plan, the choice, what was set."""
+"""The Adjust step of a visit: the plan, the choice, what was set."""
 
 from typing import Annotated
 
@@ -12,7 +12,7 @@ from pronostico.api.models import Blade, Confirmed, NewIdentifier, NoGuessing, R
 from pronostico.core.visits import Felt
 from pronostico.record.models import Identifier, SettingModel
 from pronostico.services.visits import adjust, locking
-from pronostico.services.visits.adjust import SetStopOut
+from pronostico.services.visits.adjust import AdjustStepOut
 
 router = APIRouter(prefix="/engines/{engine_id}/visits/{visit_id}", tags=["setting"])
 
@@ -56,18 +56,18 @@ class ShimSeenIn(RequestModel):
 
 
 @router.get("/setting")
-def get_setting(engine_id: str, visit_id: str, session: SessionDep) -> SetStopOut:
+def get_setting(engine_id: str, visit_id: str, session: SessionDep) -> AdjustStepOut:
     """What to set, by the policy that is chosen, and what was set."""
-    return adjust.set_stop(session, engine_id, visit_id)
+    return adjust.adjust_step(session, engine_id, visit_id)
 
 
 @router.put("/setting")
 def put_choice(
     engine_id: str, visit_id: str, body: ChoiceIn, writing: WriteSessionDep, session: SessionDep
-) -> SetStopOut:
+) -> AdjustStepOut:
     """Choose where in the spec to set to and which valves to touch."""
     adjust.choose(writing, engine_id, visit_id, body.choice, was=body.was)
-    return adjust.set_stop(session, engine_id, visit_id)
+    return adjust.adjust_step(session, engine_id, visit_id)
 
 
 @router.put("/settings/{setting_id}")
@@ -79,23 +79,23 @@ def put_setting(
     writing: WriteSessionDep,
     session: SessionDep,
     now: NowDep,
-) -> SetStopOut:
+) -> AdjustStepOut:
     """Note that a valve was set."""
     doing = adjust.Doing(body.source, body.moved_from, body.reason)
     done = SettingModel(**body.model_dump(exclude={"confirmed", "source", "moved_from", "reason"}))
     adjust.note_setting(
         writing, engine_id, visit_id, setting_id, done, doing=doing, confirmed=body.confirmed, now=now
     )
-    return adjust.set_stop(session, engine_id, visit_id)
+    return adjust.adjust_step(session, engine_id, visit_id)
 
 
 @router.delete("/settings/{setting_id}")
 def delete_setting(
     engine_id: str, visit_id: str, setting_id: str, writing: WriteSessionDep, session: SessionDep
-) -> SetStopOut:
+) -> AdjustStepOut:
     """Take back that a valve was set."""
     adjust.take_back_setting(writing, engine_id, visit_id, setting_id)
-    return adjust.set_stop(session, engine_id, visit_id)
+    return adjust.adjust_step(session, engine_id, visit_id)
 
 
 @router.put("/settings/{setting_id}/lock-ups/{index}")
@@ -108,7 +108,7 @@ def put_lock_up(
     writing: WriteSessionDep,
     session: SessionDep,
     now: NowDep,
-) -> SetStopOut:
+) -> AdjustStepOut:
     """Note that the nut was locked, and how a blade felt after it."""
     locking.note_lock_up(
         writing,
@@ -121,22 +121,22 @@ def put_lock_up(
         felt=body.felt,
         now=now,
     )
-    return adjust.set_stop(session, engine_id, visit_id)
+    return adjust.adjust_step(session, engine_id, visit_id)
 
 
 @router.delete("/settings/{setting_id}/lock-ups")
 def delete_last_lock_up(
     engine_id: str, visit_id: str, setting_id: str, writing: WriteSessionDep, session: SessionDep, now: NowDep
-) -> SetStopOut:
+) -> AdjustStepOut:
     """Take the last lock-up of a setting back."""
     locking.take_back_lock_up(writing, engine_id, visit_id, setting_id, now=now)
-    return adjust.set_stop(session, engine_id, visit_id)
+    return adjust.adjust_step(session, engine_id, visit_id)
 
 
 @router.put("/valves/{valve}/shim")
 def put_shim_seen(
     engine_id: str, visit_id: str, valve: str, body: ShimSeenIn, writing: WriteSessionDep, session: SessionDep
-) -> SetStopOut:
+) -> AdjustStepOut:
     """Note the shim that was found in a valve."""
     adjust.see_shim(writing, engine_id, visit_id, valve, body.seen, was=body.was)
-    return adjust.set_stop(session, engine_id, visit_id)
+    return adjust.adjust_step(session, engine_id, visit_id)

@@ -29,8 +29,9 @@ from pronostico.api import (
 from pronostico.api.errors import Problem, install_error_handlers
 from pronostico.api.pages import install_pages
 from pronostico.api.plain_bodies import PlainBodies
-from pronostico.services.engines.background import Reckoner
-from pronostico.services.workshop.timelines import KeptLanes
+from pronostico.api.request_log import RequestLog
+from pronostico.services.engines.background import BackgroundAnalysis
+from pronostico.services.workshop.timelines import CachedTimelines
 from pronostico.settings import HOST
 from pronostico.store.database import Database
 
@@ -45,6 +46,21 @@ def create_app(database: Database, static: Path) -> FastAPI:
     Args:
         static: folder of the built pages; without it only the API is served.
     """
+    app = build_app(static)
+    attach(app, database)
+    return app
+
+
+def attach(app: FastAPI, database: Database) -> None:
+    """Let an application serve a database, in place of the one before."""
+    app.state.database = database
+    app.state.background = BackgroundAnalysis(database)
+    app.state.timelines = CachedTimelines(database)
+    app.state.backup_progress = backup.Progress()
+
+
+def build_app(static: Path) -> FastAPI:
+    """The application with its routes and pages, without a database yet."""
     app = FastAPI(
         title="Pronostico",
         version=__version__,
@@ -53,10 +69,6 @@ def create_app(database: Database, static: Path) -> FastAPI:
         redoc_url=None,
         generate_unique_id_function=_operation_id,
     )
-    app.state.database = database
-    app.state.reckoner = Reckoner(database)
-    app.state.lanes = KeptLanes(database)
-    app.state.shop_file_progress = backup.Progress()
     problem = {"model": Problem, "content": {"application/problem+json": {}}}
     api = APIRouter(prefix="/api", responses=dict.fromkeys((400, 404, 409, 422), problem))
     for router in (
@@ -84,6 +96,7 @@ def create_app(database: Database, static: Path) -> FastAPI:
     install_error_handlers(app)
     install_pages(app, static)
     app.add_middleware(PlainBodies)
-    # A page of another site cannot reach the shop's data by giving its own name our address.
+    app.add_middleware(RequestLog)
+    # A page of another site cannot reach the workshop's data by giving its own name our address.
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=[HOST, "localhost", "testserver"])
     return app

@@ -1,4 +1,4 @@
-"""The whole shop as one file: saved, looked at, taken in."""
+"""The whole workshop as one file: saved, looked at, imported."""
 
 import os
 import tempfile
@@ -17,12 +17,12 @@ from pronostico.analysis.report_model import ReportModel
 from pronostico.api.deps import NowDep, PhotographsDep, SessionDep, TodayDep, WriteSessionDep
 from pronostico.errors import Refused
 from pronostico.record.faults import Fault
-from pronostico.services.exchange.backup import write_shop_file
-from pronostico.services.exchange.restore import ImportOut, take_in
+from pronostico.services.exchange.backup import write_backup
+from pronostico.services.exchange.restore import ImportOut, import_backup
 from pronostico.services.staging import temporary_folder
 from pronostico.settings import Settings
 
-router = APIRouter(prefix="/shop-file", tags=["shop"])
+router = APIRouter(prefix="/backup", tags=["backup"])
 _LARGEST = 4_000_000_000  # bytes as sent
 _ZIP: dict[str, Any] = {
     "requestBody": {
@@ -36,9 +36,9 @@ _SENT: dict[int | str, dict[str, Any]] = {
 
 
 async def _sent_file(request: Request, photographs: PhotographsDep) -> AsyncIterator[Path]:
-    """The body as a file: a shop may be larger than what should stand in memory."""
+    """The body as a file: a workshop may be larger than what should stand in memory."""
     with temporary_folder(photographs.parent) as folder:
-        path, size = folder / "shop.zip", 0
+        path, size = folder / "backup.zip", 0
         with path.open("wb") as file:
             async for part in request.stream():
                 size += len(part)
@@ -53,31 +53,31 @@ Engines = Annotated[list[str], Query(max_length=1000)]
 
 
 @router.get("", response_class=FileResponse, responses=_SENT)
-def get_shop_file(session: SessionDep, photographs: PhotographsDep, today: TodayDep) -> FileResponse:
-    """The shop as a zip: records, blade sets, shim box, lessons, notebooks with their photographs."""
+def get_backup(session: SessionDep, photographs: PhotographsDep, today: TodayDep) -> FileResponse:
+    """The workshop as a zip: records, blade sets, shim box, lessons, notebooks with their photographs."""
     photographs.parent.mkdir(parents=True, exist_ok=True)
     with tempfile.NamedTemporaryFile(
         prefix=f".incoming-{os.getpid()}-", suffix=".zip", dir=photographs.parent, delete=False
     ) as made:
         path = Path(made.name)
-    write_shop_file(session, path, today=today, photographs=photographs, knowledge=Settings().knowledge)
+    write_backup(session, path, today=today, photographs=photographs, knowledge=Settings().knowledge)
     return FileResponse(
         path,
         media_type="application/zip",
-        filename=f"shop-{today}.zip",
+        filename=f"backup-{today}.zip",
         background=BackgroundTask(path.unlink, missing_ok=True),
     )
 
 
 @dataclass(slots=True)
 class Progress:
-    """How far taking in or looking at a shop's file has come; the page asks for it meanwhile."""
+    """How far taking in or looking at a backup file has come; the page asks for it meanwhile."""
 
     done: int = 0
     total: int = 0
 
     def tell(self, done: int, total: int) -> None:
-        """So many engines of so many were held against the shop."""
+        """So many engines of so many were held against the workshop."""
         self.done, self.total = done, total
 
 
@@ -90,7 +90,7 @@ class ProgressOut(ReportModel):
 
 @dataclass(frozen=True, slots=True)
 class Taking:
-    """What a shop's file is held against, and what is to be done with it."""
+    """What a backup file is held against, and what is to be done with it."""
 
     path: Path
     photographs: Path
@@ -102,7 +102,7 @@ class Taking:
     def run(self, session: Session, *, store: bool) -> ImportOut:
         """Look at the file, or store it; the progress is told meanwhile."""
         try:
-            return take_in(
+            return import_backup(
                 session,
                 self.path,
                 photographs=self.photographs,
@@ -118,7 +118,7 @@ class Taking:
 
 
 def _progress(request: Request) -> Progress:
-    progress: Progress = request.app.state.shop_file_progress
+    progress: Progress = request.app.state.backup_progress
     return progress
 
 
@@ -141,17 +141,17 @@ TakingDep = Annotated[Taking, Depends(_taking)]
 
 @router.get("/progress")
 def get_progress(progress: ProgressDep) -> ProgressOut:
-    """How far a shop's file that is being held against the shop has come."""
+    """How far a backup file that is being held against the workshop has come."""
     return ProgressOut(done=progress.done, total=progress.total)
 
 
 @router.post("/preview", openapi_extra=_ZIP)
 def post_preview(taking: TakingDep, session: SessionDep) -> ImportOut:
-    """What a shop's file would change; nothing is stored."""
+    """What a backup file would change; nothing is stored."""
     return taking.run(session, store=False)
 
 
 @router.post("", openapi_extra=_ZIP)
-def post_shop_file(taking: TakingDep, session: WriteSessionDep) -> ImportOut:
-    """Take a shop's file in: all of it, or nothing."""
+def post_backup(taking: TakingDep, session: WriteSessionDep) -> ImportOut:
+    """Take a backup file in: all of it, or nothing."""
     return taking.run(session, store=True)

@@ -1,4 +1,4 @@
-"""The shop's sets of blades."""
+"""The workshop's sets of blades."""
 
 from fastapi import APIRouter, Response
 

@@ -28,14 +28,17 @@ def _answer(content: bytes) -> Response:
     return Response(
         content,
         media_type="text/calendar",
-        headers={"content-disposition": 'attachment; filename="next-looks.ics"', "cache-control": "no-store"},
+        headers={
+            "content-disposition": 'attachment; filename="next-checks.ics"',
+            "cache-control": "no-store",
+        },
     )
 
 
-@router.get("/next-looks.ics", response_class=Response, responses=_ICS)
-def get_next_looks(session: SessionDep, today: TodayDep, now: NowDep) -> Response:
+@router.get("/next-checks.ics", response_class=Response, responses=_ICS)
+def get_next_checks(session: SessionDep, today: TodayDep, now: NowDep) -> Response:
     """The next check of every engine as a calendar file."""
-    return _answer(check_calendar.next_looks(session, today=today, now=now))
+    return _answer(check_calendar.next_checks(session, today=today, now=now))
 
 
 @router.get("/calendar/{token}.ics", response_class=Response, responses=_ICS)

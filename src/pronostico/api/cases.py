@@ -17,7 +17,7 @@ from pronostico.api.models import (
 from pronostico.knowledge import load_first_looks, load_knowledge
 from pronostico.record.models import CaseModel, Confirmed, FindingModel, Identifier
 from pronostico.services.cases import cases, outcomes
-from pronostico.services.cases.learning import shop_knowledge
+from pronostico.services.cases.learning import workshop_knowledge
 
 router = APIRouter(tags=["cases"])
 _ONE = "/engines/{engine_id}/cases/{case_id}"
@@ -32,6 +32,9 @@ def get_findings() -> list[FindingKindOut]:
             label=kind.label,
             help=kind.help,
             group=kind.group,
+            of_engine=kind.of_engine,
+            only_with_adjustment=list(kind.only_with_adjustment),
+            not_with_adjustment=list(kind.not_with_adjustment),
             first_looks=[
                 FirstLookOut.model_validate(look) for look in load_first_looks() if kind.id in look.complaints
             ],
@@ -43,7 +46,7 @@ def get_findings() -> list[FindingKindOut]:
 @router.get("/handbook")
 def get_handbook(session: SessionDep) -> HandbookOut:
     """Every cause, finding and test that is known, as it is weighed."""
-    return handbook(shop_knowledge(session))
+    return handbook(workshop_knowledge(session))
 
 
 @router.post("/engines/{engine_id}/cases", status_code=201)
@@ -76,7 +79,7 @@ def put_case_finding(
 
 @router.get(_ONE + "/diagnosis")
 def get_diagnosis(engine_id: str, case_id: str, session: SessionDep) -> DiagnosisOut:
-    """The causes of a case, ranked, with what speaks for and against each."""
+    """The causes of a case, ranked, with the evidence for and against each."""
     return cases.diagnose_case(session, engine_id, case_id)
 
 

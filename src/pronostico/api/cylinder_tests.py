@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter
 from pydantic import Field
 
-from pronostico.analysis.cylinder_tests import TestedOut
+from pronostico.analysis.cylinder_tests import CylinderTestsOut
 from pronostico.api.deps import SessionDep, WriteSessionDep
 from pronostico.api.models import Confirmed, NoGuessing, RequestModel
 from pronostico.record.models import Compression, CylinderNumber, Identifier, Leakdown
@@ -42,7 +42,7 @@ class AltitudeIn(RequestModel):
 
 
 @router.get("")
-def get_tested(engine_id: str, visit_id: str, session: SessionDep) -> TestedOut:
+def get_cylinder_tests(engine_id: str, visit_id: str, session: SessionDep) -> CylinderTestsOut:
     """The tests with numbers of a visit, judged."""
     return cylinder_tests.tested(session, engine_id, visit_id)
 
@@ -55,7 +55,7 @@ def put_cylinder(
     body: CylinderTestIn,
     writing: WriteSessionDep,
     session: SessionDep,
-) -> TestedOut:
+) -> CylinderTestsOut:
     """Note the figures of one cylinder in place of those before."""
     leak = None
     if body.leak_percent is not None:
@@ -77,7 +77,7 @@ def put_engine_figure(
     body: EngineFigureIn,
     writing: WriteSessionDep,
     session: SessionDep,
-) -> TestedOut:
+) -> CylinderTestsOut:
     """Note a figure of the engine as a whole."""
     cylinder_tests.note_engine_figure(writing, engine_id, visit_id, figure_id, body.value)
     return cylinder_tests.tested(session, engine_id, visit_id)
@@ -86,7 +86,7 @@ def put_engine_figure(
 @router.put("/altitude")
 def put_altitude(
     engine_id: str, visit_id: str, body: AltitudeIn, writing: WriteSessionDep, session: SessionDep
-) -> TestedOut:
+) -> CylinderTestsOut:
     """Note how high the engine stood: compression and vacuum fall with the air outside."""
     cylinder_tests.note_altitude(writing, engine_id, visit_id, body.altitude_m)
     return cylinder_tests.tested(session, engine_id, visit_id)

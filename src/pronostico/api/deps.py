@@ -8,8 +8,8 @@ from typing import Annotated
 from fastapi import Depends, Request
 from sqlalchemy.orm import Session
 
-from pronostico.services.engines.background import Reckoner
-from pronostico.services.workshop.timelines import KeptLanes
+from pronostico.services.engines.background import BackgroundAnalysis
+from pronostico.services.workshop.timelines import CachedTimelines
 from pronostico.settings import photographs_of
 from pronostico.store.database import Database
 
@@ -31,14 +31,14 @@ def _database(request: Request) -> Database:
     return database
 
 
-def _reckoner(request: Request) -> Reckoner:
-    reckoner: Reckoner = request.app.state.reckoner
-    return reckoner
+def _background(request: Request) -> BackgroundAnalysis:
+    background: BackgroundAnalysis = request.app.state.background
+    return background
 
 
-def _lanes(request: Request) -> KeptLanes:
-    lanes: KeptLanes = request.app.state.lanes
-    return lanes
+def _timelines(request: Request) -> CachedTimelines:
+    timelines: CachedTimelines = request.app.state.timelines
+    return timelines
 
 
 def _photographs(request: Request) -> Path:
@@ -61,8 +61,8 @@ def _today() -> date:
 
 SessionDep = Annotated[Session, Depends(_reading)]
 DatabaseDep = Annotated[Database, Depends(_database)]
-LanesDep = Annotated[KeptLanes, Depends(_lanes)]
-ReckonerDep = Annotated[Reckoner, Depends(_reckoner)]
+TimelinesDep = Annotated[CachedTimelines, Depends(_timelines)]
+BackgroundDep = Annotated[BackgroundAnalysis, Depends(_background)]
 WriteSessionDep = Annotated[Session, Depends(_writing)]
 PhotographsDep = Annotated[Path, Depends(_photographs)]
 RawBody = Annotated[bytes, Depends(_raw_body)]

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 from pronostico.analysis.cautions import cautions_for
 from pronostico.analysis.check_price import price_of
 from pronostico.analysis.crank_plan import CrankOut, crank_stations
-from pronostico.analysis.developing_faults import OutlookOut, outlook
+from pronostico.analysis.developing_faults import DevelopingFaultsOut, developing_faults
 from pronostico.analysis.engine_report import analyse_record
 from pronostico.analysis.positions import suggested_school
 from pronostico.analysis.report import AnalysisOut
@@ -30,9 +30,9 @@ from pronostico.record.models import MeterChange, Record
 from pronostico.services.engines import edit, load
 from pronostico.services.engines.results import result_of
 from pronostico.services.engines.usage_meter import note_meter_change, take_back_meter_change
-from pronostico.services.exchange.record_import import RecordChangeOut, import_record, look_at_record
-from pronostico.services.instruments.simulated_truth import TruthOut, truth_of
-from pronostico.services.settings import shop_settings
+from pronostico.services.exchange.record_import import RecordChangeOut, import_record, preview_record
+from pronostico.services.instruments.simulated_truth import SimulatedTruthOut, simulated_truth_of
+from pronostico.services.settings import workshop_settings
 from pronostico.services.workshop.timelines import EngineNameOut, engine_names
 
 router = APIRouter(tags=["engines"])
@@ -50,7 +50,7 @@ def _engine_out(session: Session, record: Record) -> EngineOut:
 
 @router.get("/engines")
 def get_engines(session: SessionDep) -> list[EngineNameOut]:
-    """Every engine of the shop by name."""
+    """Every engine of the workshop by name."""
     return engine_names(session)
 
 
@@ -87,7 +87,7 @@ def post_meter_change(
 
 @router.post("/engines/{engine_id}/meter-changes/taken-back")
 def post_meter_change_taken_back(engine_id: str, body: MeterChange, session: WriteSessionDep) -> EngineOut:
-    """Take such a change back, while no visit was reckoned with it."""
+    """Take such a change back, while no visit was computed with it."""
     take_back_meter_change(session, engine_id, body)
     return _engine_out(session, load.engine_record(session, engine_id))
 
@@ -97,7 +97,7 @@ def get_price(
     engine_id: str, session: SessionDep, usage: Annotated[float | None, Query(ge=0, le=1e9)] = None
 ) -> PriceOut:
     """What a check costs, what a check with setting costs, and how likely the second is."""
-    at = price_of(load.engine_record(session, engine_id), shop_settings(session), usage=usage)
+    at = price_of(load.engine_record(session, engine_id), workshop_settings(session), usage=usage)
     return PriceOut.model_validate({**asdict(at.price), **asdict(at)})
 
 
@@ -109,21 +109,21 @@ def get_analysis(engine_id: str, session: SessionDep) -> AnalysisOut:
 
 @router.get("/engines/{engine_id}/drift", response_model=AnalysisOut)
 def get_drift(engine_id: str, database: DatabaseDep) -> Response:
-    """The same with what the drift model says: all valves together, what is ahead, when to look again."""
+    """The same with what the drift model says: all valves together, what is ahead, when to recheck."""
     # Kept as the text that it leaves as.
     return Response(result_of(database, engine_id).report, media_type="application/json")
 
 
-@router.get("/engines/{engine_id}/truth")
-def get_truth(engine_id: str, database: DatabaseDep) -> TruthOut | None:
+@router.get("/engines/{engine_id}/simulated-truth")
+def get_simulated_truth(engine_id: str, database: DatabaseDep) -> SimulatedTruthOut | None:
     """What a demonstration was simulated from; null for every other engine."""
-    return truth_of(database.path, engine_id)
+    return simulated_truth_of(database.path, engine_id)
 
 
-@router.get("/engines/{engine_id}/outlook")
-def get_outlook(engine_id: str, session: SessionDep) -> OutlookOut:
-    """What is building up, from the readings alone, and what is likely out one interval on."""
-    return outlook(load.engine_record(session, engine_id))
+@router.get("/engines/{engine_id}/developing-faults")
+def get_developing_faults(engine_id: str, session: SessionDep) -> DevelopingFaultsOut:
+    """What is developing, from the readings alone, and what is likely out one interval on."""
+    return developing_faults(load.engine_record(session, engine_id))
 
 
 @router.get("/engines/{engine_id}/what-if")
@@ -132,12 +132,12 @@ def get_what_if(
     session: SessionDep,
     valve: str | None = None,
     target_mm: Annotated[float | None, Query(ge=0, le=THICKEST_BLADE_MM)] = None,
-    look_at: Annotated[float | None, Query(ge=0, le=1e7)] = None,
+    check_at: Annotated[float | None, Query(ge=0, le=1e7)] = None,
     interval: Annotated[float | None, Query(gt=0, le=1e6)] = None,
 ) -> WhatIfOut:
-    """A valve set elsewhere, a look at another usage, another interval: answered, nothing kept."""
-    record, workshop = load.engine_record(session, engine_id), shop_settings(session)
-    return what_if(record, workshop, valve=valve, target_mm=target_mm, look_at=look_at, interval=interval)
+    """A valve set elsewhere, a check at another usage, another interval: answered, nothing kept."""
+    record, workshop = load.engine_record(session, engine_id), workshop_settings(session)
+    return what_if(record, workshop, valve=valve, target_mm=target_mm, check_at=check_at, interval=interval)
 
 
 @router.get(
@@ -146,7 +146,7 @@ def get_what_if(
     responses={200: {"content": {"application/json": {"schema": {"type": "object"}}}}},
 )
 def get_record(engine_id: str, session: SessionDep) -> Response:
-    """The engine's record, for keeping or for another shop."""
+    """The engine's record, for keeping or for another workshop."""
     record = load.engine_record(session, engine_id)
     return Response(
         record.model_dump_json(indent=2, exclude_none=True),
@@ -172,7 +172,7 @@ _RECORD: dict[str, Any] = {
 @router.post("/records/preview", openapi_extra=_RECORD)
 def post_record_preview(text: RawBody, session: SessionDep, today: TodayDep) -> RecordChangeOut:
     """What a record would change: new, changed or refused, with every fault; nothing is stored."""
-    return look_at_record(session, text, today=today)
+    return preview_record(session, text, today=today)
 
 
 @router.post("/records", status_code=201, openapi_extra=_RECORD)

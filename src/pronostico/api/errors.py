@@ -30,27 +30,28 @@ class FaultOut(BaseModel):
 
 
 class Problem(BaseModel):
-    """A refusal in the shape of RFC 9457."""
+    """A refusal in the shape of RFC 9457; `id`: the request's, where the failure is in the log."""
 
     type: str
     title: str
     status: int
     detail: str | None = None
     faults: list[FaultOut] = []
+    id: str | None = None
 
 
 STATUS: dict[type[Exception], tuple[int, str, str]] = {
-    CoreError: (422, "impossible-input", "That cannot be computed with"),
+    CoreError: (422, "impossible-input", "This cannot be calculated"),
     ImpossibleValue: (422, "impossible-value", "A value cannot be right"),
     UnknownValve: (422, "unknown-valve", "The engine has no such valve"),
     KnowledgeFault: (500, "knowledge-fault", "The knowledge files cannot be used"),
-    ServiceError: (400, "refused", "That was refused"),
-    NotThere: (404, "not-there", "There is no such thing"),
-    AlreadyThere: (409, "already-there", "Something else is there already"),
-    Stale: (409, "stale", "Somebody else changed that meanwhile"),
-    Refused: (422, "faulty-input", "The input has faults"),
+    ServiceError: (400, "refused", "Not possible"),
+    NotThere: (404, "not-there", "Not found"),
+    AlreadyThere: (409, "already-there", "Already exists"),
+    Stale: (409, "stale", "Somebody else has changed that"),
+    Refused: (422, "faulty-input", "Please fix the errors"),
     NoPdf: (501, "no-pdf", "No PDF can be made on this machine"),
-    Asked: (422, "asked", "Is that right as it stands?"),
+    Asked: (422, "asked", "Please confirm"),
 }
 
 
@@ -60,6 +61,8 @@ def problem_response(
     title: str,
     detail: str | None = None,
     faults: Sequence[Fault | Question] = (),
+    *,
+    id: str | None = None,
 ) -> JSONResponse:
     """A problem as a response."""
     problem = Problem(
@@ -76,6 +79,7 @@ def problem_response(
             )
             for fault in faults
         ],
+        id=id,
     )
     return JSONResponse(jsonable_encoder(problem), status_code=status, media_type="application/problem+json")
 
@@ -103,7 +107,7 @@ def _invalid_request(_request: Request, error: Exception) -> JSONResponse:
         path = json_path(steps) if place == "body" else f"{place} {'.'.join(str(step) for step in steps)}"
         faults.append(Fault(path, plain_message(one)))
     return problem_response(
-        422, "faulty-input", "The input has faults", "; ".join(fault.told for fault in faults), faults
+        422, "faulty-input", "Please fix the errors", "; ".join(fault.told for fault in faults), faults
     )
 
 

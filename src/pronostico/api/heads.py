@@ -12,7 +12,7 @@ from pronostico.core.head import MOST_CYLINDERS, MOST_VALVES_A_SIDE, valves_of_h
 from pronostico.knowledge import load_firing_orders, load_patterns
 from pronostico.record.models import EngineModel
 
-router = APIRouter(tags=["describing an engine"])
+router = APIRouter(tags=["engine form"])
 
 CylinderIn = Annotated[int, Field(ge=1, le=MOST_CYLINDERS), NoGuessing]
 CountIn = Annotated[int, Field(ge=1, le=MOST_VALVES_A_SIDE), NoGuessing]

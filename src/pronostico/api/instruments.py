@@ -134,7 +134,7 @@ def _simulated(
 async def get_trace(
     reading: Annotated[Reading, Depends(_simulated)], speed: Speed = 1.0
 ) -> AsyncIterator[ServerSentEvent]:
-    """A simulated instrument on the engine at hand, sample by sample."""
+    """A simulated instrument on the current engine, sample by sample."""
     async for event in events(reading, speed):
         yield event
 

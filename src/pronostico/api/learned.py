@@ -1,4 +1,4 @@
-"""What the shop's closed cases have taught: shown, handed on, brought in, taken back."""
+"""What the workshop's closed cases have taught: shown, handed on, brought in, taken back."""
 
 from typing import Annotated
 
@@ -20,7 +20,7 @@ def get_learned(session: SessionDep) -> LearnedOut:
 
 @router.get("/file")
 def get_lessons_file(session: SessionDep, response: Response) -> LessonsDocument:
-    """All lessons as a file for another shop; it does not say whose engines they were."""
+    """All lessons as a file for another workshop; it does not say whose engines they were."""
     response.headers["content-disposition"] = 'attachment; filename="lessons.json"'
     return learning.lessons_document(session)
 
@@ -28,7 +28,7 @@ def get_lessons_file(session: SessionDep, response: Response) -> LessonsDocument
 @router.post("/file")
 def post_lessons_file(body: LessonsDocument, name: FileName, session: WriteSessionDep) -> BroughtInOut:
     """Bring in the lessons of a file; those that are there already count once."""
-    return learning.bring_in(session, body, name)
+    return learning.import_learned(session, body, name)
 
 
 @router.delete("/file", status_code=204)

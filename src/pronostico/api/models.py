@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, JsonValue
 
 from pronostico.analysis.report_model import ReportModel
-from pronostico.core.engine import Starting
+from pronostico.core.engine import Adjustment, Starting
 from pronostico.core.visits import THICKEST_BLADE_MM
 from pronostico.record.models import Confirmed as ConfirmedCause
 from pronostico.record.models import (
@@ -19,11 +19,11 @@ from pronostico.record.models import (
     State,
     When,
 )
-from pronostico.services.workshop.timelines import LaneOut
+from pronostico.services.workshop.timelines import TimelineOut
 
 
 def _no_guessing(value: object) -> object:
-    # A number is a number: "0.15" and true are slips of the sender that lax parsing would let pass.
+    # A number is a number: "0.15" and true are entry errors of the sender that lax parsing would let pass.
     if isinstance(value, bool | str):
         raise ValueError("must be a number")  # noqa: TRY004 - Pydantic turns only ValueError into a fault
     return value
@@ -81,19 +81,19 @@ class SupposedIn(RequestModel):
     findings: list[SupposedFindingIn] = Field(max_length=200)
 
 
-class ReckoningOut(ReportModel):
-    """How far the reckoning of what is not current is."""
+class AnalysisProgressOut(ReportModel):
+    """How far the computation of what is not current is."""
 
     done: int
     total: int
 
 
-class ShopOut(ReportModel):
-    """The shop: its lanes, how far the reckoning is where one is going on, and what could not be reckoned."""
+class WorkshopOut(ReportModel):
+    """The workshop: its timelines, progress of a running computation, and what could not be computed."""
 
     today: date
-    lanes: list[LaneOut]
-    reckoning: ReckoningOut | None
+    timelines: list[TimelineOut]
+    calculating: AnalysisProgressOut | None
     failed: list[str]
 
 
@@ -125,7 +125,7 @@ class OutcomeIn(RequestModel):
 
 
 class CautionOut(ReportModel):
-    """One line of caution at a stop of the visit."""
+    """One line of caution at a step of the visit."""
 
     step: str
     text: str
@@ -148,7 +148,7 @@ class EngineChangeIn(EngineIn):
 
 
 class EngineOut(ReportModel):
-    """An engine's data, the blades at hand, its cases, and the cautions that fit it."""
+    """An engine's data, the blades available, its cases, and the cautions that fit it."""
 
     engine: EngineModel
     revision: int
@@ -158,7 +158,7 @@ class EngineOut(ReportModel):
 
 
 class PriceOut(ReportModel):
-    """The price of a check; what rests on the chance of setting is null where nothing is foretold."""
+    """The price of a check; what rests on the chance of setting is null where nothing is predicted."""
 
     check_minutes: float
     set_minutes: float | None
@@ -167,7 +167,7 @@ class PriceOut(ReportModel):
     p_set: float | None
     valves_to_set: float | None
     usage: float | None
-    foretold: int
+    predicted: int
     valves: int
     access_minutes: float
     access_is_known: bool
@@ -192,4 +192,7 @@ class FindingKindOut(ReportModel):
     label: str
     help: str
     group: str
+    of_engine: bool
+    only_with_adjustment: list[Adjustment]
+    not_with_adjustment: list[Adjustment]
     first_looks: list[FirstLookOut]

@@ -25,7 +25,7 @@ def _not_found(static: Path) -> Callable[[Request, Exception], Response]:
             # The page knows its own addresses; a reload of any of them starts it there.
             return FileResponse(index, headers={"Cache-Control": "no-cache"})
         detail = str(error.detail) if isinstance(error, HTTPException) else "Not Found"
-        return problem_response(404, "not-there", "There is no such thing", detail)
+        return problem_response(404, "not-there", "Not found", detail)
 
     return answer
 

@@ -48,7 +48,7 @@ class PlainBodies:
             if error.is_json:
                 faults = error.faults
                 told = "; ".join(fault.message for fault in faults)
-                refusal = problem_response(422, "faulty-input", "The input has faults", told, faults)
+                refusal = problem_response(422, "faulty-input", "Please fix the errors", told, faults)
                 await refusal(scope, receive, send)
                 return
         except UnicodeDecodeError:

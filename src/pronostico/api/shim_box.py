@@ -1,4 +1,4 @@
-"""The shop's box of shims."""
+"""The workshop's box of shims."""
 
 from typing import Annotated
 

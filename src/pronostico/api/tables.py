@@ -15,8 +15,8 @@ from pronostico.services.exchange.spreadsheet.cells import DateOrder, Unit
 from pronostico.services.exchange.spreadsheet.columns import ROLES
 from pronostico.services.exchange.spreadsheet.readings import (
     example_sheet,
-    look_at_readings,
-    take_in_readings,
+    import_readings,
+    preview_readings,
 )
 from pronostico.services.exchange.spreadsheet.report import ReadingsOut
 from pronostico.services.exchange.spreadsheet.sheet import Delimiter, Encoding
@@ -95,7 +95,7 @@ def post_readings_preview(
     engine_id: str, content: RawBody, choices: ChoicesDep, session: SessionDep, today: TodayDep
 ) -> ReadingsOut:
     """What a spreadsheet would bring: columns, faults by row, visits; nothing is stored."""
-    return look_at_readings(session, engine_id, content, choices, today=today)
+    return preview_readings(session, engine_id, content, choices, today=today)
 
 
 @router.post("/readings-sheet", openapi_extra=_SHEET)
@@ -109,6 +109,6 @@ def post_readings(
     leave_out_faulty: bool = False,
 ) -> ReadingsOut:
     """Take the readings of a spreadsheet in: all of them, or none."""
-    return take_in_readings(
+    return import_readings(
         session, engine_id, content, choices, leave_out_faulty=leave_out_faulty, today=today, now=now
     )

@@ -1,4 +1,4 @@
-"""The Prove stop of a visit: closed up, started, and whether the complaint is gone."""
+"""The Verify step of a visit: closed up, started, and whether the complaint is gone."""
 
 from typing import Annotated
 
@@ -7,16 +7,16 @@ from pydantic import Field
 from sqlalchemy.orm import Session
 
 from pronostico.analysis.lookup import visit_of
-from pronostico.analysis.verification import BeforeOrAfter, ProofOut, proof
-from pronostico.analysis.visit_notes import Proved, Recheck
+from pronostico.analysis.verification import BeforeOrAfter, VerificationOut, verification
+from pronostico.analysis.visit_notes import Recheck, Verified
 from pronostico.api.deps import SessionDep, WriteSessionDep
 from pronostico.api.models import Confirmed, NoGuessing, RequestModel
 from pronostico.record.models import CylinderNumber, Identifier
 from pronostico.services.engines.load import engine_record
-from pronostico.services.settings import shop_settings
+from pronostico.services.settings import workshop_settings
 from pronostico.services.visits import verify
 
-router = APIRouter(prefix="/engines/{engine_id}/visits/{visit_id}/proof", tags=["proof"])
+router = APIRouter(prefix="/engines/{engine_id}/visits/{visit_id}/verification", tags=["verification"])
 
 
 class TickIn(RequestModel):
@@ -25,11 +25,11 @@ class TickIn(RequestModel):
     done: bool
 
 
-class ProvedIn(RequestModel):
+class VerifiedIn(RequestModel):
     """What became of a complaint, null to take it back; and what the page showed before."""
 
-    proved: Proved | None
-    was: Proved | None
+    verified: Verified | None
+    was: Verified | None
 
 
 class FigureIn(RequestModel):
@@ -43,7 +43,7 @@ class FigureIn(RequestModel):
 
 
 class RecheckIn(RequestModel):
-    """When to look again; null goes back to what is proposed."""
+    """When to recheck; null goes back to what is proposed."""
 
     recheck: Recheck | None
     confirmed: Confirmed
@@ -55,24 +55,24 @@ class MinutesIn(RequestModel):
     minutes: Annotated[float, Field(ge=0, le=100_000), NoGuessing] | None
 
 
-def _proof(session: Session, engine_id: str, visit_id: str) -> ProofOut:
+def _verification(session: Session, engine_id: str, visit_id: str) -> VerificationOut:
     record = engine_record(session, engine_id)
-    return proof(record, visit_of(record, visit_id), shop_settings(session))
+    return verification(record, visit_of(record, visit_id), workshop_settings(session))
 
 
 @router.get("")
-def get_proof(engine_id: str, visit_id: str, session: SessionDep) -> ProofOut:
-    """What is to be ticked off, what became of the complaints, and when to look again."""
-    return _proof(session, engine_id, visit_id)
+def get_verification(engine_id: str, visit_id: str, session: SessionDep) -> VerificationOut:
+    """What is to be ticked off, what became of the complaints, and when to recheck."""
+    return _verification(session, engine_id, visit_id)
 
 
 @router.put("/ticks/{item_id}")
 def put_tick(
     engine_id: str, visit_id: str, item_id: str, body: TickIn, writing: WriteSessionDep, session: SessionDep
-) -> ProofOut:
+) -> VerificationOut:
     """Tick an item off, or not."""
     verify.tick(writing, engine_id, visit_id, item_id, done=body.done)
-    return _proof(session, engine_id, visit_id)
+    return _verification(session, engine_id, visit_id)
 
 
 @router.put("/complaints/{finding_id}")
@@ -80,19 +80,19 @@ def put_complaint(
     engine_id: str,
     visit_id: str,
     finding_id: str,
-    body: ProvedIn,
+    body: VerifiedIn,
     writing: WriteSessionDep,
     session: SessionDep,
-) -> ProofOut:
+) -> VerificationOut:
     """Note what became of a complaint."""
-    verify.prove(writing, engine_id, visit_id, finding_id, body.proved, was=body.was)
-    return _proof(session, engine_id, visit_id)
+    verify.verify_complaint(writing, engine_id, visit_id, finding_id, body.verified, was=body.was)
+    return _verification(session, engine_id, visit_id)
 
 
 @router.put("/figures")
 def put_figure(
     engine_id: str, visit_id: str, body: FigureIn, writing: WriteSessionDep, session: SessionDep
-) -> ProofOut:
+) -> VerificationOut:
     """Note a figure before or after."""
     verify.note_figure(
         writing,
@@ -104,22 +104,22 @@ def put_figure(
         value=body.value,
         confirmed=body.confirmed,
     )
-    return _proof(session, engine_id, visit_id)
+    return _verification(session, engine_id, visit_id)
 
 
 @router.put("/recheck")
 def put_recheck(
     engine_id: str, visit_id: str, body: RecheckIn, writing: WriteSessionDep, session: SessionDep
-) -> ProofOut:
-    """Choose when to look again."""
+) -> VerificationOut:
+    """Choose when to recheck."""
     verify.keep_recheck(writing, engine_id, visit_id, body.recheck, confirmed=body.confirmed)
-    return _proof(session, engine_id, visit_id)
+    return _verification(session, engine_id, visit_id)
 
 
 @router.put("/minutes")
 def put_minutes(
     engine_id: str, visit_id: str, body: MinutesIn, writing: WriteSessionDep, session: SessionDep
-) -> ProofOut:
+) -> VerificationOut:
     """Note how long the work took."""
     verify.keep_minutes(writing, engine_id, visit_id, body.minutes)
-    return _proof(session, engine_id, visit_id)
+    return _verification(session, engine_id, visit_id)

@@ -17,7 +17,7 @@ from pronostico.core.engine import Side
 from pronostico.core.gauge.advice import End
 from pronostico.core.visits import Access, Felt, Phase, Work
 from pronostico.record.models import FindingModel, Identifier
-from pronostico.services.visits.steps import Stop
+from pronostico.services.visits.steps import Step
 
 Hours = Annotated[float, Field(ge=0, le=100_000), NoGuessing]
 Line = Annotated[str, Field(max_length=80)]
@@ -122,7 +122,7 @@ class PositionIn(RequestModel):
 
 
 class SetInUseIn(RequestModel):
-    """Which set of blades is at hand."""
+    """Which set of blades is available."""
 
     blade_set: Identifier
 
@@ -233,7 +233,7 @@ class VisitOut(ReportModel):
     technician: str | None
     notes: str | None
     not_cold: list[str]
-    done: list[Stop]
+    done: list[Step]
     parts: list[Part]
     findings: list[FindingModel]
     blade_set: BladeSetOut | None
@@ -264,7 +264,7 @@ class LastTimeOut(ReportModel):
     moved_mm: float | None
 
 
-class JudgedValveOut(ReportModel):
+class AssessedValveOut(ReportModel):
     """One valve judged; `phase` is that of the reading that tells how it stands."""
 
     valve: str
@@ -293,7 +293,7 @@ class CorrectionOut(ReportModel):
 
 
 class ShiftOut(ReportModel):
-    """What all readings of the visit share beyond what was foretold, mm."""
+    """What all readings of the visit share beyond what was predicted, mm."""
 
     mean_mm: float
     sd_mm: float
@@ -301,10 +301,10 @@ class ShiftOut(ReportModel):
     suspect: bool
 
 
-class JudgementOut(ReportModel):
+class AssessmentOut(ReportModel):
     """A visit judged."""
 
-    valves: list[JudgedValveOut]
+    valves: list[AssessedValveOut]
     corrections: dict[Side, CorrectionOut]
     shift: ShiftOut | None
     temperature_c: float | None

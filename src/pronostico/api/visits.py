@@ -19,11 +19,11 @@ from pronostico.api.visit_models import (
     AdviceOut,
     AnsweredOut,
     ApartOut,
+    AssessedValveOut,
+    AssessmentOut,
     CorrectionOut,
     CoverIn,
     DecisionIn,
-    JudgedValveOut,
-    JudgementOut,
     LastTimeOut,
     MeasuredValveOut,
     PaperIn,
@@ -44,10 +44,10 @@ from pronostico.core.thermal import why_not_cold
 from pronostico.pdf import LengthUnit, job_card_pdf
 from pronostico.record.models import FindingModel, Identifier, TryModel, VisitModel
 from pronostico.services.engines.load import engine_record
-from pronostico.services.settings import shop_settings
+from pronostico.services.settings import workshop_settings
 from pronostico.services.visits import answers, assess, findings, position, prepare
 from pronostico.services.visits.check_sheet_entry import PaperLine, PaperTry, type_in
-from pronostico.services.visits.steps import done_stops
+from pronostico.services.visits.steps import done_steps
 from pronostico.services.workshop import blade_sets
 
 router = APIRouter(prefix="/engines/{engine_id}/visits", tags=["visits"])
@@ -83,7 +83,7 @@ def _visit_out(session: Session, engine_id: str, visit_id: str) -> VisitOut:
                 last_run_hours_ago=visit.last_run_hours_ago,
             )
         ),
-        done=done_stops(record, opened, noted),
+        done=done_steps(record, opened, noted),
         parts=notes_of(visit).parts,
         findings=noted,
         blade_set=None
@@ -148,7 +148,7 @@ def put_parts(
 def put_blade_set_in_use(
     engine_id: str, visit_id: str, body: SetInUseIn, writing: WriteSessionDep, session: SessionDep
 ) -> VisitOut:
-    """Choose the set of blades at hand."""
+    """Choose the set of blades available."""
     blade_sets.use_blade_set(writing, engine_id, visit_id, body.blade_set)
     return _visit_out(session, engine_id, visit_id)
 
@@ -261,7 +261,7 @@ def _paper_try(body: PaperTryIn | None) -> PaperTry | None:
     return None if body is None else PaperTry(tuple(body.blades_mm), body.entered)
 
 
-@router.post("/{visit_id}/sheet")
+@router.post("/{visit_id}/check-sheet")
 def post_sheet(
     engine_id: str,
     visit_id: str,
@@ -279,32 +279,34 @@ def post_sheet(
     return _visit_out(session, engine_id, visit_id)
 
 
-def _judgement_out(visit: assess.JudgedVisit) -> JudgementOut:
+def _assessment_out(visit: assess.AssessedVisit) -> AssessmentOut:
     valves = []
     for one in visit.valves:
-        judged = one.judged
-        last = judged.last_time
+        assessed = one.assessed
+        last = assessed.last_time
         valves.append(
-            JudgedValveOut(
-                valve=judged.valve.id,
-                cylinder=judged.valve.cylinder,
-                side=judged.valve.side,
-                spec=None if judged.at.spec is None else SpecOut.model_validate(judged.at.spec),
+            AssessedValveOut(
+                valve=assessed.valve.id,
+                cylinder=assessed.valve.cylinder,
+                side=assessed.valve.side,
+                spec=None if assessed.at.spec is None else SpecOut.model_validate(assessed.at.spec),
                 phase=one.phase,
-                found=estimate_out(judged.at.found),
-                standing=estimate_out(judged.at.standing),
-                neighbours=None if judged.neighbours is None else ApartOut.model_validate(judged.neighbours),
+                found=estimate_out(assessed.at.found),
+                standing=estimate_out(assessed.at.standing),
+                neighbours=None
+                if assessed.neighbours is None
+                else ApartOut.model_validate(assessed.neighbours),
                 last_time=None if last is None else LastTimeOut.model_validate(last),
-                swing=None if judged.swing is None else SwingOut.model_validate(judged.swing),
-                advised=judged.advised,
-                because=judged.because,
+                swing=None if assessed.swing is None else SwingOut.model_validate(assessed.swing),
+                advised=assessed.advised,
+                because=assessed.because,
                 advice=None if one.advice is None else AdviceOut.model_validate(one.advice),
                 skipped=one.skipped,
                 decided=one.decided,
                 needs_number=one.needs_number,
             )
         )
-    return JudgementOut(
+    return AssessmentOut(
         valves=valves,
         corrections={side: CorrectionOut.model_validate(one) for side, one in visit.corrections.items()},
         shift=None if visit.shift is None else ShiftOut.model_validate(visit.shift),
@@ -314,25 +316,25 @@ def _judgement_out(visit: assess.JudgedVisit) -> JudgementOut:
     )
 
 
-@router.get("/{visit_id}/judgement")
-def get_judgement(engine_id: str, visit_id: str, session: SessionDep) -> JudgementOut:
+@router.get("/{visit_id}/assessment")
+def get_assessment(engine_id: str, visit_id: str, session: SessionDep) -> AssessmentOut:
     """Every reading beside its neighbours and last time, and what was decided."""
-    return _judgement_out(assess.judge_visit(session, engine_id, visit_id))
+    return _assessment_out(assess.assess_visit(session, engine_id, visit_id))
 
 
 @router.put("/{visit_id}/valves/{valve}/decision")
 def put_decision(
     engine_id: str, visit_id: str, valve: str, body: DecisionIn, writing: WriteSessionDep, session: SessionDep
-) -> JudgementOut:
+) -> AssessmentOut:
     """Decide what is to be done with a valve."""
     assess.decide(writing, engine_id, visit_id, valve, body.decided, was=body.was)
-    return _judgement_out(assess.judge_visit(session, engine_id, visit_id))
+    return _assessment_out(assess.assess_visit(session, engine_id, visit_id))
 
 
 @router.get("/{visit_id}/card")
 def get_card(engine_id: str, visit_id: str, session: SessionDep) -> JobCardOut:
     """The job card: what was found and done, what it cost, what comes next."""
-    return job_card(engine_record(session, engine_id), visit_id, shop_settings(session))
+    return job_card(engine_record(session, engine_id), visit_id, workshop_settings(session))
 
 
 @router.get(
@@ -342,7 +344,7 @@ def get_card(engine_id: str, visit_id: str, session: SessionDep) -> JobCardOut:
 )
 def get_card_pdf(engine_id: str, visit_id: str, session: SessionDep, unit: LengthUnit = "mm") -> Response:
     """The job card as PDF."""
-    workshop = shop_settings(session)
+    workshop = workshop_settings(session)
     card = job_card(engine_record(session, engine_id), visit_id, workshop)
     document = job_card_pdf(card, unit=unit, gauges=workshop)
     headers = {"content-disposition": 'inline; filename="job-card.pdf"'}

@@ -1,41 +1,41 @@
-"""The shop as a whole: its lanes, and what it sets for itself."""
+"""The workshop as a whole: its timelines, and what it sets for itself."""
 
 from fastapi import APIRouter, Response
 
-from pronostico.analysis.workshop_settings import ShopSettings
-from pronostico.api.deps import LanesDep, ReckonerDep, SessionDep, TodayDep, WriteSessionDep
-from pronostico.api.models import ReckoningOut, ShopOut
-from pronostico.services.settings import put_shop_settings, shop_settings
+from pronostico.analysis.workshop_settings import WorkshopSettings
+from pronostico.api.deps import BackgroundDep, SessionDep, TimelinesDep, TodayDep, WriteSessionDep
+from pronostico.api.models import AnalysisProgressOut, WorkshopOut
+from pronostico.services.settings import put_workshop_settings, workshop_settings
 
-router = APIRouter(tags=["shop"])
+router = APIRouter(tags=["workshop"])
 
 
-@router.get("/shop", response_model=ShopOut)
-def get_shop(lanes: LanesDep, reckoner: ReckonerDep, today: TodayDep) -> Response:
-    """Every engine a lane along time, from what is kept; what is not current is reckoned meanwhile."""
-    shop = lanes.now()
-    if shop.stale:
-        reckoner.ask(shop.stale)
-    progress = reckoner.progress
-    rest = ShopOut.model_construct(
+@router.get("/workshop", response_model=WorkshopOut)
+def get_workshop(timelines: TimelinesDep, background: BackgroundDep, today: TodayDep) -> Response:
+    """Every engine a timeline along time, from what is kept; what is not current is computed meanwhile."""
+    workshop = timelines.now()
+    if workshop.stale:
+        background.ask(workshop.stale)
+    progress = background.progress
+    rest = WorkshopOut.model_construct(
         today=today,
-        lanes=[],
-        reckoning=None if progress is None else ReckoningOut.model_validate(progress),
-        failed=sorted(reckoner.failed),
+        timelines=[],
+        calculating=None if progress is None else AnalysisProgressOut.model_validate(progress),
+        failed=sorted(background.failed),
     )
-    # The lanes are kept as the text that they leave as.
-    head = rest.model_dump_json(exclude={"lanes"}).removesuffix("}")
-    return Response(f'{head},"lanes":{shop.document}}}', media_type="application/json")
+    # The timelines are kept as the text that they leave as.
+    head = rest.model_dump_json(exclude={"timelines"}).removesuffix("}")
+    return Response(f'{head},"timelines":{workshop.document}}}', media_type="application/json")
 
 
-@router.get("/shop-settings")
-def get_shop_settings(session: SessionDep) -> ShopSettings:
-    """The shop's rate and times."""
-    return shop_settings(session)
+@router.get("/workshop-settings")
+def get_workshop_settings(session: SessionDep) -> WorkshopSettings:
+    """The workshop's rate and times."""
+    return workshop_settings(session)
 
 
-@router.put("/shop-settings")
-def put_settings(body: ShopSettings, session: WriteSessionDep) -> ShopSettings:
+@router.put("/workshop-settings")
+def put_settings(body: WorkshopSettings, session: WriteSessionDep) -> WorkshopSettings:
     """Set them anew."""
-    put_shop_settings(session, body)
+    put_workshop_settings(session, body)
     return body

@@ -1,6 +1,6 @@
 """Judging a visit: each reading beside its neighbours, last time, and what all readings share.
 
-The shift of a visit is estimated from how far its readings lie from what the visits before foretold, until
+The shift of a visit is estimated from how far its readings lie from what the visits before predicted, until
 the drift model does so with everything else. F-11 in docs/formulas.md.
 """
 
@@ -35,7 +35,7 @@ class Apart:
 
 
 @dataclass(frozen=True, slots=True)
-class Swing:
+class TurnChange:
     """Between two turns of the crank: largest difference of the means, mm, in sd, and whether it is real.
 
     `at_least_mm`: what lies between the 90 % ranges, 0 where they overlap; all that is sure where one of the
@@ -61,7 +61,7 @@ class LastTime:
 
 @dataclass(frozen=True, slots=True)
 class Shift:
-    """What all readings of the visit share beyond what was foretold, mm."""
+    """What all readings of the visit share beyond what was predicted, mm."""
 
     mean_mm: float
     sd_mm: float
@@ -70,23 +70,23 @@ class Shift:
 
 
 @dataclass(frozen=True, slots=True)
-class Judged:
+class Assessed:
     """One valve at the visit, judged."""
 
     valve: Valve
     at: ValveAtVisit
     neighbours: Apart | None
     last_time: LastTime | None
-    swing: Swing | None
+    swing: TurnChange | None
     advised: Decision
     because: Because
 
 
 @dataclass(frozen=True, slots=True)
-class Judgement:
+class Assessment:
     """A visit judged; the temperature's effect is that on the figures of each side."""
 
-    valves: tuple[Judged, ...]
+    valves: tuple[Assessed, ...]
     corrections: dict[Side, Correction]
     shift: Shift | None
 
@@ -94,7 +94,7 @@ class Judgement:
 def neighbours_of(own: Estimate, others: Sequence[Estimate], constants: Constants = DEFAULT) -> Apart | None:
     """A reading against the others of its side at the same visit; None with fewer than two others.
 
-    The others' spread is taken from themselves, with the doubt of each; never less than one reading's own.
+    The spread of the others is estimated from them, and is never less than one reading's own sd.
     """
     if len(others) < constants.fewest_neighbours:
         return None
@@ -105,7 +105,9 @@ def neighbours_of(own: Estimate, others: Sequence[Estimate], constants: Constant
     return Apart(by, z, abs(z) > constants.odd_valve_z)
 
 
-def swing_of(engine: Engine, valve: Valve, visit: Visit, constants: Constants = DEFAULT) -> Swing | None:
+def turn_change_of(
+    engine: Engine, valve: Valve, visit: Visit, constants: Constants = DEFAULT
+) -> TurnChange | None:
     """Whether the readings as found differ between turns of the crank; None with fewer than two."""
     spec = engine.spec_of(valve, visit.day)
     if spec is None:
@@ -124,7 +126,7 @@ def swing_of(engine: Engine, valve: Valve, visit: Visit, constants: Constants = 
     by = high.mean_mm - low.mean_mm
     z = by / sqrt(low.sd_mm**2 + high.sd_mm**2 + 2.0 * constants.reading_sd_mm**2)
     at_least = max(0.0, high.q05_mm - low.q95_mm)
-    return Swing(by, at_least, z, z > constants.swing_z or at_least > 2.0 * constants.reading_sd_mm)
+    return TurnChange(by, at_least, z, z > constants.swing_z or at_least > 2.0 * constants.reading_sd_mm)
 
 
 def _last_time(before: Sequence[ValveAtVisit], now: ValveAtVisit) -> LastTime | None:
@@ -137,20 +139,20 @@ def _last_time(before: Sequence[ValveAtVisit], now: ValveAtVisit) -> LastTime | 
 
 
 def _shift(states: dict[str, ValveAtVisit], drifting: Drifts) -> Shift | None:
-    """The visit's shift as the drift model has it; None where nothing was foretold for it."""
-    foretold = [
+    """The visit's shift as the drift model has it; None where nothing was predicted for it."""
+    predicted = [
         valve
         for valve, known in drifting.valves.items()
         if len({one.visit for one in known.chain.readings}) > 1 and states[valve].found is not None
     ]
-    if not foretold:
+    if not predicted:
         return None
     last = drifting.shifts[-1]
-    return Shift(last.mean_mm, last.sd_mm, len(foretold), last.suspect)
+    return Shift(last.mean_mm, last.sd_mm, len(predicted), last.suspect)
 
 
 def _advised(
-    standing: Estimate | None, swing: Swing | None, shift: Shift | None, *, at_suspect_position: bool
+    standing: Estimate | None, swing: TurnChange | None, shift: Shift | None, *, at_suspect_position: bool
 ) -> tuple[Decision, Because]:
     """What to do with a valve as a rule: the technician decides."""
     if standing is None:
@@ -168,7 +170,7 @@ def _advised(
     return ("leave", "in-spec") if standing.verdict == "in" else ("set", "out-of-spec")
 
 
-def judge(
+def assess(
     engine: Engine,
     before: tuple[Visit, ...],
     visit: Visit,
@@ -176,7 +178,7 @@ def judge(
     *,
     suspect: frozenset[str] = frozenset(),
     constants: Constants = DEFAULT,
-) -> Judgement:
+) -> Assessment:
     """Judge a visit, given the visits before it.
 
     Args:
@@ -186,7 +188,7 @@ def judge(
     corrections = {side: correction_at(engine, side, visit.temperature_c, constants) for side in SIDES}
     states = {valve.id: at_visit(engine, valve, visit, constants) for valve in engine.valves}
     shift = _shift(states, drifting)
-    judged = []
+    assessed = []
     for valve in engine.valves:
         at = states[valve.id]
         others = [
@@ -196,10 +198,10 @@ def judge(
             if (found := states[other.id].found) is not None
         ]
         history = [at_visit(engine, valve, one, constants) for one in before]
-        swing = swing_of(engine, valve, visit, constants)
+        swing = turn_change_of(engine, valve, visit, constants)
         as_found = at.standing is not None and at.standing is at.found
         off = as_found and valve.id in suspect
         advised, because = _advised(at.standing, swing, shift, at_suspect_position=off)
         neighbours = None if at.found is None else neighbours_of(at.found, others, constants)
-        judged.append(Judged(valve, at, neighbours, _last_time(history, at), swing, advised, because))
-    return Judgement(tuple(judged), corrections, shift)
+        assessed.append(Assessed(valve, at, neighbours, _last_time(history, at), swing, advised, because))
+    return Assessment(tuple(assessed), corrections, shift)

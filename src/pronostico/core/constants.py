@@ -1,6 +1,6 @@
 """Every number that the computation assumes, in one place, with its reason.
 
-A shop may set any of them: pass another `Constants`. Results are kept under these values, so a change
+A workshop may set any of them: pass another `Constants`. Results are kept under these values, so a change
 of one is a change of every result that rests on it.
 """
 
@@ -21,15 +21,15 @@ class Constants:
     feel_sd_awkward_mm: float = 0.012  # a blade that enters at an angle binds and misleads the hand
     stack_sd_mm: float = 0.003  # for each further blade: burrs, oil film and print
 
-    # A slip of the pen: one of the three answers written down at random.
-    slip_probability: float = 0.005
+    # A entry error: one of the three answers written down at random.
+    entry_error_probability: float = 0.005
 
     # What is believed of a clearance before it was ever read, about the middle of its spec.
     prior_sd_mm: float = 0.15
     # A spec that is a single figure is taken as that figure with this much either way.
     figure_half_width_mm: float = 0.025
 
-    # When a class becomes a verdict, and not just the likeliest one.
+    # When a class becomes a verdict, and not just the most likely one.
     verdict_probability: float = 0.90
     verdict_rival_ratio: float = 0.30
     contradiction_ratio: float = 0.05
@@ -70,14 +70,14 @@ class Constants:
     shim_step_sd_mm: float = 0.008
 
     # How clearances move, mm per check interval: what a side shares, how valves of it differ (each of these
-    # with the same weight beforehand), and how a drift wanders.
+    # with the same weight a priori), and how a drift wanders.
     side_drift_sd_mm: float = 0.03
     valve_drift_sds_mm: tuple[float, ...] = (0.004, 0.008, 0.016, 0.032)
     drift_wander: float = 0.006
     # A valve that breaks from its trend has jumped by about so much.
-    break_z: float = 3.0
+    change_point_z: float = 3.0
     jump_sd_mm: float = 0.10
-    # What counts in telling when to look again.
+    # What counts in telling when to recheck.
     next_check_risk: float = 0.1
     next_check_margin_mm: float = 0.03
     next_check_most_intervals: float = 3.0
@@ -86,15 +86,15 @@ class Constants:
     trend_probability: float = 0.9
     steady_probability: float = 0.8
     steady_share_of_width: float = 0.25
-    # A try so likely a slip of the pen is a case of its own, so many a valve; one less likely than the second
+    # A try so likely a entry error is a case of its own, so many a valve; one less likely than the second
     # figure is taken at its word.
-    live_slip: float = 0.02
-    doubted_slip: float = 0.001
-    most_live_slips: int = 3
+    live_entry_error: float = 0.02
+    doubted_entry_error: float = 0.001
+    most_live_entry_errors: int = 3
 
     # A cause that the readings alone make this likely is named without any complaint: so most sinking seats
     # are by their third visit, and sound engines hardly ever.
-    building_up_probability: float = 0.25
+    developing_probability: float = 0.25
 
     # Where an engine's rate of use is not known: so many check intervals a year.
     check_intervals_a_year: float = 1.0

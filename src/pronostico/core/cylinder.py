@@ -27,7 +27,7 @@ class Compression:
 
 
 @dataclass(frozen=True, slots=True)
-class Judged:
+class Assessed:
     """Probabilities of what the figures show; None where they say nothing of it.
 
     By cylinder: `low`, `wet_gain`, `wet_no_gain`, `neighbours_low`; `spread` of the engine.
@@ -70,14 +70,14 @@ def spread_of(readings_kpa: Iterable[float]) -> float:
     return (highest - min(known)) / highest if highest > 0.0 else 0.0
 
 
-def judge_compression(
+def assess_compression(
     readings: Sequence[Compression],
     *,
     least_kpa: float | None,
     most_spread: float | None,
     neighbours: Sequence[tuple[int, int]],
     altitude_m: float = 0.0,
-) -> Judged:
+) -> Assessed:
     """What readings of compression show.
 
     Args:
@@ -108,4 +108,4 @@ def judge_compression(
     if len(dry) > 1:
         over = spread_of(dry.values()) - (DEFAULT_SPREAD if most_spread is None else most_spread)
         spread = float(ndtr(over / (_GAUGE_SHARE * 2.0**0.5)))
-    return Judged(low, gain, no_gain, beside, spread)
+    return Assessed(low, gain, no_gain, beside, spread)

@@ -33,10 +33,10 @@ def _sides_along(text: str, bank: Sequence[int], per_side: dict[Side, int]) -> l
     wanted = each * len(bank)
     strange = next((letter for letter in letters if letter not in _LETTERS), None)
     if strange is not None:
-        raise ImpossibleValue("order along the head", f"'{text}'", f"I and E alone, not '{strange}'")
+        raise ImpossibleValue("valve order", f"'{text}'", f"I and E alone, not '{strange}'")
     if len(letters) != wanted:
         raise ImpossibleValue(
-            "order along the head",
+            "valve order",
             f"'{text}', {len(letters)} valves",
             f"{wanted}: {each} for each of the cylinders {', '.join(map(str, bank))}",
         )
@@ -45,7 +45,7 @@ def _sides_along(text: str, bank: Sequence[int], per_side: dict[Side, int]) -> l
         for side in SIDES:
             if group.count(side) != per_side[side]:
                 raise ImpossibleValue(
-                    f"order along the head at cylinder {cylinder}",
+                    f"valve order at cylinder {cylinder}",
                     f"{group.count(side)} {side}",
                     f"{per_side[side]}, as for every cylinder",
                 )
@@ -60,7 +60,7 @@ def valves_of_head(
     Args:
         banks: the cylinders of each bank from the front; an in-line engine has one bank.
         intakes, exhausts: how many of each a cylinder has.
-        along: for each bank the order along the head; None: intakes first in the numbering, for they stand
+        along: for each bank the valve order; None: intakes first in the numbering, for they stand
             on their own side.
 
     Raises:
@@ -77,9 +77,9 @@ def valves_of_head(
     per_side: dict[Side, int] = {"intake": intakes, "exhaust": exhausts}
     for side, count in per_side.items():
         if not 1 <= count <= MOST_VALVES_A_SIDE:
-            raise ImpossibleValue(f"{side} valves a cylinder", count, f"1 to {MOST_VALVES_A_SIDE}")
+            raise ImpossibleValue(f"{side} valves per cylinder", count, f"1 to {MOST_VALVES_A_SIDE}")
     if along is not None and len(along) != len(banks):
-        raise ImpossibleValue("orders along the head", len(along), f"one a bank: {len(banks)}")
+        raise ImpossibleValue("valve orders", len(along), f"one per bank: {len(banks)}")
     placed: list[PlacedValve] = []
     for at, bank in enumerate(banks):
         by_side: list[Side] = [side for side in SIDES for _ in range(per_side[side])]

@@ -1,6 +1,6 @@
 """Figures that can be right but seldom are: a unit mixed up, a digit too many.
 
-A doubt refuses nothing. It says what is odd and, where there is one, which figure was probably meant; the
+A query refuses nothing. It says what is implausible and, if known, which figure was probably meant; the
 technician decides.
 """
 
@@ -31,73 +31,73 @@ LONGEST_GAP_INTERVALS = 10.0
 
 
 @dataclass(frozen=True, slots=True)
-class Doubt:
+class Query:
     """Why a figure is asked about, and the figure that was probably meant (None where none is known)."""
 
     question: str
     suggestion: float | None
 
 
-def soak_doubt(temperature_c: float | None, warmest_c: float = WARMEST_SOAK_C) -> Doubt | None:
+def soak_query(temperature_c: float | None, warmest_c: float = WARMEST_SOAK_C) -> Query | None:
     """Whether a temperature may be a Fahrenheit figure.
 
-    >>> soak_doubt(64.0).suggestion
+    >>> soak_query(64.0).suggestion
     17.8
     """
     if temperature_c is None or temperature_c <= warmest_c:
         return None
     meant = round(celsius_from_fahrenheit(temperature_c), 1)
-    return Doubt(
-        f"{temperature_c:g} °C is warm for that; {temperature_c:g} °F would be {meant:g} °C",
+    return Query(
+        f"{temperature_c:g} °C is warm for a cold engine; {temperature_c:g} °F would be {meant:g} °C",
         meant if meant <= warmest_c else None,
     )
 
 
-def clearance_doubt(clearance_mm: float | None) -> Doubt | None:
+def clearance_query(clearance_mm: float | None) -> Query | None:
     """Whether a clearance may have been given in the other unit: the two lie 25 times apart.
 
-    >>> clearance_doubt(6.0).suggestion
+    >>> clearance_query(6.0).suggestion
     0.152
-    >>> clearance_doubt(0.15 * 0.0254).suggestion
+    >>> clearance_query(0.15 * 0.0254).suggestion
     0.15
     """
     if clearance_mm is None:
         return None
     if clearance_mm > WIDEST_CLEARANCE_MM:
         meant = round(clearance_mm * MM_PER_THOU, 3)
-        return Doubt(
+        return Query(
             f"{clearance_mm:g} mm is about 25 times a valve clearance; {clearance_mm:g} thou is {meant:g} mm",
             meant,
         )
     if 0.0 < clearance_mm < NARROWEST_CLEARANCE_MM:
         meant = round(clearance_mm / MM_PER_THOU, 2)
-        return Doubt(
+        return Query(
             f"{clearance_mm:.4f} mm ({meant:g} thou) is thinner than any blade; {meant:g} mm would be usual",
             meant,
         )
     return None
 
 
-def compression_doubt(pressure_kpa: float | None) -> Doubt | None:
+def compression_query(pressure_kpa: float | None) -> Query | None:
     """Whether a compression may have been read in psi or bar: engines lie far from there in kPa.
 
-    >>> compression_doubt(150.0).suggestion
+    >>> compression_query(150.0).suggestion
     1034.0
-    >>> compression_doubt(10.5).suggestion
+    >>> compression_query(10.5).suggestion
     1050.0
     """
     if pressure_kpa is None or not 0.0 < pressure_kpa < LOWEST_COMPRESSION_KPA:
         return None
     unit, factor = ("bar", KPA_PER_BAR) if pressure_kpa <= HIGHEST_IN_BAR else ("psi", KPA_PER_PSI)
     meant = float(round(pressure_kpa * factor))
-    return Doubt(
+    return Query(
         f"{pressure_kpa:g} kPa is hardly any compression; {pressure_kpa:g} {unit} is {meant:g} kPa", meant
     )
 
 
-def usage_doubt(usage: float, before: float, check_interval: float) -> Doubt | None:
+def usage_query(usage: float, before: float, check_interval: float) -> Query | None:
     """Whether a usage lies so far beyond the last visit's that a digit may be too many."""
     intervals = (usage - before) / check_interval
     if intervals <= LONGEST_GAP_INTERVALS:
         return None
-    return Doubt(f"{usage:g} is {intervals:.0f} check intervals after the last visit at {before:g}", None)
+    return Query(f"{usage:g} is {intervals:.0f} check intervals after the last visit at {before:g}", None)

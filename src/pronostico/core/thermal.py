@@ -1,7 +1,7 @@
 """What the temperature of an evenly soaked engine does to a clearance.
 
 correction(T) = K (T - T_ref), with K from the difference in expansion of what holds the valve gear apart
-and what fills it: for a cam in the head K = (a_head - a_valve) L_valve, and for push-rods
+and what fills it: for a cam in the head K = (a_head - a_valve) L_valve, and for pushrods
 K = R (a_structure - a_rod) L_rod + (a_head - a_valve) L_valve. Where the manual states no T_ref it counts as
 normal about a workshop's temperature. F-03 in docs/formulas.md.
 """
@@ -12,7 +12,7 @@ from math import hypot
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Adjustment, Engine, Material, Side
 
-# Hydraulic gear keeps its own clearance; where a figure is read all the same it is a push-rod engine's.
+# Hydraulic gear keeps its own clearance; where a figure is read all the same it is a pushrod engine's.
 _PUSHROD: frozenset[Adjustment] = frozenset({"screw-pushrod", "pivot-nut", "hydraulic"})
 
 
@@ -49,17 +49,17 @@ def why_not_cold(
     last_run_hours_ago: float | None,
     constants: Constants = DEFAULT,
 ) -> tuple[str, ...]:
-    """Why a visit is no cold check; empty where nothing known speaks against it.
+    """Why a visit is no cold check; empty where nothing known is evidence against it.
 
     >>> why_not_cold(temperature_c=45.0, below_c=38.0, last_run_hours_ago=None)
-    ('45 °C is over the 38 °C below which it may be checked',)
+    ('45 °C exceeds the 38 °C allowed for a cold check',)
     """
     reasons = []
     if temperature_c is not None and below_c is not None and temperature_c > below_c:
-        reasons.append(f"{temperature_c:g} °C is over the {below_c:g} °C below which it may be checked")
+        reasons.append(f"{temperature_c:g} °C exceeds the {below_c:g} °C allowed for a cold check")
     if last_run_hours_ago is not None and last_run_hours_ago < constants.cold_after_hours:
         reasons.append(
-            f"it ran {last_run_hours_ago:g} h ago, and takes {constants.cold_after_hours:g} h to cool"
+            f"it ran {last_run_hours_ago:g} h ago and needs {constants.cold_after_hours:g} h to cool"
         )
     return tuple(reasons)
 

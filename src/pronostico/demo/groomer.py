@@ -1,4 +1,4 @@
-"""The snow groomer: a diesel, steady for years, until one intake's lock nut lets go."""
+"""The snow groomer: a diesel, steady for years, until one intake's locknut lets go."""
 
 from datetime import date, timedelta
 
@@ -8,7 +8,7 @@ from pronostico.record.models import CaseModel, FindingModel, Source, Thread, To
 
 
 def groomer(today: date, seed: int) -> DemoMachine:
-    """As it stands on a day: looked at after it began to tick, all at once."""
+    """The machine on a given day: looked at after it began to tick, all at once."""
     engine = engine_of(
         "D6-70",
         "groomer",
@@ -16,7 +16,7 @@ def groomer(today: date, seed: int) -> DemoMachine:
         duty="nights, full load",
         source=Source(title="Workshop manual D6-70", page="2-44"),
         thread=Thread(hand="right", locks="outer"),
-        torque=[Torque(part="lock nut", nm=40), Torque(part="cover", nm=12)],
+        torque=[Torque(part="locknut", nm=40), Torque(part="cover", nm=12)],
     )
     # The nut of 4I let go a few days ago, and its screw backed out.
     truths = tuple(

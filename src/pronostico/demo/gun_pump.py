@@ -1,4 +1,4 @@
-"""The snow-gun pump's engine: its clearances look right and its power is down, for a push-rod is bent."""
+"""The snow-gun pump's engine: its clearances look right and its power is down, for a pushrod is bent."""
 
 from datetime import date, timedelta
 
@@ -8,7 +8,7 @@ from pronostico.record.models import CaseModel, FindingModel, Source, Thread, To
 
 
 def gun_pump(today: date, seed: int) -> DemoMachine:
-    """As it stands on a day: the clearance of the bent rod was set right again, which hid it."""
+    """The machine on a given day: the clearance of the bent rod was set right again, which hid it."""
     engine = engine_of(
         "V2-65",
         "gun-pump",
@@ -16,7 +16,7 @@ def gun_pump(today: date, seed: int) -> DemoMachine:
         duty="weeks on end at full load",
         source=Source(title="Workshop manual V2-65", page="5-9"),
         thread=Thread(hand="right", locks="outer"),
-        torque=[Torque(part="lock nut", nm=10), Torque(part="cover", nm=8)],
+        torque=[Torque(part="locknut", nm=10), Torque(part="cover", nm=8)],
     )
     # 2I jumped open when its rod bent, and was set back without asking why.
     truths = tuple(

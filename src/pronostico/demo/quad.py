@@ -8,7 +8,7 @@ from pronostico.record.models import Source, Torque
 
 
 def quad(today: date, seed: int) -> DemoMachine:
-    """As it stands on a day: at its visit before last everything seemed to have moved at once."""
+    """The machine on a given day: at its visit before last everything seemed to have moved at once."""
     engine = engine_of(
         "P2-70",
         "quad",

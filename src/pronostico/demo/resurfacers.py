@@ -18,7 +18,7 @@ def _engine(engine_id: str, name: str) -> EngineModel:
         source=Source(title="Workshop manual R4-26G", page="4-12"),
         thread=Thread(hand="right", locks="outer"),
         torque=[
-            Torque(part="lock nut", nm=14),
+            Torque(part="locknut", nm=14),
             Torque(part="cover", nm=9, stages=[4, 9], sequence="from the middle outwards"),
             Torque(part="plug", nm=20),
         ],
@@ -114,7 +114,7 @@ def _case(today: date) -> CaseModel:
 
 
 def resurfacers(today: date, seed: int) -> tuple[DemoMachine, DemoMachine]:
-    """Both, as they stand on a day."""
+    """Both, currently on a day."""
     one, two = _engine("resurfacer-1", "Ice resurfacer 1"), _engine("resurfacer-2", "Ice resurfacer 2")
     return (
         machine(one, *_resurfacer_1(today), cases=[_case(today)], seed=seed),

@@ -8,7 +8,7 @@ from pronostico.record.models import CaseModel, FindingModel, Source, Torque
 
 
 def standby_drive(today: date, seed: int) -> DemoMachine:
-    """As it stands on a day: nothing to be measured with blades, a preload to be set."""
+    """The machine on a given day: nothing to be measured with blades, a preload to be set."""
     engine = engine_of(
         "V8-54",
         "standby-drive",

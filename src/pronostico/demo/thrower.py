@@ -1,4 +1,4 @@
-"""The snow thrower: a single that has worn loose, so that its decompression bump opens no valve."""
+"""The snow thrower: a single that has worn loose, so that its compression release opens no valve."""
 
 from datetime import date, timedelta
 
@@ -9,7 +9,7 @@ from pronostico.record.models import CaseModel, FindingModel, Source, Torque
 
 
 def thrower(today: date, seed: int) -> DemoMachine:
-    """As it stands on a day; its manual and its blades are in thou."""
+    """The machine on a given day; its manual and its blades are in thou."""
     engine = engine_of(
         "S1-30",
         "thrower",
@@ -19,7 +19,7 @@ def thrower(today: date, seed: int) -> DemoMachine:
         decompression_side="exhaust",
         starting="rope",
         source=Source(title="Owner's manual S1-30", page="18"),
-        torque=[Torque(part="lock nut", nm=8), Torque(part="cover", nm=6)],
+        torque=[Torque(part="locknut", nm=8), Torque(part="cover", nm=6)],
         spec={
             "intake": {"min_mm": round(mm_from_thou(3), 4), "max_mm": round(mm_from_thou(5), 4)},
             "exhaust": {"min_mm": round(mm_from_thou(5), 4), "max_mm": round(mm_from_thou(7), 4)},

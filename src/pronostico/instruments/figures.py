@@ -15,10 +15,10 @@ _STILL_MM, _STILL_PERCENT, _STILL_K = 0.01, 1.5, 0.8
 
 @dataclass(frozen=True, slots=True)
 class TraceFigures:
-    """Figures by the channel that they come from; `doubt`: why the trace is not enough, None: it is."""
+    """Figures by the channel that they come from; `incomplete`: why the trace is not enough, None: it is."""
 
     values: dict[str, float]
-    doubt: str | None
+    incomplete: str | None
 
 
 def _columns(channels: Sequence[Channel], samples: Sequence[Sample]) -> dict[str, list[tuple[float, float]]]:
@@ -45,11 +45,13 @@ def figures_of(
     columns = _columns(channels, samples)
     silent = [channel.label for channel in channels if not columns[channel.id]]
     if silent:
-        return TraceFigures({}, f"nothing came of {', '.join(silent)}: is the lead connected?")
+        return TraceFigures({}, f"no signal for {', '.join(silent)}: is the lead connected?")
     match kind:
         case "dial-clearance":
             value, still = _settled(columns["clearance_mm"], _STILL_MM)
-            return TraceFigures({"clearance_mm": round(value, 3)}, _unless(still, "it had not settled"))
+            return TraceFigures(
+                {"clearance_mm": round(value, 3)}, _unless(still, "the reading had not settled")
+            )
         case "dial-lift":
             turned = columns["crank_deg"][-1][1] - columns["crank_deg"][0][1]
             lift = max(value for _, value in columns["lift_mm"])
@@ -61,18 +63,20 @@ def figures_of(
         case "compression":
             strokes = max(value for _, value in columns["stroke"])
             peak = max(value for _, value in columns["pressure_kpa"])
-            told = f"only {strokes:g} strokes: crank until it rises no more"
+            told = f"only {strokes:g} strokes: crank until it stops rising"
             return TraceFigures({"pressure_kpa": round(peak)}, _unless(strokes >= _ENOUGH_STROKES, told))
         case "leakdown":
             value, still = _settled(columns["lost_percent"], _STILL_PERCENT)
-            return TraceFigures({"lost_percent": round(value, 1)}, _unless(still, "it had not settled"))
+            return TraceFigures(
+                {"lost_percent": round(value, 1)}, _unless(still, "the reading had not settled")
+            )
         case "reader":
             return _of_reader(columns, altitude_m)
         case "thermometer":
             head, head_still = _settled(columns["head_c"], _STILL_K)
             air, air_still = _settled(columns["air_c"], _STILL_K)
             values = {"head_c": round(head, 1), "air_c": round(air, 1)}
-            return TraceFigures(values, _unless(head_still and air_still, "it had not settled"))
+            return TraceFigures(values, _unless(head_still and air_still, "the reading had not settled"))
 
 
 def _unless(fine: bool, told: str) -> str | None:
@@ -91,5 +95,5 @@ def _of_reader(columns: dict[str, list[tuple[float, float]]], altitude_m: float)
         if name.startswith("misfires_"):
             values[name] = column[-1][1] - column[0][1]
     return TraceFigures(
-        values, _unless(lasted >= 10.0, f"watched for {lasted:g} s; misfires need ten and more")
+        values, _unless(lasted >= 10.0, f"watched for {lasted:g} s; misfires need at least ten")
     )

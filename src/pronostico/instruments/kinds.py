@@ -1,6 +1,6 @@
 """The kinds of instruments: what each shows, what it is held to, and how a simulated one is read."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Literal
 
@@ -17,76 +17,6 @@ from pronostico.instruments.thermometer import SimulatedThermometer, Thermometer
 
 Kind = Literal["dial-clearance", "dial-lift", "compression", "leakdown", "reader", "thermometer"]
 HeldTo = Literal["valve", "cylinder", "engine"]
-
-
-@dataclass(frozen=True, slots=True)
-class KindOfInstrument:
-    """One kind: its label, how it is held, what it is held to, and the caution that goes with it.
-
-    `how_diesel`, `caution_diesel`: where an engine without plugs and spark has other words.
-    """
-
-    id: Kind
-    label: str
-    how: str
-    held_to: HeldTo
-    caution: str
-    how_diesel: str | None = None
-    caution_diesel: str | None = None
-
-
-KINDS: dict[Kind, KindOfInstrument] = {
-    one.id: one
-    for one in (
-        KindOfInstrument(
-            "dial-clearance",
-            "Dial indicator, clearance",
-            "Foot on the valve's tip, lobe away; rock the rocker and let the needle settle.",
-            "valve",
-            "Plug lead off, key out: the crank must not turn under your hand.",
-            caution_diesel="Stop control at stop, key out: the crank must not turn under your hand.",
-        ),
-        KindOfInstrument(
-            "dial-lift",
-            "Dial indicator, lift",
-            "Foot on the valve's tip; turn the crank twice, slowly, the running way only.",
-            "valve",
-            "Turn by hand with a socket, plugs out; never with the starter.",
-            caution_diesel="Turn by hand with a socket, stop control at stop; never with the starter.",
-        ),
-        KindOfInstrument(
-            "compression",
-            "Compression gauge",
-            "Throttle open, fuel off, plugs out; crank until it rises no more.",
-            "cylinder",
-            "Fuel line shut or joined up, plug leads earthed: spray and spark light up.",
-            how_diesel="In the hole of the injector or glow plug; crank until it rises no more.",
-            caution_diesel="Stop control at stop, or it fires. Never feel for a leak at an injection line.",
-        ),
-        KindOfInstrument(
-            "leakdown",
-            "Leak-down tester",
-            "The cylinder at top on compression; let the air in and listen where it goes.",
-            "cylinder",
-            "Compressed air turns the crank: hands, tools and socket off it first.",
-        ),
-        KindOfInstrument(
-            "reader",
-            "Code reader",
-            "Plugged in, the engine idling and warm; watch for twenty seconds.",
-            "engine",
-            "Exhaust gas kills: outdoors or with extraction, clear of belts and fans.",
-        ),
-        KindOfInstrument(
-            "thermometer",
-            "Thermometer",
-            "Held to the head by the plug, then into the air beside it.",
-            "engine",
-            "Hot parts burn: touch nothing that you have not measured.",
-            how_diesel="Held to the head by an injector, then into the air beside it.",
-        ),
-    )
-}
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,35 +57,112 @@ class HeldAt:
     crank_deg: float = 0.0
 
 
+@dataclass(frozen=True, slots=True)
+class Axis:
+    """How a trace is drawn: sample columns (0 is the time) and the least extent of each axis."""
+
+    along: int
+    up: tuple[int, ...]
+    along_to: float
+    up_to: float
+
+
+@dataclass(frozen=True, slots=True)
+class KindOfInstrument:
+    """One kind: its label, how it is held, what it is held to, its caution, and how it is read and drawn.
+
+    `how_diesel`, `caution_diesel`: the words for an engine without plugs and spark.
+    """
+
+    id: Kind
+    label: str
+    how: str
+    held_to: HeldTo
+    caution: str
+    channels: Callable[[tuple[int, ...]], tuple[Channel, ...]]
+    read: Callable[[Bench, HeldAt], tuple[str, Iterator[Sample]]]
+    axis: Axis
+    how_diesel: str | None = None
+    caution_diesel: str | None = None
+
+
+KINDS: dict[Kind, KindOfInstrument] = {
+    one.id: one
+    for one in (
+        KindOfInstrument(
+            "dial-clearance",
+            "Dial indicator, clearance",
+            "Indicator on the valve tip, lobe away; rock the rocker arm and let the needle settle.",
+            "valve",
+            "Plug lead off, key out: the crank must not turn under your hand.",
+            lambda _: dial.CLEARANCE_CHANNELS,
+            lambda bench, at: (bench.dial.name, bench.dial.clearance(at.valve, at.crank_deg)),
+            Axis(0, (1,), 3.0, 0.4),
+            caution_diesel="Stop control at stop, key out: the crank must not turn under your hand.",
+        ),
+        KindOfInstrument(
+            "dial-lift",
+            "Dial indicator, lift",
+            "Indicator on the valve tip; turn the crank twice, slowly, in the direction of rotation.",
+            "valve",
+            "Turn by hand with a socket, plugs out; never with the starter.",
+            lambda _: dial.LIFT_CHANNELS,
+            lambda bench, at: (bench.dial.name, bench.dial.lift(at.valve)),
+            Axis(1, (2,), 720.0, 8.0),
+            caution_diesel="Turn by hand with a socket, stop control at stop; never with the starter.",
+        ),
+        KindOfInstrument(
+            "compression",
+            "Compression gauge",
+            "Throttle open, fuel off, plugs out; crank until it stops rising.",
+            "cylinder",
+            "Fuel line shut or joined up, plug leads earthed: spray and spark light up.",
+            lambda _: compression.CHANNELS,
+            lambda bench, at: (bench.gauge.name, bench.gauge.strokes(at.cylinder, oiled=at.oiled)),
+            Axis(0, (2,), 4.8, 1200.0),
+            how_diesel="In the hole of the injector or glow plug; crank until it stops rising.",
+            caution_diesel="Stop control at stop, or it fires. Never feel for a leak at an injection line.",
+        ),
+        KindOfInstrument(
+            "leakdown",
+            "Leak-down tester",
+            "Cylinder at TDC on compression; let the air in and listen where it escapes.",
+            "cylinder",
+            "Compressed air turns the crank: hands, tools and socket off it first.",
+            lambda _: leakdown.CHANNELS,
+            lambda bench, at: (bench.tester.name, bench.tester.hold(at.cylinder)),
+            Axis(0, (1,), 4.0, 100.0),
+        ),
+        KindOfInstrument(
+            "reader",
+            "Code reader",
+            "Plugged in, the engine idling and warm; watch for twenty seconds.",
+            "engine",
+            "Exhaust gas kills: outdoors or with extraction, clear of belts and fans.",
+            reader.channels_of,
+            lambda bench, _: (bench.reader.name, bench.reader.stream()),
+            Axis(0, (1,), 20.0, 1000.0),
+        ),
+        KindOfInstrument(
+            "thermometer",
+            "Thermometer",
+            "Held to the head by the plug, then into the air beside it.",
+            "engine",
+            "Hot parts burn: touch nothing that you have not measured.",
+            lambda _: thermometer.CHANNELS,
+            lambda bench, _: (bench.thermometer.name, bench.thermometer.settle()),
+            Axis(0, (1, 2), 5.0, 40.0),
+            how_diesel="Held to the head by an injector, then into the air beside it.",
+        ),
+    )
+}
+
+
 def channels_of(kind: Kind, cylinders: tuple[int, ...]) -> tuple[Channel, ...]:
     """The channels of a kind on an engine with those cylinders."""
-    match kind:
-        case "dial-clearance":
-            return dial.CLEARANCE_CHANNELS
-        case "dial-lift":
-            return dial.LIFT_CHANNELS
-        case "compression":
-            return compression.CHANNELS
-        case "leakdown":
-            return leakdown.CHANNELS
-        case "reader":
-            return reader.channels_of(cylinders)
-        case "thermometer":
-            return thermometer.CHANNELS
+    return KINDS[kind].channels(cylinders)
 
 
 def read(bench: Bench, kind: Kind, at: HeldAt) -> tuple[str, Iterator[Sample]]:
     """The name of the instrument, and its samples as they come."""
-    match kind:
-        case "dial-clearance":
-            return bench.dial.name, bench.dial.clearance(at.valve, at.crank_deg)
-        case "dial-lift":
-            return bench.dial.name, bench.dial.lift(at.valve)
-        case "compression":
-            return bench.gauge.name, bench.gauge.strokes(at.cylinder, oiled=at.oiled)
-        case "leakdown":
-            return bench.tester.name, bench.tester.hold(at.cylinder)
-        case "reader":
-            return bench.reader.name, bench.reader.stream()
-        case "thermometer":
-            return bench.thermometer.name, bench.thermometer.settle()
+    return KINDS[kind].read(bench, at)

@@ -8,7 +8,7 @@ import numpy as np
 from pronostico.core.simulation.condition import Condition
 from pronostico.instruments.samples import Channel, Sample, settling
 
-CHANNELS = (Channel("lost_percent", "air lost", "%"),)
+CHANNELS = (Channel("lost_percent", "leak-down", "%"),)
 _NOISE_PERCENT = 0.6
 
 

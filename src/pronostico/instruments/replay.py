@@ -42,9 +42,9 @@ def _number(cell: str, line: int, column: str) -> float | None:
     try:
         number = float(cell)
     except ValueError as error:
-        raise NotATrace(f"line {line}, {column}: '{cell[:30]}' is no number") from error
+        raise NotATrace(f"line {line}, {column}: '{cell[:30]}' is not a number") from error
     if not isfinite(number):
-        raise NotATrace(f"line {line}, {column}: '{cell[:30]}' is no finite number")
+        raise NotATrace(f"line {line}, {column}: '{cell[:30]}' is not a finite number")
     return number
 
 

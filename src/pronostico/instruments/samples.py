@@ -48,7 +48,7 @@ def troubled(samples: Iterable[Sample], trouble: Trouble, rng: np.random.Generat
     """
     for sample in samples:
         if trouble.lost_after_s is not None and sample.at_s >= trouble.lost_after_s:
-            raise InstrumentLost(f"nothing comes any more since {trouble.lost_after_s:.1f} s")
+            raise InstrumentLost(f"no signal since {trouble.lost_after_s:.1f} s")
         if rng.random() < trouble.dropped:
             continue
         if trouble.lead_off:

@@ -39,7 +39,7 @@ class NextLook(Entry):
     text: str
 
 
-class ProofFigure(Entry):
+class VerificationFigure(Entry):
     """A figure taken before and after, and between which values it can lie."""
 
     id: str
@@ -54,7 +54,7 @@ class Closing(Entry):
 
     item: tuple[ClosingItem, ...]
     next: tuple[NextLook, ...]
-    figure: tuple[ProofFigure, ...]
+    figure: tuple[VerificationFigure, ...]
 
     def next_for(self, complaint: str) -> str:
         """What to look at where a complaint is not gone."""
@@ -65,18 +65,18 @@ def parse_closing(text: str, complaints: frozenset[str]) -> Closing:
     """A closing file.
 
     Raises:
-        KnowledgeFault: an id stands twice, or a complaint has no next look, or one that there is not has.
+        KnowledgeFault: an id stands twice, or a complaint has no next check, or one that there is not has.
     """
     closing = parse_file("closing.toml", text, Closing)
     ids = [item.id for item in closing.item] + [figure.id for figure in closing.figure]
     twice = sorted({one for one in ids if ids.count(one) > 1})
     if twice:
-        raise KnowledgeFault(f"closing.toml: {twice[0]} stands there twice")
+        raise KnowledgeFault(f"closing.toml: {twice[0]} is listed twice")
     named = {one for entry in closing.next for one in entry.complaints}
     for one in sorted(named ^ complaints):
         raise KnowledgeFault(
             f"closing.toml: there is no complaint {one}"
             if one in named
-            else f"closing.toml: nothing is said for {one} that is not gone"
+            else f"closing.toml: there is no advice for {one} that is not gone"
         )
     return closing

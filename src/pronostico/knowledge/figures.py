@@ -1,4 +1,4 @@
-"""Figures taken in tests, and from which limit on each is a finding; read from their file."""
+"""Figures imported tests, and from which limit on each is a finding; read from their file."""
 
 from collections.abc import Iterable
 from functools import cache
@@ -50,12 +50,12 @@ def parse_figures(text: str, findings: Iterable[str]) -> dict[str, TestFigure]:
     """The figures of a file, by id.
 
     Raises:
-        KnowledgeFault: it is not TOML, or a figure stands there twice or names a finding that there is not.
+        KnowledgeFault: it is not TOML, or a figure is listed twice or names a finding that there is not.
     """
     known, figures = frozenset(findings), parse_file("figures.toml", text, _File).figure
     by_id = {one.id: one for one in figures}
     if len(by_id) < len(figures):
-        raise KnowledgeFault("figures.toml: a figure stands there twice")
+        raise KnowledgeFault("figures.toml: a figure is listed twice")
     for figure in figures:
         for limit in figure.limit:
             if limit.finding not in known:

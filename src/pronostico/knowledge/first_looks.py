@@ -28,14 +28,14 @@ def parse_first_looks(text: str, complaints: frozenset[str]) -> tuple[FirstLook,
     """The looks of a file, quickest first.
 
     Raises:
-        KnowledgeFault: a look is of a complaint that there is not, or a complaint has no look.
+        KnowledgeFault: a check is of a complaint that there is not, or a complaint has no look.
     """
-    looks = parse_file("first_looks.toml", text, _File).look
-    for look in looks:
+    checks = parse_file("first_looks.toml", text, _File).look
+    for look in checks:
         unknown = sorted(set(look.complaints) - complaints)
         if unknown:
             raise KnowledgeFault(f"first_looks.toml: {look.id}: there is no complaint {unknown[0]}")
-    bare = sorted(complaints - {one for look in looks for one in look.complaints})
+    bare = sorted(complaints - {one for look in checks for one in look.complaints})
     if bare:
-        raise KnowledgeFault(f"first_looks.toml: nothing cheaper is named for {', '.join(bare)}")
-    return tuple(sorted(looks, key=lambda look: look.minutes))
+        raise KnowledgeFault(f"first_looks.toml: no quick check is listed for {', '.join(bare)}")
+    return tuple(sorted(checks, key=lambda look: look.minutes))

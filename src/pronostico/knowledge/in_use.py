@@ -1,4 +1,4 @@
-"""What is known of causes, as it is in use: the shop's own files where they are sound, else those that ship.
+"""The knowledge files in use: the workshop's own where they are valid, else the built-in ones.
 
 A mechanic may put a changed copy of any of these files into a folder of their own. They are used together or
 not at all: an application that starts with the knowledge that ships, and says which line is wrong, is of more
@@ -26,7 +26,7 @@ _LARGEST = 2_000_000  # bytes; no mechanic writes more
 
 @dataclass(frozen=True, slots=True)
 class Source:
-    """Where the knowledge is from: the shop's own files that are in use, and why they are not where so."""
+    """Where the knowledge comes from: the workshop's own files in use, or why they are not used."""
 
     own_files: tuple[str, ...] = ()
     fault: str | None = None

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from pronostico.core.causes.model import STRENGTHS, CauseKind, FindingKind, Knowledge, Link, Need, PriorFactor
 from pronostico.core.causes.places import PlaceKind
-from pronostico.core.engine import Side, Starting
+from pronostico.core.engine import Adjustment, Side, Starting
 from pronostico.core.errors import KnowledgeFault
 from pronostico.knowledge.entries import Entry, line_of, parse_file
 
@@ -35,6 +35,9 @@ class _Finding(Entry):
     leak: float
     leak_why: str = Field(min_length=1)
     excludes: tuple[str, ...] = ()
+    of_engine: bool = False
+    only_with_adjustment: tuple[Adjustment, ...] = ()
+    not_with_adjustment: tuple[Adjustment, ...] = ()
 
 
 class _Factor(Entry):
@@ -80,7 +83,16 @@ class _CausesFile(Entry):
 
 def _finding(entry: _Finding) -> FindingKind:
     return FindingKind(
-        entry.id, entry.label, entry.help, entry.group, entry.family, entry.leak, entry.excludes
+        entry.id,
+        entry.label,
+        entry.help,
+        entry.group,
+        entry.family,
+        entry.leak,
+        entry.excludes,
+        entry.of_engine,
+        entry.only_with_adjustment,
+        entry.not_with_adjustment,
     )
 
 

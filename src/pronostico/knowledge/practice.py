@@ -15,7 +15,7 @@ _FILE = "practice.toml"
 
 
 class PracticeBench(Entry):
-    """An engine that can be practised on, and the blades at hand, mm."""
+    """An engine that can be practised on, and the blades available, mm."""
 
     pattern: str
     blades_mm: tuple[float, ...]
@@ -74,7 +74,7 @@ def parse_practice(text: str) -> PracticeFile:
     patterns = {one.id for one in load_patterns()}
     for bench in known.bench:
         if bench.pattern not in patterns:
-            raise KnowledgeFault(f"{_FILE}: there is no pattern '{bench.pattern}'")
+            raise KnowledgeFault(f"{_FILE}: there is no template '{bench.pattern}'")
     for fault in known.fault:
         if fault.cause not in FAULTS:
             raise KnowledgeFault(f"{_FILE}: the practice engine cannot have '{fault.cause}'")

@@ -1,6 +1,6 @@
 """Papers as PDF, laid out by WeasyPrint from HTML that ships with the application."""
 
-from pronostico.analysis.words import LengthUnit
+from pronostico.analysis.adjustment_words import LengthUnit
 from pronostico.pdf.job_card import job_card_pdf
 from pronostico.pdf.printing import NoPdf
 

@@ -3,14 +3,14 @@
 from functools import partial
 
 from pronostico.analysis import words
+from pronostico.analysis.adjustment_words import LengthUnit
 from pronostico.analysis.job_card import JobCardOut
-from pronostico.analysis.words import LengthUnit
-from pronostico.analysis.workshop_settings import ShopSettings
+from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.pdf.plan import plan_rows
 from pronostico.pdf.printing import pdf_of
 
 
-def job_card_pdf(card: JobCardOut, *, unit: LengthUnit, gauges: ShopSettings) -> bytes:
+def job_card_pdf(card: JobCardOut, *, unit: LengthUnit, gauges: WorkshopSettings) -> bytes:
     """A job card as PDF.
 
     Args:
@@ -28,7 +28,7 @@ def job_card_pdf(card: JobCardOut, *, unit: LengthUnit, gauges: ShopSettings) ->
             "banks": plan_rows(card.valves, card.layout),
             "gap": partial(words.gap, unit=unit),
             "spec": partial(words.spec, unit=unit),
-            "done": partial(words.done, unit=unit),
+            "done": lambda one: one.text[unit],
             "verdict": words.verdict,
             "torque": words.torque,
             "gauged": partial(words.gauged, gauges=gauges),

@@ -34,7 +34,7 @@ def pdf_of(template: str, context: Mapping[str, object]) -> bytes:
     except OSError as error:
         raise NoPdf(
             "a PDF needs the library Pango on this machine (Debian's libpango-1.0-0 and libpangoft2-1.0-0); "
-            "the page itself can be printed, and saved as PDF, from the browser"
+            "the page itself can be printed, or saved as PDF, from the browser"
         ) from error
     fonts = {path.name: path for path in _FONTS.iterdir()}
     text = _TEMPLATES.get_template(template).render(fonts=fonts, **context)

@@ -106,7 +106,7 @@ def _spec(path: Path, spec: Object, *, may_be_empty: bool) -> Faults:
     if low is not None and high is not None:
         if low >= high:
             yield _fault(
-                path, f"min_mm {low:g} is not below max_mm {high:g}; a single figure goes in figure_mm"
+                path, f"min_mm {low:g} is not below max_mm {high:g}; for a single figure use figure_mm"
             )
     elif low is not None or high is not None:
         missing = "max_mm" if high is None else "min_mm"

@@ -68,7 +68,7 @@ def _unknown_field(model: type[BaseModel], steps: tuple[Step, ...]) -> str:
     known = _field_names(model, steps[:-1])
     near = get_close_matches(str(steps[-1]), known, n=1)
     hint = f"; did you mean '{near[0]}'?" if near else f"; known here: {', '.join(known)}" if known else ""
-    return f"there is no field of that name here{hint}"
+    return f"unknown field{hint}"
 
 
 _NUMBER = "is {got}, must be a number"
@@ -77,7 +77,7 @@ _OBJECT = "is {got}, must be an object"
 _DATE = "is {got}, must be a date such as 2026-01-31"
 _MESSAGES = {
     "missing": "is missing",
-    "extra_forbidden": "there is no field of that name here",
+    "extra_forbidden": "unknown field",
     "literal_error": "is {got}, must be {expected}",
     "greater_than": "is {got}, must be over {gt:g}{unit}",
     "greater_than_equal": "is {got}, must be {ge:g}{unit} or more",

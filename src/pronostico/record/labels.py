@@ -15,7 +15,7 @@ _UNITS: Mapping[str, str] = {
     "m": "m",
     "percent": "%",
     "minutes": "min",
-    "mm_per_interval": "mm a check interval",
+    "mm_per_interval": "mm per check interval",
 }
 """By what a field's name ends with."""
 
@@ -26,12 +26,12 @@ _LABELS: Mapping[str, str] = {
     "reference_temperature_c": "reference temperature",
     "check_below_temperature_c": "maximum temperature for a cold check",
     "last_run_hours_ago": "hours since it last ran",
-    "printed_mm": "the print on the shim",
+    "printed_mm": "the size marked on the shim",
     "measured_mm": "the measured thickness of the shim",
     "shim_mm": "shim",
-    "shim_from_mm": "the shim that came out",
-    "shim_to_mm": "the shim that went in",
-    "target_mm": "the clearance set to",
+    "shim_from_mm": "the shim removed",
+    "shim_to_mm": "the shim fitted",
+    "target_mm": "the clearance adjusted to",
     "turn_deg": "the turn of the screw",
     "blades_mm": "feeler blade",
     "felt": "how it felt",
@@ -40,7 +40,7 @@ _LABELS: Mapping[str, str] = {
     "leak_percent": "leak-down",
     "percent": "leak-down",
     "altitude_m": "altitude",
-    "count": "how many",
+    "count": "quantity",
     "diameter_mm": "shim diameter",
     "from_mm": "the thinnest shim",
     "to_mm": "the thickest shim",
@@ -78,7 +78,7 @@ _LABELS: Mapping[str, str] = {
     "technician": "technician",
 }
 # What only holds other parts says nothing that its parts do not.
-_SILENT = frozenset({"engine", "changes", "was", "seen", "choice", "proved", "decided", "recheck"})
+_SILENT = frozenset({"engine", "changes", "was", "seen", "choice", "verified", "decided", "recheck"})
 _STEP = re.compile(r"\.([^.\[]+)|\[(\d+)\]")
 
 
@@ -112,12 +112,12 @@ def label_of(path: str) -> str:
     """What a place is called on a page.
 
     >>> label_of("$.seen.printed_mm"), label_of("$.engine.spec.intake.min_mm"), label_of("$.visits[2].usage")
-    ('the print on the shim', 'clearance spec, intake, the lower limit', 'visits no. 3, the meter')
+    ('the size marked on the shim', 'clearance spec, intake, the lower limit', 'visits no. 3, the meter')
     >>> label_of("$.engine")
     'engine'
     """
     file, dollar, place = path.partition("$")
-    # A place without a dollar is a file, a parameter of the address, or a part of a shop's file.
+    # A place without a dollar is a file, a parameter of the address, or a part of a backup file.
     words = [file.strip()] if file.strip() else []
     steps = _STEP.findall(place if dollar else "")
     if not words and all(name in _SILENT for name, _ in steps):

@@ -16,7 +16,7 @@ from pronostico.core.visits import THICKEST_BLADE_MM, Access, Felt, Phase, Work
 FORMAT: Literal["pronostico/record"] = "pronostico/record"
 # No slash: identifiers stand in addresses. No control characters: they stand on pages.
 Identifier = Annotated[str, Field(min_length=1, max_length=80, pattern=r"^[^/\x00-\x1f\x7f]+$")]
-# Bounds far beyond any engine: what lies outside is a slip of the unit or of the decimal point, and figures
+# Bounds far beyond any engine: what lies outside is a mistake in the unit or the decimal point, and figures
 # without a bound would overflow what is computed from them.
 UsageTotal = Annotated[float, Field(ge=0, le=1e9)]
 CheckInterval = Annotated[float, Field(ge=0.001, le=1e8)]
@@ -243,7 +243,7 @@ class EngineModel(RecordModel):
 
 
 class GaugeSet(Entered):
-    """The blades at hand, mm."""
+    """The blades available, mm."""
 
     id: Identifier
     name: str | None = None
@@ -375,7 +375,7 @@ class CaseModel(RecordModel):
 
 
 class BoxedShim(Entered):
-    """Shims of one thickness in the shop's box."""
+    """Shims of one thickness in the workshop's box."""
 
     shim_mm: ShimMm
     count: Count

@@ -28,7 +28,7 @@ class NotPlain(ValueError):
 
 
 def _refuse_constant(name: str) -> NoReturn:
-    raise ValueError(f"{name} is no JSON number")
+    raise ValueError(f"{name} is not a JSON number")
 
 
 def _whole_number(digits: str) -> int | float:
@@ -69,7 +69,7 @@ def _faults(value: object, steps: tuple[Step, ...]) -> Iterator[Fault]:
         if fault is not None:
             yield fault
     elif isinstance(value, int | float) and not (isfinite(value) and abs(value) <= LARGEST_FIGURE):
-        yield Fault(json_path(steps), f"is beyond any figure; it must lie within ±{LARGEST_FIGURE:g}")
+        yield Fault(json_path(steps), f"is too large; it must lie within ±{LARGEST_FIGURE:g}")
 
 
 def plain_json(text: str | bytes) -> object:
@@ -104,7 +104,7 @@ def plain_json(text: str | bytes) -> object:
         raise NotPlain([Fault("$", f"is not JSON: {error}")]) from error
     if repeated:
         names = ", ".join(f"'{key}'" for key in dict.fromkeys(repeated))
-        raise NotPlain([Fault("$", f"the same field stands twice in one object: {names}")])
+        raise NotPlain([Fault("$", f"the same field occurs twice in one object: {names}")])
     faults = list(_faults(document, ()))
     if faults:
         raise NotPlain(faults, is_json=True)

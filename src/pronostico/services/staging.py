@@ -46,7 +46,7 @@ def temporary_folder(within: Path) -> Iterator[Path]:
 
 
 class Staged:
-    """Files that wait beside their folder until the transaction that speaks of them is committed."""
+    """Files that wait beside their folder until the transaction that is evidence for them is committed."""
 
     def __init__(self, within: Path) -> None:
         """Begin with none.

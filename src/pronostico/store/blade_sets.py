@@ -1,4 +1,4 @@
-"""The shop's sets of blades, and which of them a visit uses."""
+"""The workshop's sets of blades, and which of them a visit uses."""
 
 from datetime import datetime
 from uuid import uuid4
@@ -38,7 +38,7 @@ def put_blade_set(session: Session, gauge_set: GaugeSet) -> None:
 
 
 def shelve_blades(session: Session, gauge_set: GaugeSet) -> None:
-    """A set that came with a record, kept as one of the shop's where none has the same blades."""
+    """A set that came with a record, kept as one of the workshop's where none has the same blades."""
     blades = sorted(gauge_set.blades_mm)
     if all(sorted(known.blades_mm) != blades for known in blade_sets(session)):
         put_blade_set(session, gauge_set.model_copy(update={"id": str(uuid4())}))
@@ -54,7 +54,7 @@ def remove_blade_set(session: Session, set_id: str, *, now: datetime) -> bool:
 
 
 def use_at_visit(session: Session, engine_id: str, visit_id: str, gauge_set: GaugeSet) -> bool:
-    """Note the set at hand at a visit; the engine begins its next visit with it. False: no such visit."""
+    """Note the set in use at a visit; the engine begins its next visit with it. False: no such visit."""
     visit, engine = visit_row(session, engine_id, visit_id), session.get(EngineRow, engine_id)
     if visit is None or engine is None:
         return False

@@ -16,7 +16,7 @@ from pronostico.store.tables import CaseRow, Json, LessonRow
 
 @dataclass(frozen=True, slots=True)
 class KeptLesson:
-    """A lesson under its identifier; `engine`, `case` where it is one of this shop's own cases."""
+    """A lesson under its identifier; `engine`, `case` where it is one of this workshop's own cases."""
 
     id: str
     closed: date
@@ -80,7 +80,7 @@ def known_lessons(session: Session, ids: Iterable[str]) -> set[str]:
 
 
 def add_lessons(session: Session, new: Sequence[KeptLesson]) -> None:
-    """Lessons that were brought from elsewhere; one that names a case of the shop is that case's."""
+    """Lessons that were brought from elsewhere; one that names a case of the workshop is that case's."""
     for one in new:
         case = None if one.engine is None or one.case is None else case_row(session, one.engine, one.case)
         taken = case is not None and session.scalar(select(LessonRow.id).where(LessonRow.case_pk == case.pk))

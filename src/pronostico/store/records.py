@@ -100,7 +100,7 @@ def has_visit(session: Session, engine_id: str, visit_id: str) -> bool:
 
 
 def _box_for(session: Session, engine: Json) -> list[Json] | None:
-    """The shims of the shop's box that fit an engine's valves; none of an engine without shims."""
+    """The shims of the workshop's box that fit an engine's valves; none of an engine without shims."""
     if not str(engine["adjustment"]).startswith("shim"):
         return None
     diameter = (engine.get("shim_series") or {}).get("diameter_mm")

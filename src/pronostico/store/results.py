@@ -1,4 +1,4 @@
-"""Results kept beside what they were reckoned from."""
+"""Results kept beside what they were computed from."""
 
 from dataclasses import dataclass
 
@@ -10,10 +10,10 @@ from pronostico.store.tables import EngineRow, ResultRow
 
 @dataclass(frozen=True, slots=True)
 class Result:
-    """What was reckoned of an engine: the whole report, and what the Shop shows of it; both JSON."""
+    """What was computed of an engine: the whole report, and what the workshop page shows of it; both JSON."""
 
     report: str
-    lane: str
+    timeline: str
 
 
 def changes_of(session: Session, engine_id: str) -> int | None:
@@ -22,23 +22,23 @@ def changes_of(session: Session, engine_id: str) -> int | None:
 
 
 def current_result(session: Session, engine_id: str, model: str) -> Result | None:
-    """The result of an engine as it stands; None where there is none or it is older than the data."""
+    """The result of an engine currently; None where there is none or it is older than the data."""
     row = session.execute(
-        select(ResultRow.report, ResultRow.lane)
+        select(ResultRow.report, ResultRow.timeline)
         .join(EngineRow, EngineRow.id == ResultRow.engine_id)
         .where(
             ResultRow.engine_id == engine_id, ResultRow.model == model, ResultRow.changed == EngineRow.changed
         )
     ).one_or_none()
-    return None if row is None else Result(row.report, row.lane)
+    return None if row is None else Result(row.report, row.timeline)
 
 
 def result_of_data(session: Session, engine_id: str, model: str, digest: str) -> Result | None:
-    """A result that was reckoned from the very same data, whatever was changed to and fro since."""
+    """A result that was computed from the very same data, whatever was changed to and fro since."""
     row = session.get(ResultRow, engine_id)
     if row is None or (row.model, row.digest) != (model, digest):
         return None
-    return Result(row.report, row.lane)
+    return Result(row.report, row.timeline)
 
 
 def put_result(
@@ -52,7 +52,7 @@ def put_result(
         row = ResultRow(engine_id=engine_id)
         session.add(row)
     row.changed, row.model, row.digest = changed, model, digest
-    row.report, row.lane = result.report, result.lane
+    row.report, row.timeline = result.report, result.timeline
 
 
 def stale_engines(session: Session, model: str) -> list[tuple[str, int]]:

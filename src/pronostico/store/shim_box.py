@@ -1,4 +1,4 @@
-"""The shop's box of shims: how many there are of each thickness and diameter."""
+"""The workshop's box of shims: how many there are of each thickness and diameter."""
 
 from collections.abc import Mapping
 

@@ -156,7 +156,7 @@ class CaseFindingRow(Base):
 
 
 class LessonRow(Base):
-    """What a closed case teaches; `brought_from` names the file where it is not a case of this shop.
+    """What a closed case teaches; `brought_from` names the file where it is not a case of this workshop.
 
     It goes when its case is opened again; `data` is the lesson.
     """
@@ -202,10 +202,10 @@ class PracticeRow(Base):
 
 
 class ResultRow(Base):
-    """What was reckoned of an engine: current while `changed` is the engine's own and `model` the shop's.
+    """What was computed of an engine: current while `changed` is the engine's own and `model` the workshop's.
 
     `model` is a digest of the model's version and everything that it assumes, `digest` one of the engine's
-    data and visits. `report` is the whole analysis, `lane` what the Shop shows of it, both JSON.
+    data and visits. `report` is the whole analysis, `timeline` what the workshop page shows of it, both JSON.
     """
 
     __tablename__ = "results"
@@ -215,11 +215,11 @@ class ResultRow(Base):
     model: Mapped[str] = mapped_column(String(64))
     digest: Mapped[str] = mapped_column(String(64))
     report: Mapped[str] = mapped_column(Text)
-    lane: Mapped[str] = mapped_column(Text)
+    timeline: Mapped[str] = mapped_column(Text)
 
 
 class BladeSetRow(Base):
-    """A set of blades of the shop; `data` is the record's gauge set without its id."""
+    """A set of blades of the workshop; `data` is the record's gauge set without its id."""
 
     __tablename__ = "blade_sets"
 
@@ -229,7 +229,7 @@ class BladeSetRow(Base):
 
 
 class ShimRow(Base):
-    """Shims of one thickness and diameter in the shop's box."""
+    """Shims of one thickness and diameter in the workshop's box."""
 
     __tablename__ = "shim_box"
     __table_args__ = (UniqueConstraint("shim_mm", "diameter_mm"), CheckConstraint("count >= 0"))
@@ -240,10 +240,10 @@ class ShimRow(Base):
     count: Mapped[int] = mapped_column(Integer)
 
 
-class ShopRow(Base):
-    """What the shop set for itself: one row. `calendar_token`: part of the feed's address; None: no feed."""
+class WorkshopRow(Base):
+    """The workshop's own settings: one row. `calendar_token`: part of the feed's address; None: no feed."""
 
-    __tablename__ = "shop"
+    __tablename__ = "workshop"
 
     pk: Mapped[int] = mapped_column(Integer, primary_key=True)
     data: Mapped[Json] = mapped_column(JSON)

@@ -1,4 +1,4 @@
-"""What the Shop shows of all its engines at once, read by columns: a record each would take too long."""
+"""What the workshop page shows of all engines, read by columns: a record each would take too long."""
 
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
@@ -33,7 +33,7 @@ class StoredCase:
 
 
 @dataclass(frozen=True, slots=True)
-class StoredLane:
+class StoredTimeline:
     """An engine with its visits, its open cases, and its result as JSON where that is current."""
 
     id: str
@@ -48,8 +48,8 @@ class StoredLane:
 
 
 @dataclass(frozen=True, slots=True)
-class LaneState:
-    """What tells one reading of an engine's lane from another: `current`: whether its result is.
+class TimelineState:
+    """What tells one reading of an engine's timeline from another: `current`: whether its result is.
 
     `changed` is counted by the database at every change of the engine and its visits.
     """
@@ -108,11 +108,11 @@ def _current(model: str) -> ColumnElement[bool]:
     )
 
 
-def lane_states(session: Session, model: str) -> list[LaneState]:
+def timeline_states(session: Session, model: str) -> list[TimelineState]:
     """Every engine, by name.
 
     Args:
-        model: the digest of the model that a result must have been reckoned with.
+        model: the digest of the model that a result must have been computed with.
     """
     cases = open_cases(session)
     rows = session.execute(
@@ -120,13 +120,13 @@ def lane_states(session: Session, model: str) -> list[LaneState]:
         .outerjoin(ResultRow, _current(model))
         .order_by(EngineRow.name, EngineRow.id)
     )
-    return [LaneState(id, changed, current, tuple(cases.get(id, ()))) for id, changed, current in rows]
+    return [TimelineState(id, changed, current, tuple(cases.get(id, ()))) for id, changed, current in rows]
 
 
-def stored_lanes(session: Session, model: str, states: Sequence[LaneState]) -> list[StoredLane]:
+def stored_timelines(session: Session, model: str, states: Sequence[TimelineState]) -> list[StoredTimeline]:
     """What is kept of some engines."""
     cases = {one.id: one.cases for one in states}
-    lanes: list[StoredLane] = []
+    timelines: list[StoredTimeline] = []
     ids = list(cases)
     for start in range(0, len(ids), _AT_ONCE):
         some = ids[start : start + _AT_ONCE]
@@ -138,14 +138,14 @@ def stored_lanes(session: Session, model: str, states: Sequence[LaneState]) -> l
                 EngineRow.data["usage_unit"].as_string(),
                 EngineRow.data["fuel"].as_string(),
                 EngineRow.data["adjustment"].as_string(),
-                ResultRow.lane,
+                ResultRow.timeline,
                 EngineRow.changed,
             )
             .outerjoin(ResultRow, _current(model))
             .where(EngineRow.id.in_(some))
         )
-        lanes.extend(
-            StoredLane(
+        timelines.extend(
+            StoredTimeline(
                 id=id,
                 name=name or id,
                 usage_unit=unit,
@@ -153,9 +153,9 @@ def stored_lanes(session: Session, model: str, states: Sequence[LaneState]) -> l
                 adjustment=adjustment,
                 visits=tuple(visits[id]),
                 cases=cases[id],
-                result=lane,
+                result=timeline,
                 changed=changed,
             )
-            for id, name, unit, fuel, adjustment, lane, changed in rows
+            for id, name, unit, fuel, adjustment, timeline, changed in rows
         )
-    return lanes
+    return timelines

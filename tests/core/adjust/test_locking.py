@@ -38,7 +38,7 @@ def test_a_blade_that_is_refused_after_locking_tells_of_a_small_step():
     assert closer.variance < closed.variance and closer.moved_mm == pytest.approx(-0.02, abs=0.006)
 
 
-def test_a_lock_up_without_tries_on_either_side_tells_nothing():
+def test_a_tightening_without_tries_on_either_side_tells_nothing():
     assert lock_up_of((), (Try((0.28,), "drag"),), "straight") is None
     assert lock_up_of((Try((0.28,), "drag"),), (), "straight") is None
 

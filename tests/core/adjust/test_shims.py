@@ -58,7 +58,7 @@ def test_a_shim_of_another_diameter_is_passed_over():
     assert fitted(assign_shims([task("1I", 2.50, 0.08)], box, series)) == {"1I": (2.425, "stock")}
 
 
-def test_where_the_series_ends_the_nearest_is_ordered_and_its_chance_told():
+def test_where_the_series_ends_the_nearest_is_ordered_and_its_chance_reported():
     plan = assign_shims([task("1E", 2.00, 0.02)], series=SERIES)
     assert fitted(plan) == {"1E": (2.00, "order")}
     assert plan.fits[0].p_in_after < 0.01

@@ -49,7 +49,7 @@ def test_a_target_is_always_within_the_spec(policy, slope, doubt, width):
     [
         # At the valve the thread moves the gap itself: 0.255 of 0.75 mm is 0.34 of a turn back.
         ("valve", 0.75, None, 0.255, -122.4),
-        # At the push-rod the rocker multiplies: 1.0 * 1.5 = 1.5 mm a turn.
+        # At the pushrod the rocker multiplies: 1.0 * 1.5 = 1.5 mm a turn.
         ("pushrod", 1.0, 1.5, -0.10, 24.0),
         # At the pivot both arms move: 0.8 * (1 + 1.5) = 2 mm a turn.
         ("pivot", 0.8, 1.5, 0.05, -9.0),
@@ -61,7 +61,7 @@ def test_turns_by_hand(at, pitch_mm, ratio, change_mm, degrees):
     assert turn_deg(change_mm, lash, left_hand=True) == pytest.approx(-degrees)
 
 
-def test_a_turn_that_cannot_be_told_is_not_guessed_and_a_thread_has_a_pitch():
+def test_a_turn_that_cannot_be_reported_is_not_guessed_and_a_thread_has_a_pitch():
     assert lash_per_turn_mm(pitch_mm=1.0, at="pivot", rocker_ratio=None) is None
     with pytest.raises(ImpossibleValue, match="adjuster pitch"):
         lash_per_turn_mm(pitch_mm=0.0, at="valve", rocker_ratio=None)

@@ -127,3 +127,14 @@ def test_what_is_confirmed_again_and_again_comes_first():
     after = {c.kind.id: c.prior for c in candidates_for(ENGINE, learned(knowledge, lessons).knowledge)}
     assert after["lobe-worn"] > 2 * before["lobe-worn"]
     assert all(after[name] < before[name] for name in before if name != "lobe-worn")
+
+
+def test_the_registers_worked_example_of_a_strength():
+    # F-20 in docs/formulas.md: strength 0.5, leak 0.2, there twice and once not.
+    shown = [Shown("burnt", "miss", presence) for presence in (1.0, 1.0, 0.0)]
+    lessons = [Lesson({"worn": 0.1, "burnt": 0.1}, {"burnt": 1.0}, (one,)) for one in shown]
+    (link,) = [
+        one for one in learned(SMALL, lessons).knowledge.causes["burnt"].links if one.finding == "miss"
+    ]
+    assert link.strength == pytest.approx((5 + 2 * 0.5 / 0.6) / 13)
+    assert link.strength == pytest.approx(0.51, abs=0.005)

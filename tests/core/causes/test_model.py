@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from pronostico.analysis.drift_cache import reckoned_as_found
+from pronostico.analysis.drift_cache import drifts_as_found
 from pronostico.core.causes.computed_findings import computed_findings, none_left, probability_of_most
 from pronostico.core.causes.model import (
     STRENGTHS,
@@ -200,7 +200,7 @@ def top_of(result):
 
 
 def shown(of, visits):
-    return computed_findings(analyse(of, visits), reckoned_as_found(of, visits))
+    return computed_findings(analyse(of, visits), drifts_as_found(of, visits))
 
 
 def read_once(**blades):

@@ -86,7 +86,7 @@ def test_the_worth_of_a_test_is_what_enumeration_says(shows):
     assert one.bits_per_hour == pytest.approx(10.0 * one.gain_bits)
 
 
-def test_the_most_told_a_minute_comes_first_and_getting_at_it_counts():
+def test_the_most_reported_a_minute_comes_first_and_getting_at_it_counts():
     quick, slow = kind("quick", 5.0, "sign", cover="off"), kind("slow", 12.0, "sign", cover="on")
     assert [one.test.id for one in asked([slow, quick])] == ["quick", "slow"]
     on = asked([slow, quick], cover_is_off=False)
@@ -100,7 +100,7 @@ def test_what_is_known_already_is_not_asked_again():
 
 def test_an_engine_that_cranking_would_harm_is_not_cranked():
     harmful = knowledge(
-        cause("broken", 0.05, no_cranking=True, knock=0.8, sign=0.55), cause("weak", 0.2, sign=0.8)
+        cause("damaged", 0.05, no_cranking=True, knock=0.8, sign=0.55), cause("weak", 0.2, sign=0.8)
     )
     tests = [
         kind("crank", 2.0, "sign", cranks=True),

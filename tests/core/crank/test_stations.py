@@ -39,13 +39,13 @@ def test_a_single_needs_one_station():
 def test_marks_say_which_cylinder_is_at_top():
     stations = crank_plan(task([1, 3, 4, 2]), "two-turn")
     assert [s.mark for s in stations] == [
-        "cylinder 1 at top, compression",
-        "cylinder 4 at top, compression",
+        "cylinder 1 at TDC on compression",
+        "cylinder 4 at TDC on compression",
     ]
     lobes = crank_plan(task([1]), "lobe-away")
     assert [s.mark for s in lobes] == [
-        "107.5 degrees after cylinder 1 at top, compression",
-        "612.5 degrees after cylinder 1 at top, compression",
+        "107.5 degrees after cylinder 1 at TDC on compression",
+        "612.5 degrees after cylinder 1 at TDC on compression",
     ]
 
 
@@ -145,7 +145,7 @@ def test_a_valve_of_a_cylinder_that_never_fires_is_refused():
         CrankTask((Valve("3I", 3, "intake"),), Firing.from_order([1, 2]), DEFAULT_EVENTS)
 
 
-def test_events_that_never_rest_at_a_top_are_told():
+def test_events_that_never_rest_at_a_top_are_reported():
     always_open = {"intake": Events(0.0, 715.0), "exhaust": Events(130.0, 375.0)}
     with pytest.raises(ImpossibleValue, match="never at rest: 1I"):
         crank_plan(task([1], events=always_open), "two-turn")

@@ -12,12 +12,12 @@ from scipy.stats import norm
 from pronostico.core.constants import DEFAULT
 from pronostico.core.drift.chain import shared_of, valve_chain
 from pronostico.core.drift.forecast import crossings, risk_ahead
-from pronostico.core.drift.inference import Config, GapField, Inference
-from pronostico.core.drift.likelihood_tables import Tables, slip_table_of, table_of, weigh
+from pronostico.core.drift.inference import Config, GapSite, Inference
+from pronostico.core.drift.likelihood_tables import Tables, entry_error_table_of, table_of, weigh
 from pronostico.core.drift.mixture import Mixture, mixture_of, spread_of_each
 from pronostico.core.drift.model import drifts
 from pronostico.core.engine import Engine, Spec, Valve
-from pronostico.core.gauge.feel import log_likelihood_of_try, log_likelihood_with_slip
+from pronostico.core.gauge.feel import log_likelihood_of_try, log_likelihood_with_entry_error
 from pronostico.core.visits import Reading, Setting, Try, Visit
 
 READING = Reading("1E", "found", (Try((0.25,), "free"), Try((0.28,), "drag"), Try((0.30,), "no-go")))
@@ -61,16 +61,16 @@ def test_a_table_weighs_a_gap_as_a_fine_sum_does(mean, sd):
     assert logs == pytest.approx([log_evidence, log_evidence])
 
 
-def test_with_slips_the_table_is_that_of_the_model():
-    table, chances = slip_table_of(READING, DEFAULT)
-    expected = sum(log_likelihood_with_slip(one, table.gap_mm, "straight") for one in READING.tries)
+def test_with_entry_errors_the_table_is_that_of_the_model():
+    table, chances = entry_error_table_of(READING, DEFAULT)
+    expected = sum(log_likelihood_with_entry_error(one, table.gap_mm, "straight") for one in READING.tries)
     assert table.log_likelihood == pytest.approx(expected, abs=1e-9)
-    # Far above the blades the one that was refused must have been a slip, near them none need be.
+    # Far above the blades the one that was refused must have been an entry error, near them none need be.
     far, near = np.argmin(abs(table.gap_mm - 0.5)), np.argmin(abs(table.gap_mm - 0.288))
     assert chances[2, far] > 0.999 and chances[:, near].max() < 0.01
 
 
-def test_a_slip_says_nothing_of_the_gap():
+def test_an_entry_error_says_nothing_of_the_gap():
     alone = Reading("1E", "found", (Try((0.25,), "drag"),))
     table = table_of(alone, frozenset({0}), DEFAULT)
     assert np.ptp(table.log_likelihood) == 0.0
@@ -176,7 +176,7 @@ def doubtful_history():
     return history
 
 
-def test_all_chains_at_once_are_told_as_each_alone():
+def test_all_chains_at_once_are_reported_as_each_alone():
     known = drifts(ENGINE, doubtful_history())
     posterior = known.posterior
     assert len(posterior.configs) > 2  # the odd try is a case of its own
@@ -184,7 +184,7 @@ def test_all_chains_at_once_are_told_as_each_alone():
     for latents in ([one.left[-1] for one in chains], [one.drift[0] for one in chains]):
         means, sds = spread_of_each(posterior, latents)
         for at, latent in enumerate(latents):
-            alone = mixture_of(posterior, at, [latent], least_doubt=np.inf)
+            alone = mixture_of(posterior, at, [latent], least_sd=np.inf)
             assert (means[at], sds[at]) == pytest.approx((alone.average, alone.sd), abs=1e-6)
 
 
@@ -192,7 +192,7 @@ def test_shifts_of_visits_to_come_stay_as_they_were():
     visits = doubtful_history()
     shared = shared_of(ENGINE, visits, DEFAULT)
     chains = [valve_chain(ENGINE, valve, visits, shared, constants=DEFAULT) for valve in ENGINE.valves]
-    base = GapField(chains, shared, DEFAULT)
+    base = GapSite(chains, shared, DEFAULT)
     inference = Inference(base, (Config(0), Config(1)), 1)
     posterior = inference.settle(inference.start())
     for t in range(len(base.taus)):

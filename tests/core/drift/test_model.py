@@ -66,7 +66,7 @@ CASES = {
         ),
         (),
     ),
-    "a slip of the pen, or not": (
+    "an entry error, or not": (
         (FIRST, visit(1, 100, read("1E", 0.25, "no-go", 0.20, "free"))),
         (),
     ),
@@ -199,7 +199,7 @@ def test_the_order_of_the_valves_does_not_matter():
         assert valve.state.sd == pytest.approx(b.valves[name].state.sd, abs=2e-5)
 
 
-def test_a_visit_that_was_read_off_is_suspect_and_no_valve_breaks_there():
+def test_a_visit_that_was_read_off_is_suspect_and_no_valve_changes_there():
     one, visits = simulated(shift_mm=0.03, shifted=3)
     known = drifts(one, visits)
     assert [shift.suspect for shift in known.shifts] == [False, False, False, True, False, False]
@@ -260,3 +260,12 @@ def test_the_risk_is_that_any_valve_is_out_and_not_the_likeliest_alone():
         spec, later = valve.chain.specs[-1], ahead(valve.state, found.intervals)
         alone.append(later.below(spec.min_mm - 0.03) + 1.0 - later.below(spec.max_mm + 0.03))
     assert max(alone) <= risk + 1e-6 <= sum(alone) + 2e-3
+
+
+def test_the_registers_worked_example_of_two_readings():
+    # F-14 in docs/formulas.md; also what sampling gives in the test above.
+    known = drifts(engine("1E"), CASES["two readings"][0]).valves["1E"]
+    now, drift = known.state.of(1.0, 0.0), known.state.of(0.0, 1.0)
+    assert (now.average, now.sd) == (pytest.approx(0.258, abs=5e-4), pytest.approx(0.010, abs=5e-4))
+    assert (drift.average, drift.sd) == (pytest.approx(-0.025, abs=5e-4), pytest.approx(0.014, abs=5e-4))
+    assert known.sink.average == pytest.approx(0.025, abs=5e-4)

@@ -60,9 +60,12 @@ def test_a_record_that_did_not_settle_says_so(monkeypatch):
 
 def test_an_entry_error_of_three_in_a_hundred_is_a_case_of_its_own():
     engine, visits = random_engine(7)
-    asked = [drifts(engine, visits, replace(DEFAULT, live_slip=share)) for share in (0.05, DEFAULT.live_slip)]
+    asked = [
+        drifts(engine, visits, replace(DEFAULT, live_entry_error=share))
+        for share in (0.05, DEFAULT.live_entry_error)
+    ]
     cases = [len(known.posterior.configs) for known in asked if known.posterior is not None]
-    assert DEFAULT.live_slip == 0.02
+    assert DEFAULT.live_entry_error == 0.02
     assert cases[1] > cases[0]
 
 

@@ -8,11 +8,11 @@ from scipy.stats import norm
 
 from pronostico.core.engine import Spec
 from pronostico.core.gauge.advice import (
+    available_stacks,
     expected_variance_share,
     next_blade,
     number_advice,
     prior_for_advice,
-    stacks_at_hand,
 )
 from pronostico.core.gauge.reading import Prior, estimate, posterior_of
 from pronostico.core.thermal import Correction
@@ -126,7 +126,7 @@ def test_history_moves_the_first_blade():
     assert prior_for_advice(EXHAUST, wide).sd_mm == 0.08
 
 
-def test_a_past_that_leaves_no_doubt_still_gives_a_first_blade():
+def test_a_past_that_leaves_no_uncertainty_still_gives_a_first_blade():
     sure = Prior(0.10, 0.025)
     assert advise(found("1E"), prior=sure).blades_mm is not None
 
@@ -137,7 +137,7 @@ def test_warmth_moves_the_advice_with_the_gap():
 
 
 def test_stacks_are_each_blade_and_each_pair_once():
-    assert stacks_at_hand((0.10, 0.05, 0.10)) == [(0.05,), (0.10,), (0.05, 0.10)]
+    assert available_stacks((0.10, 0.05, 0.10)) == [(0.05,), (0.10,), (0.05, 0.10)]
 
 
 @given(

@@ -28,8 +28,8 @@ def test_sets_as_they_are_said(text, unit, blades):
 @pytest.mark.parametrize(
     ("text", "unit", "says"),
     [
-        ("", "mm", "set of blades is empty"),
-        (" , ", "mm", "set of blades is empty"),
+        ("", "mm", "feeler gauge set is empty"),
+        (" , ", "mm", "feeler gauge set is empty"),
         ("0.05 thick", "mm", "'thick'"),
         ("-0.05", "mm", "'-0.05'"),
         ("0", "mm", "over 0"),
@@ -39,7 +39,7 @@ def test_sets_as_they_are_said(text, unit, blades):
         ("0.05 to 3 by 0.001", "mm", "is the step right"),
     ],
 )
-def test_what_is_no_set_is_told(text, unit, says):
+def test_what_is_no_set_is_reported(text, unit, says):
     with pytest.raises(ImpossibleValue, match=says):
         parse_blades(text, unit)
 

@@ -8,7 +8,7 @@ from pronostico.core.errors import ImpossibleValue
 from pronostico.core.gauge.feel import (
     feel_sd_mm,
     log_likelihood_of_try,
-    log_likelihood_with_slip,
+    log_likelihood_with_entry_error,
     log_probability,
 )
 from pronostico.core.visits import Try
@@ -58,12 +58,12 @@ def test_scatter_grows_with_blades_and_with_awkward_access():
 
 
 @given(gap=gaps, blade=blades, access=accesses)
-def test_a_slip_leaves_every_answer_possible(gap, blade, access):
+def test_an_entry_error_leaves_every_answer_possible(gap, blade, access):
     grid = np.array([gap])
     for felt, floor in (("no-go", 1.0), ("drag", 1.0), ("free", 1.0), ("go", 2.0)):
         one = Try((blade,), felt)
         plain = np.exp(log_likelihood_of_try(one, grid, access))[0]
-        mixed = np.exp(log_likelihood_with_slip(one, grid, access))[0]
+        mixed = np.exp(log_likelihood_with_entry_error(one, grid, access))[0]
         assert mixed == pytest.approx(0.995 * plain + 0.005 * floor / 3.0, rel=1e-9)
 
 

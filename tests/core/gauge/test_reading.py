@@ -179,7 +179,7 @@ def test_contradiction_is_called_only_where_answers_cannot_be_true_together():
     assert not estimate(found("1I", (0.15, "drag"), (0.15, "no-go")), INTAKE, NONE).contradiction
 
 
-def test_a_correction_moves_the_clearance_and_its_doubt_widens_it():
+def test_a_correction_moves_the_clearance_and_its_uncertainty_widens_it():
     reading = found("1E", (0.25, "drag"), (0.28, "no-go"))
     plain = estimate(reading, EXHAUST, NONE)
     warm = estimate(reading, EXHAUST, Correction(0.02, 0.01))

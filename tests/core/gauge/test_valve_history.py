@@ -40,7 +40,7 @@ def test_a_changed_spec_judges_only_visits_from_its_day_on():
     assert [state.found.leaning for state in states] == ["tight", "in"]
 
 
-def test_an_engine_never_looked_at_has_an_analysis_without_figures():
+def test_an_engine_never_previewed_has_an_analysis_without_figures():
     result = analyse(engine(), ())
     assert result.as_of_usage is None
     assert all(valve.found is None and valve.standing is None for valve in result.valves)

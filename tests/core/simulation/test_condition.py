@@ -76,3 +76,11 @@ def test_lift_is_the_lobes_less_the_clearance():
     # The lobe lifts 8 mm, less the middle of the spec: 0.275 and 0.175 mm.
     assert lifts["1E"] == pytest.approx(7.725, abs=0.01) and lifts["1I"] == pytest.approx(7.825, abs=0.01)
     assert lifts["3E"] == pytest.approx(6.0 - 0.275, abs=0.01)
+
+
+def test_the_registers_worked_example_of_worn_rings():
+    # F-23 in docs/formulas.md: (1 + 0.35 * 0.25) / (1 + 0.35 * 1.4); with oil a fifth of 1.4 is left.
+    worn = replace(four(), ring_leak_mm2={1: 1.4})
+    assert worn.compression_kpa(1) / 1100.0 == pytest.approx(1.0875 / 1.49)
+    assert worn.compression_kpa(1) / 1100.0 == pytest.approx(0.73, abs=0.005)
+    assert worn.compression_kpa(1, oiled=True) / 1100.0 == pytest.approx(1.0875 / 1.098)

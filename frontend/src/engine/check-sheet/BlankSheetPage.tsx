@@ -20,7 +20,7 @@ export function BlankSheetPage() {
   const crank = useQuery(crankQuery(engineId))
   const error = engine.error ?? analysis.error
   if (!engine.data || !analysis.data || crank.isPending) {
-    return error ? <ErrorNotice error={error} /> : <Loading what="the sheet" />
+    return error ? <ErrorNotice error={error} /> : <Loading what="the check sheet" />
   }
   return <BlankSheet detail={engine.data} analysis={analysis.data} plan={crank.data} />
 }
@@ -32,7 +32,7 @@ function stationsOf(detail: EngineDetail, plan: CrankPlan | undefined): Station[
   const stations = plan?.stations.map(({ mark, valves }) => ({ mark, valves })) ?? []
   const placed = new Set(stations.flatMap((one) => one.valves))
   const rest = detail.engine.valves.map((valve) => valve.id).filter((id) => !placed.has(id))
-  return rest.length === 0 ? stations : [...stations, { mark: 'as the manual says', valves: rest }]
+  return rest.length === 0 ? stations : [...stations, { mark: 'per the manual', valves: rest }]
 }
 
 function BlankSheet({
@@ -47,7 +47,7 @@ function BlankSheet({
   const { engine } = detail
   const { unit } = usePreferences()
   const name = engine.name ?? engine.id
-  useTitle(`Blank sheet: ${name}`)
+  useTitle(`Check sheet: ${name}`)
   const specs = specsOf(analysis)
   return (
     <div className="mx-auto max-w-[820px] bg-sheet p-6 print:max-w-none print:p-0">
@@ -58,20 +58,22 @@ function BlankSheet({
         </Button>
       </div>
       <div className="mt-2 grid grid-cols-4 gap-3 text-sm">
-        {['date', `meter (${engine.usage_unit})`, 'soaked at (°C)', 'by whom'].map((label) => (
-          <div key={label} className="border-b border-ink pb-5 text-ink-soft">
-            {label}
-          </div>
-        ))}
+        {['date', `meter (${engine.usage_unit})`, 'engine temperature (°C)', 'technician'].map(
+          (label) => (
+            <div key={label} className="border-b border-ink pb-5 text-ink-soft">
+              {label}
+            </div>
+          ),
+        )}
       </div>
       <p className="mt-2 text-sm text-ink-soft">
-        Last look at{' '}
+        Last check at{' '}
         {analysis.as_of_usage === null ? '–' : usage(analysis.as_of_usage, engine.usage_unit)}. Cold
         engine
         {engine.check_below_temperature_c != null &&
           `, below ${engine.check_below_temperature_c} °C`}
-        . {isDiesel(engine) ? 'Stop control at stop' : 'Plug lead off'}; turn by hand, only the way
-        the engine runs.
+        . {isDiesel(engine) ? 'Stop control at stop' : 'Plug lead off'}; turn by hand, in the
+        direction of rotation only.
       </p>
       <HeadPlan
         valves={engine.valves}
@@ -100,7 +102,7 @@ function BlankSheet({
           </tr>
           <tr className="text-left">
             {['found', 'left'].flatMap((phase) =>
-              ['went', 'did not go'].map((box) => (
+              ['went', 'would not go'].map((box) => (
                 <th key={`${phase} ${box}`} className="border border-ink px-2 font-normal">
                   {box}
                 </th>
@@ -135,8 +137,8 @@ function BlankSheet({
         ))}
       </table>
       <p className="mt-2 text-sm text-ink-soft">
-        The thickest blade that went, the thinnest that did not; d behind it where it drags, f where
-        it falls free.
+        Thickest blade that went in, thinnest that would not; add d where it drags, f where it
+        slides freely.
       </p>
     </div>
   )

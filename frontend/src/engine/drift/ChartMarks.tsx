@@ -46,7 +46,7 @@ export function ChartMarks({
       <Fan chart={chart} />
       {chart.crossing && (
         <g transform={`translate(${chart.crossing.x} ${chart.crossing.y})`}>
-          <title>{`even odds of being out of spec at ${usage(chart.crossing.usage, usageUnit)}`}</title>
+          <title>{`50 % chance of being out of spec at ${usage(chart.crossing.usage, usageUnit)}`}</title>
           <path d="M0 -7 L6 0 L0 7 L-6 0 Z" fill="var(--color-accent)" />
         </g>
       )}
@@ -69,7 +69,7 @@ export function ChartMarks({
           strokeWidth={1}
           strokeDasharray="6 3"
         >
-          <title>the truth that the demonstration was simulated from</title>
+          <title>simulated truth of the demonstration</title>
         </path>
       )}
     </>

@@ -28,7 +28,7 @@ export function DriftSheetPage() {
   return error ? <ErrorNotice error={error} /> : <Loading what="the drift sheet" />
 }
 
-/** The valves row by row as they stand on the plan of the head. */
+/** The valves row by row currently on the plan of the head. */
 function rowsOf({ engine }: EngineDetail): string[][] {
   const { valves } = planGeometry(engine.valves, engine.layout ?? {})
   const rows = new Map<number, { id: string; x: number }[]>()
@@ -76,17 +76,17 @@ function DriftSheet({ detail, analysis }: { detail: EngineDetail; analysis: Anal
                 checked={withTruth}
                 onChange={(event) => setWithTruth(event.target.checked)}
               />
-              the truth it was simulated from
+              show the simulated truth
             </label>
           )}
           <Link to={engineAddress(engine.id)} className={buttonClass('quiet')}>
-            The engine
+            Engine
           </Link>
           <a href={tableAddress(engine.id, 'readings')} className={buttonClass('quiet')} download>
-            Readings as CSV
+            Readings (CSV)
           </a>
           <a href={tableAddress(engine.id, 'drift')} className={buttonClass('quiet')} download>
-            Table as CSV
+            Table (CSV)
           </a>
           <Button onClick={() => window.print()}>Print</Button>
         </div>
@@ -94,17 +94,17 @@ function DriftSheet({ detail, analysis }: { detail: EngineDetail; analysis: Anal
       <SimulatedVisits visits={analysis.visits} />
       {last === null ? (
         <Empty>
-          No visit yet, so nothing drifts. Start a first visit on{' '}
-          <Link to={engineAddress(engine.id)}>the engine’s page</Link>; from the second on it is
-          seen which way the clearances go.
+          No visits yet. Start the first one on{' '}
+          <Link to={engineAddress(engine.id)}>the engine’s page</Link>; from the second visit on the
+          drift is shown.
         </Empty>
       ) : (
         <>
           <p className="mb-2 text-sm text-ink-soft">
-            As of {usage(last, analysis.usage_unit)}; clearances in {unit}, usage in{' '}
+            At {usage(last, analysis.usage_unit)}; clearances in {unit}, usage in{' '}
             {analysis.usage_unit}, drift in {usage(analysis.check_interval, analysis.usage_unit)}.
-            Band: spec. Upright: what went and what did not, ○ as found, ● as left. Fan: ahead, 50 %
-            and 90 %. ◆ even odds of being out.
+            Band: spec. Bar: from the blade that went in to the one that would not, ○ as found, ● as
+            left. Fan: forecast, 50 % and 90 %. ◆ 50 % chance of being out of spec.
           </p>
           <div className="flex flex-col gap-2 overflow-x-auto">
             {rows.map((row) => (
@@ -159,7 +159,7 @@ function DriftSheet({ detail, analysis }: { detail: EngineDetail; analysis: Anal
                 analysis={analysis}
                 valve={large}
                 unit={unit}
-                reckoning={false}
+                calculating={false}
                 truth={truths.get(large.valve)}
               />
             )}
@@ -168,7 +168,7 @@ function DriftSheet({ detail, analysis }: { detail: EngineDetail; analysis: Anal
                 look="main"
                 onClick={() => void navigate(driftAddress(engine.id), { replace: true })}
               >
-                Back to the sheet
+                Back to the drift sheet
               </Button>
             </div>
           </DialogPanel>

@@ -1,19 +1,19 @@
 import { Link } from 'react-router'
 import { driftAddress } from '@/api/addresses'
 import type { Analysis, ValveAnalysis } from '@/api/client'
-import { doubt, lengthRange, movement, usage, type LengthUnit } from '@/design/format'
+import { sdText, lengthRange, movement, usage, type LengthUnit } from '@/design/format'
 import { VerdictMark } from '@/design/shapes'
 import { gapOf } from '@/head-plan/gap'
 
 const HEADS = [
   'valve',
-  'as it stands',
+  'current',
   'clearance now, 90 %',
-  'drift in an interval',
+  'drift per interval',
   'trend',
-  'closed in all',
-  'tight: 1 in 10, even',
-  'loose: 1 in 10, even',
+  'valve sink to date',
+  'tight: 10 % / 50 % at',
+  'loose: 10 % / 50 % at',
   'break',
 ]
 
@@ -29,7 +29,7 @@ export function DriftTable({
 }) {
   return (
     <table className="w-full border-collapse text-sm">
-      <caption className="sr-only">What each valve's clearance is doing</caption>
+      <caption className="sr-only">Drift of every valve</caption>
       <thead>
         <tr className="border-b-2 border-ink text-left text-ink-soft">
           {HEADS.map((head) => (
@@ -70,7 +70,7 @@ function Cells({
   unit: LengthUnit
 }) {
   const at = (value: number | null | undefined) => {
-    if (value == null) return 'not foreseen'
+    if (value == null) return 'not within the forecast'
     return last !== null && value <= last ? 'already' : usage(value, usageUnit)
   }
   const crossed = (side: 'tight' | 'loose') => {
@@ -82,20 +82,20 @@ function Cells({
   return (
     <>
       <td className="px-2 py-1">
-        {standing ? <VerdictMark verdict={gapOf(standing).verdict} /> : 'not read'}
+        {standing ? <VerdictMark verdict={gapOf(standing).verdict} /> : 'not measured'}
       </td>
       <td className="px-2 py-1 whitespace-nowrap">
         {now ? lengthRange(now.q05_mm, now.q95_mm, unit) : '–'}
       </td>
       <td className="px-2 py-1 whitespace-nowrap">
         {drift
-          ? `${movement(drift.mean_mm_per_interval, unit)} ± ${doubt(drift.sd_mm_per_interval, unit)}`
+          ? `${movement(drift.mean_mm_per_interval, unit)} ± ${sdText(drift.sd_mm_per_interval, unit)}`
           : '–'}
       </td>
       <td className="px-2 py-1">{drift?.trend ?? '–'}</td>
       <td className="px-2 py-1 whitespace-nowrap">
         {sink && sink.sd_mm > 0
-          ? `${movement(sink.mean_mm, unit).replace('+', '')} ± ${doubt(sink.sd_mm, unit)}`
+          ? `${movement(sink.mean_mm, unit).replace('+', '')} ± ${sdText(sink.sd_mm, unit)}`
           : '–'}
       </td>
       <td className="px-2 py-1">{crossed('tight')}</td>

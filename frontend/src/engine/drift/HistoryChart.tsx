@@ -27,7 +27,7 @@ export function HistoryChart({
       viewBox={`0 0 ${SIZE.width} ${SIZE.height}`}
       className="block h-auto w-full"
       role="img"
-      aria-label={`Clearance of ${valve.valve} along its usage; the figures are in the table below`}
+      aria-label={`Clearance of ${valve.valve} over usage; the figures are in the table below`}
     >
       <g fontSize={12} fill="var(--color-ink-soft)">
         {chart.yTicks.map((tick) => (

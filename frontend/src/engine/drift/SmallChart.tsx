@@ -1,3 +1,4 @@
+import { VERDICT_WORDS } from '@/design/shapes'
 import { useMemo } from 'react'
 import type { Estimate, ValveAnalysis } from '@/api/client'
 import { lengthFigure, movement, usageFigure, type LengthUnit } from '@/design/format'
@@ -38,13 +39,13 @@ export function SmallChart({
         <strong>{valve.valve}</strong>
         <VerdictMark
           verdict={valve.standing ? gapOf(valve.standing).verdict : 'blank'}
-          word={valve.standing ? standingWord(valve.standing) : 'not read'}
+          word={valve.standing ? standingWord(valve.standing) : 'not measured'}
         />
       </span>
       <span className="block min-h-5 text-left text-sm text-ink-soft">
         {valve.drift
           ? `${valve.drift.trend}, ${movement(valve.drift.mean_mm_per_interval, unit)}`
-          : 'nothing foretold'}
+          : 'no forecast'}
       </span>
       <svg viewBox={`0 0 ${size.width} ${size.height}`} className="block w-full" aria-hidden="true">
         <ChartMarks chart={chart} valve={valve} unit={unit} usageUnit={usageUnit} small />
@@ -77,5 +78,5 @@ export function SmallChart({
 
 function standingWord({ verdict, leaning, contradiction }: Estimate): string {
   if (contradiction) return 'contradictory'
-  return verdict === 'open' ? `open, ${leaning}` : verdict
+  return verdict === 'open' ? `inconclusive, probably ${VERDICT_WORDS[leaning]}` : verdict
 }

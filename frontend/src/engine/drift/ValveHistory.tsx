@@ -1,10 +1,10 @@
 import type { ReactNode } from 'react'
 import type { Analysis, Estimate, StateAtVisit, ValveAnalysis } from '@/api/client'
-import { day, doubt, length, lengthRange, movement, usage, type LengthUnit } from '@/design/format'
+import { day, sdText, length, lengthRange, movement, usage, type LengthUnit } from '@/design/format'
 import { Sheet } from '@/design/Sheet'
 import { VerdictMark } from '@/design/shapes'
 import { feltText, gapOf, gapText, verdictText } from '@/head-plan/gap'
-import { evenOdds, type Truth } from './chartGeometry'
+import { medianCrossing, type Truth } from './chartGeometry'
 import { Basis } from './Basis'
 import { HistoryChart } from './HistoryChart'
 
@@ -13,14 +13,14 @@ export function ValveHistory({
   analysis,
   valve,
   unit,
-  reckoning,
+  calculating,
   truth,
 }: {
   analysis: Analysis
   valve: ValveAnalysis
   unit: LengthUnit
   /** What is ahead is not known yet. */
-  reckoning: boolean
+  calculating: boolean
   truth?: Truth
 }) {
   return (
@@ -30,7 +30,7 @@ export function ValveHistory({
         valve.standing ? (
           <StandingMark estimate={valve.standing} />
         ) : (
-          <VerdictMark verdict="blank" word="not read at the last visit" />
+          <VerdictMark verdict="blank" word="not measured at the last visit" />
         )
       }
     >
@@ -39,15 +39,15 @@ export function ValveHistory({
         <p className="mt-1 flex flex-wrap gap-x-4 text-sm text-ink-soft">
           <span>○ as found</span>
           <span>● as left</span>
-          <span>foot below: went in; foot above: did not</span>
+          <span>lower foot: went in; upper foot: would not</span>
           {valve.history.some((one) => one.found?.verdict_as_read ?? one.left?.verdict_as_read) && (
-            <span>dashed: as read, before the temperature is allowed for</span>
+            <span>dashed: before temperature correction</span>
           )}
-          <span className="text-accent">fan: ahead, 50 % and 90 %</span>
+          <span className="text-accent">fan: forecast, 50 % and 90 %</span>
         </p>
-        {reckoning ? (
+        {calculating ? (
           <p className="mt-3 border-l-4 border-accent px-3 py-2 text-ink-soft" role="status">
-            Reckoning what is ahead, all valves together…
+            Calculating the forecast of all valves…
           </p>
         ) : (
           <Ahead analysis={analysis} valve={valve} unit={unit} />
@@ -62,7 +62,7 @@ const TRENDS = {
   tightening: 'Tightening',
   loosening: 'Loosening',
   steady: 'Steady',
-  unclear: 'Not clear which way',
+  unclear: 'Trend unclear',
 }
 
 /** What the drift model says of a valve: where it goes, how far it sank, when it leaves its spec. */
@@ -82,20 +82,20 @@ function Ahead({
     <div className="mt-3 border-l-4 border-accent bg-accent-pale px-3 py-2">
       <p className="font-semibold">{TRENDS[drift.trend]}</p>
       <p>
-        {movement(drift.mean_mm_per_interval, unit)} in {per} (give or take{' '}
-        {doubt(drift.sd_mm_per_interval, unit)}). <OutOfSpec analysis={analysis} valve={valve} />
+        {movement(drift.mean_mm_per_interval, unit)} ± {sdText(drift.sd_mm_per_interval, unit)} per{' '}
+        {per}. <OutOfSpec analysis={analysis} valve={valve} />
       </p>
       {sink && sink.sd_mm > 0 && (
         <p>
-          {sink.mean_mm >= 0 ? 'Closed' : 'Opened'} by{' '}
-          <strong>{length(Math.abs(sink.mean_mm), unit)}</strong> in all (give or take{' '}
-          {length(sink.sd_mm, unit)}), what settings gave back counted in.
+          {sink.mean_mm >= 0 ? 'Valve sink to date' : 'Wear to date'}{' '}
+          <strong>{length(Math.abs(sink.mean_mm), unit)}</strong> ± {length(sink.sd_mm, unit)}{' '}
+          (adjustments added back). The ± is one standard deviation.
         </p>
       )}
       {broke && (
         <p className="font-semibold text-tight">
-          Broke from its trend at visit {broke.visit}: far {broke.direction}er than foretold (
-          {Math.abs(broke.z).toFixed(1)} times the doubt).
+          Sudden change at visit {broke.visit}: far {broke.direction}er than predicted (
+          {Math.abs(broke.z).toFixed(1)} σ).
         </p>
       )}
       <Basis analysis={analysis} valve={valve} unit={unit} />
@@ -104,12 +104,12 @@ function Ahead({
 }
 
 function OutOfSpec({ analysis, valve }: { analysis: Analysis; valve: ValveAnalysis }): ReactNode {
-  const even = evenOdds(valve)
+  const even = medianCrossing(valve)
   const last = analysis.as_of_usage
   if (last === null) return null
-  if (!even) return 'Not foreseen out of spec within ten intervals.'
-  if (even.usage <= last) return `More likely ${even.side} than in, as it stands.`
-  return `Even odds of being ${even.side} at ${usage(even.usage, analysis.usage_unit)}.`
+  if (!even) return 'No forecast of going out of spec within ten intervals.'
+  if (even.usage <= last) return `Currently more likely ${even.side} than in spec.`
+  return `50 % chance of being ${even.side} at ${usage(even.usage, analysis.usage_unit)}.`
 }
 
 function HistoryTable({
@@ -154,14 +154,16 @@ function HistoryTable({
 }
 
 function Known({ estimate, unit }: { estimate: Estimate | null; unit: LengthUnit }) {
-  if (!estimate) return <span className="text-ink-soft">not read</span>
+  if (!estimate) return <span className="text-ink-soft">not measured</span>
   const gap = gapOf(estimate)
   return (
     <span className="inline-flex flex-wrap items-center gap-x-2">
       <VerdictMark verdict={gap.verdict} />
       {gapText(gap, unit)}
-      {gap.felt && <span className="text-ink-soft">as read {feltText(gap.felt, unit)}</span>}
-      {estimate.contradiction && <span className="text-tight">contradicts itself</span>}
+      {gap.felt && (
+        <span className="text-ink-soft">before correction {feltText(gap.felt, unit)}</span>
+      )}
+      {estimate.contradiction && <span className="text-tight">contradictory</span>}
     </span>
   )
 }
@@ -174,10 +176,8 @@ function StandingMark({ estimate }: { estimate: Estimate }) {
 function Left({ state, unit }: { state: StateAtVisit; unit: LengthUnit }) {
   if (state.left) return <Known estimate={state.left} unit={unit} />
   const target = state.settings.at(-1)?.target_mm
-  if (state.settings.length === 0) return <span className="text-ink-soft">not touched</span>
+  if (state.settings.length === 0) return <span className="text-ink-soft">not adjusted</span>
   return (
-    <span>
-      set{target != null && ` to ${lengthRange(target, target, unit)}`}, not measured again
-    </span>
+    <span>set{target != null && ` to ${lengthRange(target, target, unit)}`}, not re-measured</span>
   )
 }

@@ -106,7 +106,9 @@ function bracketOf(
 }
 
 /** The side on which it is first as likely out as in, and the usage; null: not foreseen. */
-export function evenOdds(valve: ValveAnalysis): { side: 'tight' | 'loose'; usage: number } | null {
+export function medianCrossing(
+  valve: ValveAnalysis,
+): { side: 'tight' | 'loose'; usage: number } | null {
   const sides = (['tight', 'loose'] as const).flatMap((side) => {
     const usage = valve.crossing?.[side]?.q50
     return usage == null ? [] : [{ side, usage }]
@@ -119,7 +121,7 @@ function crossingOf(
   x: ScaleLinear<number, number>,
   y: ScaleLinear<number, number>,
 ): Chart['crossing'] {
-  const even = evenOdds(valve)
+  const even = medianCrossing(valve)
   const last = valve.history.at(-1)?.usage
   if (!even || last === undefined || even.usage <= last || !valve.spec) return null
   const inPicture = even.usage <= (x.domain()[1] ?? 0)

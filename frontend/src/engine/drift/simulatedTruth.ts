@@ -1,11 +1,11 @@
 import { useQuery } from '@tanstack/react-query'
 import type { Analysis, TrueClearance } from '@/api/client'
-import { truthQuery } from '@/api/queries'
+import { simulatedTruthQuery } from '@/api/queries'
 import type { Truth } from './chartGeometry'
 
 /** The true clearances of a demonstration's engine, valve by valve; undefined for every real one. */
 export function useTruth(engineId: string): TrueClearance[] | undefined {
-  const { data } = useQuery(truthQuery(engineId))
+  const { data } = useQuery(simulatedTruthQuery(engineId))
   return data?.clearances
 }
 

@@ -6,7 +6,7 @@ import { ImportRecord } from '@/shared/ImportRecord'
 import { copyOf, type EngineDraft } from './draft'
 import { SelectField } from '@/design/SelectField'
 
-/** What a description begins from: a pattern, another engine of the shop, or a record file. */
+/** What a description begins from: a pattern, another engine of the workshop, or a record file. */
 export function BeginFrom({
   help,
   onBegin,
@@ -20,7 +20,7 @@ export function BeginFrom({
 
   function pattern(id: string) {
     const chosen = help.patterns.find((one) => one.id === id)
-    if (chosen) onBegin(copyOf(chosen.engine, pressure), `the pattern '${chosen.label}'`)
+    if (chosen) onBegin(copyOf(chosen.engine, pressure), `the template '${chosen.label}'`)
   }
 
   async function copy(id: string) {
@@ -32,7 +32,7 @@ export function BeginFrom({
   return (
     <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4">
       <SelectField
-        label="A made-up pattern"
+        label="Template"
         value=""
         choices={[
           { id: '', label: 'choose one …' },
@@ -41,7 +41,7 @@ export function BeginFrom({
         onChange={pattern}
       />
       <SelectField
-        label="A copy of"
+        label="Copy of"
         value=""
         choices={[
           { id: '', label: 'choose an engine …' },

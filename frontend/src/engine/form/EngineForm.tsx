@@ -140,18 +140,18 @@ export function EngineForm({
         <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
           <h1>{title}</h1>
           <Button look="main" type="submit" disabled={keep.isPending}>
-            {detail ? 'Keep these data' : 'Keep this engine'}
+            {detail ? 'Save' : 'Save engine'}
           </Button>
         </div>
         <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)]">
           <div className="flex flex-col gap-4">
             {!detail && (
               <Sheet
-                title="Begin from"
+                title="Start from"
                 aside={
                   begunFrom && (
                     <span className="text-sm text-ink-soft">
-                      begun from {begunFrom}; every figure is still to be checked
+                      started from {begunFrom}; check every figure
                     </span>
                   )
                 }
@@ -167,13 +167,13 @@ export function EngineForm({
                 />
               </Sheet>
             )}
-            <Sheet title="The machine">
+            <Sheet title="Engine">
               <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4 sm:grid-cols-3">
-                <TextOf name="name" label="Its name in the shop" autoFocus={!detail} />
+                <TextOf name="name" label="Name" autoFocus={!detail} />
                 <TextOf name="fuel" label="Fuel" hint="petrol, diesel, gas …" />
-                <TextOf name="duty" label="Duty" hint="what it does most" />
+                <TextOf name="duty" label="Duty" hint="its usual work" />
                 <SelectField
-                  label="Usage is told in"
+                  label="Usage counted in"
                   value={draft.usage_unit}
                   choices={[
                     { id: 'h', label: 'hours' },
@@ -183,7 +183,7 @@ export function EngineForm({
                   onChange={(usage_unit) => change({ usage_unit })}
                 />
                 <SelectField
-                  label="Started by"
+                  label="Starting"
                   value={draft.starting}
                   choices={[
                     { id: '', label: 'not known' },
@@ -197,13 +197,13 @@ export function EngineForm({
                 <FigureOf name="check_interval" label="Check every" unit={draft.usage_unit} />
                 <FigureOf
                   name="access_minutes"
-                  label="Cover off and on again"
+                  label="Access time"
                   unit="min"
-                  hint="for the price"
+                  hint="removing and refitting covers"
                 />
               </div>
             </Sheet>
-            <Sheet title="The head">
+            <Sheet title="Cylinder head">
               <HeadFields fault={headTouched ? headFault : undefined} />
             </Sheet>
             <Sheet title="Adjustment and clearance">
@@ -212,18 +212,20 @@ export function EngineForm({
             <Sheet title="Firing">
               <FiringFields usual={help.firing_orders} />
             </Sheet>
-            <Sheet title="Where the figures come from">
+            <Sheet title="Source of the specs">
               <SourceFields />
             </Sheet>
-            <Sheet title="More, where it is known">
+            <Sheet title="More data, if known">
               <MoreSection />
             </Sheet>
           </div>
           <div className="flex flex-col gap-4 lg:sticky lg:top-4">
             <Sheet
-              title="The plan of the head"
+              title="Plan of the head"
               aside={
-                <span className="text-sm text-ink-soft">pick a valve that has its own figures</span>
+                <span className="text-sm text-ink-soft">
+                  choose a valve to give it its own figures
+                </span>
               }
             >
               <div className="p-3">
@@ -238,7 +240,7 @@ export function EngineForm({
                   unit={unit}
                   selected={selected}
                   onSelect={setSelected}
-                  label="Plan of the head as described"
+                  label="Plan of the head as entered"
                   className="max-h-[360px]"
                 />
               </div>
@@ -262,13 +264,13 @@ export function EngineForm({
                   setRevision(detail.revision)
                 }}
               >
-                Mine shall stand in place of theirs: keep once more
+                Overwrite with mine: save again
               </Button>
             )}
             {!keep.error && faults.length > 0 && <FaultList faults={faults} />}
             {checked && built().unitDoubt && (
               <Button onClick={() => change({ unit: OTHER_UNIT[draft.unit] })}>
-                Take the spec as {OTHER_UNIT[draft.unit]}
+                Use {OTHER_UNIT[draft.unit]}
               </Button>
             )}
           </div>
@@ -297,7 +299,7 @@ function SourceFields() {
       />
       {source.title.trim() === '' && (
         <p className="col-span-2 font-semibold text-loose">
-          Hearsay: without a source every figure is marked so wherever it is shown.
+          No source given: every figure is marked “source not given” wherever it is shown.
         </p>
       )}
     </div>
@@ -308,7 +310,7 @@ function FaultList({ faults }: { faults: Fault[] }) {
   return (
     <div role="alert" className="rounded-card border-2 border-tight bg-sheet p-3">
       <p className="font-semibold text-tight">
-        {faults.length === 1 ? 'One thing is' : `${faults.length} things are`} still to be put right
+        {faults.length === 1 ? '1 field is' : `${faults.length} fields are`} still to be fixed
       </p>
       <ul className="mt-1 list-disc pl-5 text-sm">
         {faults.map((fault) => (

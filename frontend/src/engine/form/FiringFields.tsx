@@ -15,14 +15,14 @@ export function FiringFields({ usual }: { usual: FiringOrder[] }) {
       <Field
         label="Firing order"
         value={draft.firingOrder}
-        hint="from cylinder 1, such as 1-3-4-2; empty where not known"
+        hint="from cylinder 1, such as 1-3-4-2; empty if not known"
         onChange={(event) => change({ firingOrder: event.target.value })}
         fault={faultAt('$.engine.firing_order')}
       />
       <Field
-        label="Degrees between firings"
+        label="Firing intervals (°)"
         value={draft.firingIntervals}
-        hint="empty where they are even; else such as 270 450"
+        hint="empty if even; otherwise for example 270 450"
         onChange={(event) => change({ firingIntervals: event.target.value })}
         fault={faultAt('$.engine.firing_intervals_deg')}
       />

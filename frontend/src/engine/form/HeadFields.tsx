@@ -12,14 +12,14 @@ const KINDS: { id: Kind; label: string }[] = [
 
 const STANDS: Record<'one' | 'two', { id: Stand; label: string }[]> = {
   one: [
-    { id: 'left', label: 'at the left, seen to the front' },
-    { id: 'right', label: 'at the right, seen to the front' },
-    { id: 'along', label: 'in one line with the exhausts' },
+    { id: 'left', label: 'left side, seen towards the front' },
+    { id: 'right', label: 'right side, seen towards the front' },
+    { id: 'along', label: 'in line with the exhaust valves' },
   ],
   two: [
     { id: 'inside', label: 'between the banks' },
     { id: 'outside', label: 'outside' },
-    { id: 'along', label: 'in one line with the exhausts' },
+    { id: 'along', label: 'in line with the exhaust valves' },
   ],
 }
 
@@ -62,7 +62,7 @@ export function HeadFields({ fault }: { fault: string | undefined }) {
   return (
     <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4 sm:grid-cols-4">
       <SelectField
-        label="Cylinders stand"
+        label="Layout"
         value={head.kind}
         choices={KINDS}
         onChange={(kind) => {
@@ -78,20 +78,20 @@ export function HeadFields({ fault }: { fault: string | undefined }) {
         onChange={(value) => set({ banks: banksFor(head.kind, Number(value)) })}
       />
       <SelectField
-        label="Intakes a cylinder"
+        label="Intake valves per cylinder"
         value={String(head.intakes)}
         choices={COUNTS}
         onChange={(value) => set({ intakes: Number(value) })}
       />
       <SelectField
-        label="Exhausts a cylinder"
+        label="Exhaust valves per cylinder"
         value={String(head.exhausts)}
         choices={COUNTS}
         onChange={(value) => set({ exhausts: Number(value) })}
       />
       <div className="col-span-2">
         <SelectField
-          label="The intakes stand"
+          label="Intake valves on"
           value={head.stand}
           choices={STANDS[several ? 'two' : 'one']}
           onChange={(stand) => set({ stand })}
@@ -99,7 +99,7 @@ export function HeadFields({ fault }: { fault: string | undefined }) {
       </div>
       <div className="col-span-2">
         <SelectField
-          label="Front of the engine drawn at the"
+          label="Front of the engine drawn on the"
           value={head.front}
           choices={[
             { id: 'left', label: 'left' },
@@ -112,7 +112,7 @@ export function HeadFields({ fault }: { fault: string | undefined }) {
         head.banks.map((bank, index) => (
           <div key={index} className="col-span-2">
             <Field
-              label={`Cylinders of bank ${index + 1}, from the front`}
+              label={`Cylinders of bank ${index + 1}, front to rear`}
               value={bank}
               onChange={(event) =>
                 set({
@@ -126,7 +126,7 @@ export function HeadFields({ fault }: { fault: string | undefined }) {
         head.along.map((along, index) => (
           <div key={index} className="col-span-2 sm:col-span-4">
             <Field
-              label={`Order along the head${several ? `, bank ${index + 1}` : ''}, from the front`}
+              label={`Valve order${several ? `, bank ${index + 1}` : ''}, front to rear`}
               value={along}
               hint="I and E, such as E I I E"
               onChange={(event) =>

@@ -39,7 +39,7 @@ export function MoreSection() {
   const { compression, shims } = draft
   return (
     <>
-      <Group title="Materials and lengths: what the temperature does to a clearance">
+      <Group title="Materials and lengths: effect of temperature on clearance">
         <SelectField
           label="Head"
           value={draft.head_material}
@@ -53,18 +53,22 @@ export function MoreSection() {
           onChange={(block_material) => change({ block_material })}
         />
         <FigureOf name="valve_length_mm" label="Valve length" unit="mm" />
-        <FigureOf name="pushrod_length_mm" label="Push-rod length" unit="mm" />
+        <FigureOf name="pushrod_length_mm" label="Pushrod length" unit="mm" />
       </Group>
-      <Group title="Rocker and adjuster: how far to turn the screw">
-        <FigureOf name="rocker_ratio" label="Rocker ratio" hint="valve side over the other" />
-        <FigureOf name="adjuster_pitch_mm" label="Pitch of the thread" unit="mm a turn" />
+      <Group title="Rocker arm and adjuster: how far to turn the screw">
+        <FigureOf
+          name="rocker_ratio"
+          label="Rocker ratio"
+          hint="valve side divided by the other side"
+        />
+        <FigureOf name="adjuster_pitch_mm" label="Thread pitch" unit="mm per turn" />
         <SelectField
-          label="The screw stands at the"
+          label="The screw is at the"
           value={draft.adjuster_at}
           choices={[
             { id: '', label: 'not known' },
             { id: 'valve', label: 'valve end' },
-            { id: 'pushrod', label: 'push-rod end' },
+            { id: 'pushrod', label: 'pushrod end' },
             { id: 'pivot', label: 'pivot' },
           ]}
           onChange={(adjuster_at) => change({ adjuster_at })}
@@ -74,23 +78,23 @@ export function MoreSection() {
           value={draft.thread.hand}
           choices={[
             { id: '', label: 'not known' },
-            { id: 'right', label: 'right hand' },
-            { id: 'left', label: 'left hand' },
+            { id: 'right', label: 'right-hand' },
+            { id: 'left', label: 'left-hand' },
           ]}
           onChange={(hand) => change({ thread: { ...draft.thread, hand } })}
         />
         <SelectField
-          label="It is locked by"
+          label="Locked by"
           value={draft.thread.locks}
           choices={[
             { id: '', label: 'not known' },
-            { id: 'outer', label: 'the nut outside; the screw sets' },
-            { id: 'inner', label: 'the screw inside; the nut sets' },
+            { id: 'outer', label: 'the outer nut; the screw adjusts' },
+            { id: 'inner', label: 'the inner screw; the nut adjusts' },
           ]}
           onChange={(locks) => change({ thread: { ...draft.thread, locks } })}
         />
       </Group>
-      <Group title="Hydraulic lifters: how far past zero lash">
+      <Group title="Hydraulic lifters: preload past zero lash">
         <Field
           label="Preload"
           unit="turns"
@@ -102,7 +106,7 @@ export function MoreSection() {
           fault={faultAt('$.engine.hydraulic.preload_turns')}
         />
         <Field
-          label="Stroke of the plunger"
+          label="Plunger stroke"
           unit="mm"
           inputMode="decimal"
           value={draft.hydraulic.stroke}
@@ -112,11 +116,11 @@ export function MoreSection() {
           fault={faultAt('$.engine.hydraulic.plunger_stroke_mm')}
         />
       </Group>
-      <Group title="Torque: cover, caps, lock nuts, plugs">
+      <Group title="Torque: cover, caps, locknuts, plugs">
         <div className="col-span-2">
           <LinesField
             label="From the manual"
-            what="a line a part: part | N m, or its stages | order; in-lb behind a figure means inch-pounds"
+            what="one line per part: part | N m, or its stages | sequence; add in-lb for inch-poundss"
             value={draft.torque}
             placeholder={TORQUE_EXAMPLE}
             fault={faultAt('$.engine.torque')}
@@ -124,16 +128,21 @@ export function MoreSection() {
           />
         </div>
       </Group>
-      <Group title="Crank: stroke, decompression bump, the manual's own table">
+      <Group title="Crank: stroke, compression release, the manual's own table">
         <FigureOf name="stroke_mm" label="Stroke" unit="mm" />
-        <FigureOf name="rod_length_mm" label="Rod length" unit="mm" hint="between its centres" />
-        <FigureOf name="decompression_lift_mm" label="Decompression bump" unit="mm of lift" />
+        <FigureOf
+          name="rod_length_mm"
+          label="Connecting rod length"
+          unit="mm"
+          hint="centre to centre"
+        />
+        <FigureOf name="decompression_lift_mm" label="Compression release" unit="mm of lift" />
         {draft.figures.decompression_lift_mm.trim() !== '' && (
           <SelectField
-            label="The bump lifts"
+            label="It lifts"
             hint={
               draft.decompression_side === ''
-                ? 'Look with the cover off, or ask the manual; until then the exhaust valve is taken.'
+                ? 'Look with the cover off, or in the manual; until then the exhaust valve is assumed.'
                 : undefined
             }
             value={draft.decompression_side}
@@ -147,16 +156,16 @@ export function MoreSection() {
         )}
         <FigureOf
           name="bump_release_travel_mm"
-          label="Let go after"
-          unit="mm of piston travel past top"
+          label="Releases at"
+          unit="mm of piston travel past TDC"
         />
         <div className="col-span-2">
-          <TextOf name="lobe_position" label="The manual's words for the position" />
+          <TextOf name="lobe_position" label="Measuring position in the manual’s words" />
         </div>
         <div className="col-span-2">
           <LinesField
             label="The manual's own table"
-            what="a line a position: degrees | mark | valves"
+            what="one line per position: degrees | mark | valves"
             value={draft.stations}
             placeholder="0 | mark T | 1I 1E 2I 3E"
             onChange={(stations) => change({ stations })}
@@ -165,7 +174,7 @@ export function MoreSection() {
       </Group>
       <Group title="Compression">
         <Field
-          label="At least"
+          label="Minimum"
           unit={draft.compression.unit}
           inputMode="decimal"
           value={compression.min}
@@ -173,7 +182,7 @@ export function MoreSection() {
           fault={faultAt('$.engine.compression_spec_kpa.min')}
         />
         <Field
-          label="At most"
+          label="Maximum"
           unit={draft.compression.unit}
           inputMode="decimal"
           value={compression.max}
@@ -181,7 +190,7 @@ export function MoreSection() {
           fault={faultAt('$.engine.compression_spec_kpa.max')}
         />
         <Field
-          label="Cylinders apart by at most"
+          label="Maximum difference between cylinders"
           unit="%"
           inputMode="decimal"
           value={compression.spreadPercent}
@@ -191,7 +200,7 @@ export function MoreSection() {
           fault={faultAt('$.engine.compression_spec_kpa.max_spread_fraction')}
         />
       </Group>
-      <Group title="Shims that can be had">
+      <Group title="Shim sizes available">
         {(['from', 'to', 'step', 'diameter'] as const).map((key) => (
           <Field
             key={key}

@@ -4,9 +4,9 @@ import { FigureOf, SpecFields, useForm } from './fields'
 import { withUnit, type EngineDraft } from './draft'
 
 const ADJUSTMENTS: { id: EngineDraft['adjustment']; label: string }[] = [
-  { id: 'screw-rocker', label: 'screw in the rocker' },
-  { id: 'screw-pushrod', label: 'screw at the push-rod' },
-  { id: 'pivot-nut', label: 'nut on the rocker pivot' },
+  { id: 'screw-rocker', label: 'screw in the rocker arm' },
+  { id: 'screw-pushrod', label: 'screw at the pushrod' },
+  { id: 'pivot-nut', label: 'nut on the rocker arm pivot' },
   { id: 'shim-under-bucket', label: 'shim under the bucket' },
   { id: 'shim-over-bucket', label: 'shim over the bucket' },
   { id: 'hydraulic', label: 'hydraulic' },
@@ -37,7 +37,7 @@ export function SpecSection({ isNew }: { isNew: boolean }) {
         onChange={(adjustment) => change({ adjustment })}
       />
       <SelectField
-        label="The manual prints the clearance in"
+        label="The manual gives the clearance in"
         value={draft.unit}
         choices={[
           { id: 'mm', label: 'millimetres' },
@@ -59,22 +59,22 @@ export function SpecSection({ isNew }: { isNew: boolean }) {
       />
       <FigureOf
         name="reference_temperature_c"
-        label="Stated for an engine at"
+        label="Spec applies at"
         unit="°C"
-        hint="empty where the manual only says cold: 20 °C, give or take 6, is assumed"
+        hint="empty if the manual only says cold: 20 ± 6 °C is assumed"
       />
       <FigureOf
         name="check_below_temperature_c"
-        label="A cold check is below"
+        label="Maximum temperature for a cold check"
         unit="°C"
-        hint="the manual's limit"
+        hint="limit from the manual"
       />
       {!isNew && (
         <Field
-          label="A changed spec holds from"
+          label="Changed spec valid from"
           type="date"
           value={draft.specFrom}
-          hint="empty: it was always so, and was written down wrongly"
+          hint="empty: the earlier entry was wrong"
           onChange={(event) => change({ specFrom: event.target.value })}
           fault={faultAt('$.engine.spec_changes')}
         />

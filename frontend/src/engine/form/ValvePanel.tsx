@@ -22,7 +22,7 @@ export function ValvePanel({ valve }: { valve: ValveDraft }) {
           checked={valve.spec !== null}
           onChange={(event) => set({ spec: event.target.checked ? NO_SPEC : null })}
         />
-        the manual gives it a spec of its own
+        own spec for this valve
       </label>
       {valve.spec && (
         <SpecFields
@@ -34,7 +34,7 @@ export function ValvePanel({ valve }: { valve: ValveDraft }) {
       )}
       <div className="grid grid-cols-2 gap-3">
         <Field
-          label="Shim in it"
+          label="Shim fitted"
           unit="mm"
           inputMode="decimal"
           value={valve.shim}
@@ -42,7 +42,7 @@ export function ValvePanel({ valve }: { valve: ValveDraft }) {
           fault={faultAt(`${path}.shim_mm`)}
         />
         <Field
-          label="Shares its rocker with"
+          label="Shares a rocker with"
           value={valve.sharesWith}
           hint="valves, such as 1Ib"
           onChange={(event) => set({ sharesWith: event.target.value })}

@@ -17,7 +17,7 @@ type Spec = NonNullable<Valve['spec']>
 
 class Reading {
   readonly faults: Fault[] = []
-  /** Whether a spec looks as if it were printed in the other unit. */
+  /** Whether a spec checks as if it were printed in the other unit. */
   unitDoubt = false
 
   fault(path: string, message: string) {
@@ -28,7 +28,7 @@ class Reading {
   figure(path: string, typed: string): number | null {
     if (typed.trim() === '') return null
     const value = typedFigure(typed)
-    if (value === null) this.fault(path, `'${typed}' is no figure, such as 1.5`)
+    if (value === null) this.fault(path, `'${typed}' is not a number such as 1.5`)
     return value
   }
 
@@ -44,9 +44,9 @@ class Reading {
     const value = typedLengthMm(typed, unit)
     const wrong = lengthFault(typed, unit)
     if (value === undefined) {
-      this.fault(path, wrong ?? 'needs a length')
+      this.fault(path, wrong ?? 'enter a length')
       // A bare figure that makes sense in either unit: one press says which for all of them.
-      if (wrong?.includes('Write the unit')) this.unitDoubt = true
+      if (wrong?.includes('Add the unit')) this.unitDoubt = true
     } else if (value > WIDEST_SPEC_MM) {
       const meant = (value * MM_PER_THOU).toFixed(3)
       this.fault(path, `is ${value} mm, far more than any clearance; ${value} thou is ${meant} mm`)
@@ -60,7 +60,7 @@ class Reading {
     if (typed.trim() === '') return null
     const value = typedShimMm(typed)
     if (value === undefined)
-      this.fault(path, `'${typed}' is no shim, such as 2.15, or 215 as printed`)
+      this.fault(path, `'${typed}' is not a shim size such as 2.15, or 215 as marked`)
     return value ?? null
   }
 
@@ -72,7 +72,10 @@ class Reading {
     if (figure_mm === null) return { min_mm: null, max_mm: null, figure_mm, entered: null }
     if (half === null) return { min_mm: null, max_mm: null, figure_mm, entered }
     if (half <= 0 || half >= figure_mm) {
-      this.fault(`${path}.tolerance`, `must be over 0 and under the figure itself, ${min.trim()}`)
+      this.fault(
+        `${path}.tolerance`,
+        `must be over 0 and less than the figure itself, ${min.trim()}`,
+      )
     }
     const limit = (mm: number) => Math.round(mm * 10_000) / 10_000
     return { min_mm: limit(figure_mm - half), max_mm: limit(figure_mm + half), figure_mm, entered }
@@ -93,7 +96,7 @@ class Reading {
     if (parts.length === 0) return null
     const numbers = parts.map(Number)
     if (numbers.some(Number.isNaN))
-      this.fault(path, `'${typed}' must be figures, such as ${example}`)
+      this.fault(path, `'${typed}' must be numbers such as ${example}`)
     return numbers
   }
 }
@@ -144,7 +147,7 @@ export function buildEngine(draft: EngineDraft, id: string): Built {
     FIGURE_KEYS.map((key) => [key, reading.figure(`$.engine.${key}`, draft.figures[key])]),
   )
   const texts = Object.fromEntries(TEXT_KEYS.map((key) => [key, draft.texts[key].trim() || null]))
-  if (!texts.name) reading.fault('$.engine.name', 'needs a name: what the shop calls this engine')
+  if (!texts.name) reading.fault('$.engine.name', 'enter a name for this engine')
   const sides = {
     intake: reading.spec('$.engine.spec.intake', draft.intake, unit),
     exhaust: reading.spec('$.engine.spec.exhaust', draft.exhaust, unit),
@@ -154,7 +157,7 @@ export function buildEngine(draft: EngineDraft, id: string): Built {
       if (isBlank(draft[side])) {
         reading.fault(
           `$.engine.spec.${side}.${draft[side].single ? 'figure_mm' : 'min_mm'}`,
-          'needs the clearance that the manual gives',
+          'enter the clearance from the manual',
         )
       }
     }
@@ -187,7 +190,7 @@ export function buildEngine(draft: EngineDraft, id: string): Built {
     check_interval: reading.needed(
       '$.engine.check_interval',
       draft.figures.check_interval,
-      'the interval that the manual gives',
+      'the interval from the manual',
     ),
     usage_unit: draft.usage_unit,
     adjustment: draft.adjustment,

@@ -104,7 +104,7 @@ export function SpecFields({
         />
         {spec.single ? (
           <LengthField
-            label="tolerance either way"
+            label="tolerance (±)"
             unit={draft.unit}
             value={spec.tolerance}
             hint={`empty: ± ${length(ASSUMED_TOLERANCE_MM, draft.unit)} is assumed`}
@@ -129,7 +129,7 @@ export function SpecFields({
           checked={spec.single}
           onChange={(event) => onChange({ ...spec, single: event.target.checked })}
         />
-        a single figure, no range
+        a single figure, not a range
       </label>
     </fieldset>
   )

@@ -31,7 +31,7 @@ export function specsFor(draft: EngineDraft): Record<string, SpecRange | null> {
     engine.valves.map((valve) => {
       const { min_mm: min, max_mm: max, figure_mm: figure } = valve.spec ?? latest[valve.side]
       if (min != null && max != null && min < max) return [valve.id, { min_mm: min, max_mm: max }]
-      // A single figure is drawn a tenth either way: a mark on the plan, not a judgement.
+      // A single figure is drawn a tenth either way: a mark on the plan, not a assessment.
       if (figure != null) return [valve.id, { min_mm: 0.9 * figure, max_mm: 1.1 * figure }]
       return [valve.id, null]
     }),

@@ -33,7 +33,7 @@ export function readTorque(line: string): Torque | { fault: string } {
     !figures.every((one): one is number => one !== null && one > 0)
   ) {
     return {
-      fault: `'${line.trim()}' must be part | N m, or its stages | order: ${TORQUE_EXAMPLE}`,
+      fault: `'${line.trim()}' must be part | N m, or its stages | sequence: ${TORQUE_EXAMPLE}`,
     }
   }
   const stages = inch

@@ -27,21 +27,21 @@ export function ImportSheet({ engineId, usageUnit }: { engineId: string; usageUn
 
   return (
     <Sheet
-      title="Readings in, from a spreadsheet"
+      title="Import readings from a spreadsheet"
       aside={file && <span className="text-sm text-ink-soft">{file.name}</span>}
     >
       <div className="flex flex-col gap-3 px-4 py-3">
         <p>
-          One line a reading: the valve, the day, the running total, and what went, what did not, or
-          one figure. Saved from a spreadsheet as CSV; nothing is stored before you have seen what
-          it would bring.
+          One line per reading: valve, date, running total, and the blade that went in, the one that
+          would not, or a single figure. Save the spreadsheet as CSV; you see what would be imported
+          before anything is stored.
         </p>
         <div className="flex flex-wrap gap-2">
-          <FileButton label="A spreadsheet" accept=".csv,.tsv,.txt,text/csv" onFile={choose}>
-            {file ? 'Another spreadsheet' : 'Look at a spreadsheet'}
+          <FileButton label="Spreadsheet file" accept=".csv,.tsv,.txt,text/csv" onFile={choose}>
+            {file ? 'Choose another spreadsheet' : 'Choose a spreadsheet'}
           </FileButton>
           <a href={exampleSheetAddress(engineId)} download className={buttonClass('quiet')}>
-            An example to start from
+            Example file
           </a>
         </div>
         {seen.isFetching && <p role="status">Reading it…</p>}
@@ -63,12 +63,12 @@ export function ImportSheet({ engineId, usageUnit }: { engineId: string; usageUn
             onTake={() => take.mutate({ file, chosen, leaveOutFaulty: leaveOut })}
           />
         )}
-        {take.isPending && <p role="status">Taking it in…</p>}
+        {take.isPending && <p role="status">Importing…</p>}
         {take.error && <ErrorNotice error={take.error} />}
         {take.data && (
           <p role="status">
-            Taken in. Readings: {take.data.readings_new}, visits: {take.data.visit_count}, rows left
-            out for faults: {take.data.fault_count}.
+            Imported. Readings: {take.data.readings_new}, visits: {take.data.visit_count}, rows with
+            errors left out: {take.data.fault_count}.
           </p>
         )}
       </div>
@@ -93,13 +93,13 @@ function Seen({
       <SheetColumns seen={seen} onChoose={(columns) => onChoose({ ...chosen, columns })} />
       {seen.missing.length > 0 && (
         <div role="alert" className="rounded-card border-2 border-loose p-3">
-          <p className="font-semibold text-loose">No column says</p>
+          <p className="font-semibold text-loose">No column gives</p>
           <ul className="list-disc pl-5">
             {seen.missing.map((one) => (
               <li key={one}>{one}</li>
             ))}
           </ul>
-          <p className="text-sm">Say above which column it is.</p>
+          <p className="text-sm">Choose the column above.</p>
         </div>
       )}
       <SheetFaults seen={seen} />
@@ -122,13 +122,13 @@ function Taking({
   pending: boolean
   onTake: () => void
 }) {
-  const open = seen.missing.length > 0 || seen.doubts.length > 0
+  const open = seen.missing.length > 0 || seen.ambiguities.length > 0
   const faulty = seen.fault_count > 0
   if (open) return null
   if (seen.readings_new === 0 && faulty)
-    return <p role="status">Nothing can be taken in: mend what has faults, and look again.</p>
+    return <p role="status">Nothing can be imported: fix the errors and choose the file again.</p>
   if (seen.readings_new === 0)
-    return <p role="status">Nothing new in it: {seen.readings_same} readings are here already.</p>
+    return <p role="status">Nothing new: {seen.readings_same} readings are here already.</p>
   return (
     <div className="flex flex-wrap items-center gap-4">
       {faulty && (
@@ -139,15 +139,15 @@ function Taking({
             checked={leaveOut}
             onChange={(event) => onLeaveOut(event.target.checked)}
           />
-          leave out the rows with faults: {seen.fault_count}
+          leave out the rows with errors: {seen.fault_count}
         </label>
       )}
       <Button look="main" disabled={pending || (faulty && !leaveOut)} onClick={onTake}>
-        Take in {seen.readings_new} readings
+        Import {seen.readings_new} readings
       </Button>
       {faulty && !leaveOut && (
         <p className="text-sm text-loose">
-          All rows are taken in or none: mend them, or leave them out.
+          All rows are imported or none: fix them, or leave them out.
         </p>
       )}
     </div>

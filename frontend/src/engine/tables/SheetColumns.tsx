@@ -8,8 +8,8 @@ const ROLES: Record<SheetRole, string> = {
   usage: 'usage (running total)',
   visit: 'visit',
   phase: 'found or left',
-  went: 'blade that went',
-  refused: 'blade that did not go',
+  went: 'blade that went in',
+  refused: 'blade that would not go',
   felt: 'how it felt',
   clearance: 'clearance, one figure',
   temperature: 'temperature',
@@ -30,7 +30,7 @@ export function SheetColumns({
     onChoose(role ? { ...columns, [role]: index } : columns)
   }
   return (
-    <ul aria-label="What the columns are" className="flex flex-wrap text-sm">
+    <ul aria-label="Columns" className="flex flex-wrap text-sm">
       {seen.columns.map((one) => (
         <li key={one.index} className="-mr-px -mb-px border border-rule p-2">
           <p className="font-semibold">{one.head || '(no head)'}</p>

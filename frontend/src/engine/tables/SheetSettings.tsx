@@ -2,14 +2,19 @@ import type { SheetSeen } from '@/api/client'
 import { Button } from '@/design/Button'
 import type { Chosen } from './queries'
 
-const UNITS = { mm: 'mm', thou: 'thou', inch: 'inches', 'by-size': 'each by its size' } as const
+const UNITS = {
+  mm: 'mm',
+  thou: 'thou',
+  inch: 'inches',
+  'by-size': 'by the size of each figure',
+} as const
 const DATES = { 'day-first': 'day first (31/01)', 'month-first': 'month first (01/31)' } as const
 const ENCODINGS = { 'utf-8': 'UTF-8', 'utf-16': 'UTF-16', 'windows-1252': 'Windows-1252' } as const
 const DELIMITERS = {
   comma: 'comma',
   semicolon: 'semicolon',
   tab: 'tab',
-  bar: 'upright bar',
+  bar: 'vertical bar',
 } as const
 
 function Choice<Value extends string>({
@@ -31,7 +36,7 @@ function Choice<Value extends string>({
         onChange={(event) => onChoose(event.target.value as Value)}
         className={`min-h-11 rounded-card border bg-sheet px-2 text-base text-ink ${value === null ? 'border-loose' : 'border-rule-strong'}`}
       >
-        {value === null && <option value="">not told: choose</option>}
+        {value === null && <option value="">unknown, select</option>}
         {(Object.keys(words) as Value[]).map((one) => (
           <option key={one} value={one}>
             {words[one]}
@@ -56,31 +61,31 @@ export function SheetSettings({
     <>
       <div className="flex flex-wrap gap-4">
         <Choice
-          label="figures without a unit are"
+          label="numbers without a unit are"
           words={UNITS}
           value={seen.unit}
           onChoose={(unit) => onChoose({ unit })}
         />
         <Choice
-          label="days are written"
+          label="dates are written"
           words={DATES}
           value={seen.dates}
           onChoose={(dates) => onChoose({ dates })}
         />
         <Choice
-          label="columns parted by"
+          label="separator"
           words={DELIMITERS}
           value={seen.delimiter}
           onChoose={(delimiter) => onChoose({ delimiter })}
         />
         <Choice
-          label="written in"
+          label="encoding"
           words={ENCODINGS}
           value={seen.encoding}
           onChoose={(encoding) => onChoose({ encoding })}
         />
         <p className="flex flex-col text-sm text-ink-soft">
-          decimals have
+          decimal sign
           <span className="flex min-h-11 items-center text-base text-ink">
             a {seen.decimal_comma ? 'comma' : 'point'}
           </span>
@@ -89,19 +94,19 @@ export function SheetSettings({
       {seen.not_utf_8 !== null && (
         <p className="text-sm text-loose">
           Line {seen.not_utf_8} is not UTF-8, so the sheet is read as {ENCODINGS[seen.encoding]};
-          choose otherwise if letters come out wrong.
+          change it if letters look wrong.
         </p>
       )}
-      {seen.doubts.map((doubt) => (
+      {seen.ambiguities.map((sdText) => (
         <div
-          key={doubt.setting}
+          key={sdText.setting}
           role="alert"
           className="flex flex-wrap items-center gap-3 rounded-card border-2 border-loose p-3"
         >
-          <p className="grow">{doubt.message}.</p>
-          {doubt.suggestion !== null && (
-            <Button onClick={() => take(doubt.setting, doubt.suggestion ?? '')}>
-              Take {words[doubt.suggestion]}
+          <p className="grow">{sdText.message}.</p>
+          {sdText.suggestion !== null && (
+            <Button onClick={() => take(sdText.setting, sdText.suggestion ?? '')}>
+              Use {words[sdText.suggestion]}
             </Button>
           )}
         </div>

@@ -8,9 +8,9 @@ const HEAD = 'py-1 pr-3 text-left font-normal text-ink-soft'
 export function SheetFaults({ seen }: { seen: SheetSeen }) {
   if (seen.fault_count === 0) return null
   return (
-    <section aria-label="Rows with faults" className="rounded-card border-2 border-tight">
+    <section aria-label="Rows with errors" className="rounded-card border-2 border-tight">
       <h3 className="px-3 pt-2 font-semibold text-tight">
-        {seen.fault_count} of {seen.rows} rows have faults
+        {seen.fault_count} of {seen.rows} rows have errors
         {seen.faults.length < seen.fault_count && `; the first ${seen.faults.length}`}
       </h3>
       <div tabIndex={0} className="max-h-56 overflow-y-auto px-3 pb-2">
@@ -38,7 +38,7 @@ export function SheetRows({ seen, usageUnit }: { seen: SheetSeen; usageUnit: str
   if (seen.sample.length === 0) return null
   return (
     <table className="w-full border-collapse text-sm">
-      <caption className="text-left font-semibold">The first rows, as they are understood</caption>
+      <caption className="text-left font-semibold">First rows as interpreted</caption>
       <thead>
         <tr className="border-b border-ink">
           {['line', 'valve', 'day', 'usage', 'phase', 'answers'].map((name) => (
@@ -76,11 +76,11 @@ export function SheetVisits({ seen, usageUnit }: { seen: SheetSeen; usageUnit: s
   if (seen.visits.length === 0) return null
   const others = [
     [seen.readings_same, 'readings are here already'],
-    [seen.rows_empty, 'rows say nothing'],
-    [seen.rows_of_other_engines, 'rows are of other engines'],
+    [seen.rows_empty, 'rows are empty'],
+    [seen.rows_of_other_engines, 'rows belong to other engines'],
   ].filter(([count]) => count !== 0)
   return (
-    <section aria-label="Visits that it would bring">
+    <section aria-label="Visits to be imported">
       <h3 className="font-semibold">
         {seen.visit_count} visits
         {seen.visits.length < seen.visit_count && `, the first ${seen.visits.length}`}
@@ -95,7 +95,7 @@ export function SheetVisits({ seen, usageUnit }: { seen: SheetSeen; usageUnit: s
                 </th>
                 <td className="py-1 pr-3">{one.date}</td>
                 <td className="py-1 pr-3">{usage(one.usage, usageUnit)}</td>
-                <td className="py-1 pr-3">{one.state === 'same' ? 'as it is here' : one.state}</td>
+                <td className="py-1 pr-3">{one.state === 'same' ? 'unchanged' : one.state}</td>
                 <td className="py-1">{one.readings} new readings</td>
               </tr>
             ))}
@@ -104,7 +104,7 @@ export function SheetVisits({ seen, usageUnit }: { seen: SheetSeen; usageUnit: s
       </div>
       {others.length > 0 && (
         <p className="text-sm text-ink-soft">
-          Beside them {others.map(([count, what]) => `${count} ${what}`).join(', ')}.
+          Also {others.map(([count, what]) => `${count} ${what}`).join(', ')}.
         </p>
       )}
     </section>

@@ -9,36 +9,37 @@ import { useTitle } from '@/design/useTitle'
 import { ImportSheet } from './ImportSheet'
 
 const WORDS: Record<(typeof TABLES)[number], string> = {
-  visits: 'one line a visit: day, usage, what was found, how far it lies off as a whole',
-  readings: 'one line a valve, visit and phase: went, did not go, felt, estimate, verdict',
-  drift: 'one line a valve: now, drift, sink, break, when it will be out',
-  cases: 'one line a case: what was complained of, and what it was',
+  visits: 'one line per visit: date, usage, findings, common offset',
+  readings: 'one line per valve, visit and phase: went in, would not go, feel, estimate, verdict',
+  drift:
+    'one line per valve: current clearance, drift, valve sink, sudden change, when it will be out of spec',
+  cases: 'one line per case: complaint and outcome',
 }
 
 /** An engine's figures as tables for other programs, and readings brought in from a spreadsheet. */
 export function TablesPage() {
   const { engineId = '' } = useParams()
   const { data, error } = useQuery(engineQuery(engineId))
-  useTitle('Tables')
+  useTitle('Export and import')
   if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the engine" />
   const { engine } = data
   return (
     <div className="mx-auto max-w-[1400px]">
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Tables: {engine.name ?? engine.id}</h1>
+        <h1>Export and import: {engine.name ?? engine.id}</h1>
         <Link to={engineAddress(engine.id)} className={buttonClass('quiet')}>
-          The engine
+          Engine
         </Link>
       </div>
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,2fr)]">
-        <Sheet title="Out">
+        <Sheet title="Export">
           <div className="flex flex-col gap-3 px-4 py-3">
             <p>
               CSV files that a spreadsheet opens, lengths in mm. The package holds all four with a
-              descriptor (datapackage.json) that says what each column is.
+              descriptor (datapackage.json) that explains each column.
             </p>
             <a href={packageAddress(engine.id)} download className={buttonClass('main')}>
-              Save the package
+              Export the package
             </a>
             <ul className="flex flex-col gap-1">
               {TABLES.map((table) => (
@@ -52,9 +53,9 @@ export function TablesPage() {
             </ul>
             <p className="text-sm text-ink-soft">
               <a href={`/api${engineAddress(engine.id)}/record`} download>
-                The record
+                Record
               </a>{' '}
-              has all of it as one JSON document, for another shop or another program.
+              contains everything as one JSON document, for another workshop or another program.
             </p>
           </div>
         </Sheet>

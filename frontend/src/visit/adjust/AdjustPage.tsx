@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { stopAddress } from '@/api/addresses'
-import type { EngineDetail, SetStop, SettingChoice, Visit } from '@/api/client'
+import { stepAddress } from '@/api/addresses'
+import type { EngineDetail, AdjustStep, SettingChoice, Visit } from '@/api/client'
 import { buttonClass } from '@/design/Button'
-import { doubt, usage, type LengthUnit } from '@/design/format'
+import { sdText, usage, type LengthUnit } from '@/design/format'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { usePreferences } from '@/design/preferences'
 import { Sheet } from '@/design/Sheet'
@@ -18,7 +18,7 @@ import { ValveAdjustment } from './ValveAdjustment'
 /** What to turn or to fit, how far and which way, and what was really done. */
 export function AdjustPage() {
   return (
-    <StepPage at="set" title="Set">
+    <StepPage at="adjust" title="Adjust">
       {(detail, visit) => <Fetching detail={detail} visit={visit} />}
     </StepPage>
   )
@@ -26,17 +26,25 @@ export function AdjustPage() {
 
 function Fetching({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
   const { data, error } = useQuery(settingQuery(detail.engine.id, visit.id))
-  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="what to set" />
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="what to adjust" />
   return <Setting detail={detail} visit={visit} stop={data} />
 }
 
 const WHICH: { id: SettingChoice['which']; label: string }[] = [
-  { id: 'only-out', label: 'only what is out or open' },
-  { id: 'due', label: 'also what would not last to the next check' },
+  { id: 'only-out', label: 'only valves out of spec or inconclusive' },
+  { id: 'due', label: 'also valves that would go out before the next check' },
   { id: 'all', label: 'all' },
 ]
 
-function Setting({ detail, visit, stop }: { detail: EngineDetail; visit: Visit; stop: SetStop }) {
+function Setting({
+  detail,
+  visit,
+  stop,
+}: {
+  detail: EngineDetail
+  visit: Visit
+  stop: AdjustStep
+}) {
   const { engine } = detail
   const { unit } = usePreferences()
   const choose = useChoose(engine.id, visit.id)
@@ -57,13 +65,13 @@ function Setting({ detail, visit, stop }: { detail: EngineDetail; visit: Visit; 
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Set</h1>
+        <h1>Adjust</h1>
         {stop.settings.length > 0 && (
           <Link
-            to={stopAddress(engine.id, visit.id, 'prove')}
+            to={stepAddress(engine.id, visit.id, 'verify')}
             className={buttonClass(stop.unmeasured.length > 0 ? 'plain' : 'main')}
           >
-            On to Prove
+            Next: Verify
           </Link>
         )}
       </div>
@@ -74,7 +82,7 @@ function Setting({ detail, visit, stop }: { detail: EngineDetail; visit: Visit; 
           aside={
             stop.unmeasured.length > 0 && (
               <span className="text-sm font-semibold text-loose">
-                set and not measured again: {stop.unmeasured.join(' ')}
+                adjusted, not re-measured: {stop.unmeasured.join(' ')}
               </span>
             )
           }
@@ -89,14 +97,14 @@ function Setting({ detail, visit, stop }: { detail: EngineDetail; visit: Visit; 
             />
           ) : shown.length === 0 ? (
             <p className="p-4 text-ink-soft">
-              Nothing is to be set by this choice. What was decided at Judge goes before it.
+              Nothing to adjust with this choice. Decisions made at Assess take precedence.
             </p>
           ) : (
             <>
               {turned === 'nut' && (
                 <p className="border-b border-rule px-4 py-2">
-                  On this engine the nut sets and the screw inside it locks: hold the nut while the
-                  screw is tightened.
+                  On this engine the nut adjusts and the screw inside it locks: hold the nut while
+                  tightening the screw.
                 </p>
               )}
               <ul>
@@ -119,7 +127,7 @@ function Setting({ detail, visit, stop }: { detail: EngineDetail; visit: Visit; 
         <div className="flex flex-col gap-4">
           {!hydraulic && (
             <>
-              <Sheet title="Where in the spec">
+              <Sheet title="Target within the spec">
                 <PolicyTable
                   policies={stop.policies}
                   chosen={choice.policy}
@@ -145,15 +153,13 @@ function Setting({ detail, visit, stop }: { detail: EngineDetail; visit: Visit; 
                       {one.label}
                     </label>
                   ))}
-                  <p className="text-sm text-ink-soft">
-                    What was decided at Judge goes before this.
-                  </p>
+                  <p className="text-sm text-ink-soft">Decisions made at Assess take precedence.</p>
                 </div>
               </Sheet>
             </>
           )}
           <Shims stop={stop} interval={engine.check_interval} usageUnit={engine.usage_unit} />
-          <Cautions detail={detail} step="set" />
+          <Cautions detail={detail} step="adjust" />
           {stop.plan.allowance_rests_on.lock_ups > 0 && <Allowance plan={stop.plan} unit={unit} />}
         </div>
       </div>
@@ -171,8 +177,8 @@ function Reason({
   const [reason, setReason] = useState(choice.reason ?? '')
   return (
     <input
-      aria-label="Why so"
-      placeholder="why so"
+      aria-label="Reason for the target"
+      placeholder="reason"
       maxLength={300}
       value={reason}
       onChange={(event) => setReason(event.target.value)}
@@ -182,17 +188,17 @@ function Reason({
   )
 }
 
-/** What locking is expected to move, and whose lock-ups it was learned from. */
-function Allowance({ plan, unit }: { plan: SetStop['plan']; unit: LengthUnit }) {
+/** What tightening the locknut is expected to move, and whose tightenings it was learned from. */
+function Allowance({ plan, unit }: { plan: AdjustStep['plan']; unit: LengthUnit }) {
   const { lock_ups: count, technician } = plan.allowance_rests_on
   const mm = plan.locking_allowance_mm
   const moves = Math.abs(mm) < 0.0005 ? 'hardly moves it' : mm > 0 ? 'opens it' : 'closes it'
   return (
     <p className="bg-sheet px-4 py-2 text-sm">
-      Locking {moves}
-      {Math.abs(mm) >= 0.0005 && ` by about ${doubt(Math.abs(mm), unit)}`}, from {count}{' '}
-      {count === 1 ? 'lock-up' : 'lock-ups'}
-      {technician ? ` by ${technician}` : ''}. The turns and blades above allow for it.
+      Tightening the locknut {moves}
+      {Math.abs(mm) >= 0.0005 && ` by about ${sdText(Math.abs(mm), unit)}`}, learned from {count}{' '}
+      {count === 1 ? 'tightening' : 'tightenings'}
+      {technician ? ` by ${technician}` : ''}. The turns and blades above include it.
     </p>
   )
 }
@@ -203,7 +209,7 @@ function Shims({
   interval,
   usageUnit,
 }: {
-  stop: SetStop
+  stop: AdjustStep
   interval: number
   usageUnit: string
 }) {
@@ -219,19 +225,19 @@ function Shims({
       <dl className="grid grid-cols-[auto_1fr] gap-x-4 px-4 py-2">
         <dt className="text-ink-soft">to order</dt>
         <dd className="font-semibold">{sizes(shims.order)}</dd>
-        <dt className="text-ink-soft">back to the box</dt>
+        <dt className="text-ink-soft">returned to the box</dt>
         <dd>{sizes(shims.freed)}</dd>
         {out.length > 0 && (
           <>
-            <dt className="text-ink-soft">camshafts out</dt>
+            <dt className="text-ink-soft">camshafts to remove</dt>
             <dd>{out.join('; ')}</dd>
           </>
         )}
         {range?.intervals_left != null && (
           <>
-            <dt className="text-ink-soft">shim range</dt>
+            <dt className="text-ink-soft">shim range left</dt>
             <dd>
-              at this drift {range.valve} runs out of it first, in{' '}
+              at this drift {range.valve} runs out first, in{' '}
               {range.intervals_left.toFixed(range.intervals_left < 10 ? 1 : 0)} check intervals (
               {usage(range.intervals_left * interval, usageUnit)})
             </dd>

@@ -9,10 +9,10 @@ import { useLockUp, useTakeBackLockUp } from '@/visit/shared/adjustQueries'
 import { stackText, type Done } from '@/visit/shared/adjustWords'
 
 const SAYS: Record<Felt, string> = {
-  'no-go': 'locking closed it',
-  drag: 'it holds',
-  free: 'locking opened it',
-  go: 'it still goes in',
+  'no-go': 'closed on tightening',
+  drag: 'holds',
+  free: 'opened on tightening',
+  go: 'still goes in',
 }
 
 /** Lock, try a blade, slacken and set anew until it holds: what each lock-up did. */
@@ -48,7 +48,7 @@ export function Locking({
         <ol className="flex flex-wrap gap-x-4">
           {known.map((one, index) => (
             <li key={index}>
-              lock-up {index + 1}: {stackText(one.blades_mm, unit)}{' '}
+              tightening {index + 1}: {stackText(one.blades_mm, unit)}{' '}
               {ANSWER_WORDS[one.felt].toLowerCase()},{' '}
               <strong className={one.felt === 'drag' ? 'text-in' : 'text-loose'}>
                 {SAYS[one.felt]}
@@ -59,10 +59,10 @@ export function Locking({
             <button
               type="button"
               className="min-h-6 text-accent underline"
-              aria-label={`Take back the last lock-up of ${setting.valve}`}
+              aria-label={`Undo the last tightening of ${setting.valve}`}
               onClick={() => back.mutate(setting.id)}
             >
-              take back
+              undo
             </button>
           </li>
         </ol>
@@ -70,12 +70,12 @@ export function Locking({
       {!holds && (
         <div className="flex flex-wrap items-center gap-2 py-1">
           <span className="w-full">
-            {known.length === 0 ? 'Locked' : 'Slackened, set anew'}
+            {known.length === 0 ? 'Tightened' : 'Slackened, adjusted again'}
             {setWithMm && ` with ${stackText(setWithMm, unit)} dragging`}
-            {known.length === 0 ? ': now' : ', locked: now'}
+            {known.length === 0 ? ': now' : ', tightened: now'}
           </span>
           <input
-            aria-label={`Blade tried at ${setting.valve} after locking, ${unit}`}
+            aria-label={`Blade tried at ${setting.valve} after tightening, ${unit}`}
             value={shown}
             aria-invalid={!usable}
             onChange={(event) => setTyped(event.target.value)}

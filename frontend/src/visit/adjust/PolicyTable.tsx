@@ -1,18 +1,22 @@
-import type { SetStop, SettingChoice } from '@/api/client'
+import type { AdjustStep, SettingChoice } from '@/api/client'
 import { bladeFigure, type LengthUnit } from '@/design/format'
 
 type Policy = SettingChoice['policy']
 
 const WORDS: Record<Policy, { label: string; help: string }> = {
-  figure: { label: "the manual's figure", help: 'the middle where it gives a range alone' },
-  middle: { label: 'middle of the spec', help: 'as far from either limit' },
-  'lean-loose': { label: 'exhausts looser', help: 'at two thirds, for they tighten' },
-  'drift-aware': { label: 'to last longest', help: "by each valve's own drift" },
+  figure: { label: "the manual's figure", help: 'the middle if it gives only a range' },
+  middle: { label: 'middle of the spec', help: 'equally far from both limits' },
+  'lean-loose': { label: 'loose side for exhaust', help: 'at two thirds, because they tighten' },
+  'drift-aware': { label: 'longest in spec', help: 'from each valve’s own drift' },
 }
 
-function lasts(policy: SetStop['policies'][number], interval: number, usageUnit: string): string {
-  if (policy.first_out === null) return 'not foretold'
-  if (policy.intervals === null) return 'over twenty intervals'
+function lasts(
+  policy: AdjustStep['policies'][number],
+  interval: number,
+  usageUnit: string,
+): string {
+  if (policy.first_out === null) return 'no forecast'
+  if (policy.intervals === null) return 'more than twenty intervals'
   const usage = Math.round(policy.intervals * interval)
   return `${usage} ${usageUnit}, then ${policy.first_out} first`
 }
@@ -27,7 +31,7 @@ export function PolicyTable({
   unit,
   onChoose,
 }: {
-  policies: SetStop['policies']
+  policies: AdjustStep['policies']
   chosen: SettingChoice['policy'] | undefined
   /** One intake and one exhaust to show the targets by. */
   valves: string[]
@@ -40,13 +44,13 @@ export function PolicyTable({
     <table className="w-full border-collapse text-sm">
       <thead>
         <tr className="border-b border-ink text-left text-ink-soft">
-          <th className="px-3 py-1 font-normal">Set to</th>
+          <th className="px-3 py-1 font-normal">Adjust to</th>
           {valves.map((valve) => (
             <th key={valve} className="px-2 py-1 font-normal">
               {valve}
             </th>
           ))}
-          <th className="px-2 py-1 font-normal">stays in spec, 90 % sure</th>
+          <th className="px-2 py-1 font-normal">stays in spec (90 %)</th>
         </tr>
       </thead>
       <tbody>

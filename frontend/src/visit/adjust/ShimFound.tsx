@@ -45,12 +45,12 @@ export function ShimFound({
 
   return (
     <div className="flex flex-wrap items-center gap-x-3 text-sm">
-      <span className="text-ink-soft">shim found, mm:</span>
+      <span className="text-ink-soft">shim fitted now, mm:</span>
       {FIELDS.map(({ field, label }) => (
         <label key={field} className="flex items-center gap-1">
           {label}
           <input
-            aria-label={`Shim found in ${valve}, ${label}`}
+            aria-label={`Shim fitted in ${valve}, ${label}`}
             inputMode="decimal"
             value={shown(field)}
             aria-invalid={isWrong(field)}
@@ -63,7 +63,7 @@ export function ShimFound({
       ))}
       {worn > 0.0149 && (
         <strong className="text-loose">
-          worn by {worn.toFixed(3)} mm: what it measures counts
+          worn by {worn.toFixed(3)} mm: the measured size counts
         </strong>
       )}
       {see.error && <ErrorNotice error={see.error} />}

@@ -13,7 +13,7 @@ function hexagon(radius: number, turnedBy: number): string {
 /** Which part of the adjuster is turned; the other one locks it. */
 export type Turned = 'screw' | 'nut'
 
-/** The adjuster as one looks down on it: what is turned is inked, where it goes, and the way round. */
+/** The adjuster as one checks down on it: what is turned is inked, where it goes, and the way round. */
 export function TurnDial({ degrees, turned }: { degrees: number; turned: Turned }) {
   // More than one turn is drawn as one; the words say the rest.
   const shown = Math.max(-350, Math.min(350, degrees))

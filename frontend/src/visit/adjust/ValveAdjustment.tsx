@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { measureAddress } from '@/api/addresses'
-import { newId, ProblemError, type SetStop, type SetValve, type SettingIn } from '@/api/client'
+import { newId, ProblemError, type AdjustStep, type SetValve, type SettingIn } from '@/api/client'
 import { Button } from '@/design/Button'
 import { bladeFigure, chance, length, type LengthUnit } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
@@ -9,7 +9,7 @@ import { Questions } from '@/shared/Questions'
 import { lengthFault, typedLengthMm, typedShimMm } from '@/design/typedLength'
 import { Locking } from './Locking'
 import { useNoteSetting, useTakeBackSetting } from '@/visit/shared/adjustQueries'
-import { doneText, sourceText, stackText, turnWords, type Done } from '@/visit/shared/adjustWords'
+import { sourceText, stackText, type Done } from '@/visit/shared/adjustWords'
 import { ShimFound } from './ShimFound'
 import { TurnDial, type Turned } from './TurnDial'
 
@@ -24,7 +24,7 @@ export function ValveAdjustment({
   ...place
 }: Place & {
   valve: SetValve
-  stop: SetStop
+  stop: AdjustStep
   /** Whether this engine is set by shims. */
   byShim: boolean
   /** What of the adjuster is turned. */
@@ -44,21 +44,21 @@ export function ValveAdjustment({
           {valve.needs_reading?.next_mm != null && byShim && (
             <p>
               <Link to={measureAddress(engineId, visitId, valve.valve)}>
-                Measure {valve.valve} further: try {length(valve.needs_reading.next_mm, unit)}
+                Measure {valve.valve} more: try {length(valve.needs_reading.next_mm, unit)}
               </Link>
             </p>
           )}
           {byShim && done.length > 0 && valve.touch && (
-            <p className="text-loose">It does not hold: round {round}.</p>
+            <p className="text-loose">Not in spec yet: round {round}.</p>
           )}
           <WhatToDo valve={valve} unit={unit} />
           <p className="text-sm text-ink-soft">
             {valve.from_mm !== null &&
-              `stands at ${valve.from_mm > 0 ? length(valve.from_mm, unit) : 'none'}${valve.provisional ? ' (taken as 0)' : ''}`}
+              `now ${valve.from_mm > 0 ? length(valve.from_mm, unit) : 'none'}${valve.provisional ? ' (taken as 0)' : ''}`}
             {valve.p_in_after !== null &&
               `; in spec${valve.touch ? ' after' : ''}: ${chance(valve.p_in_after)}`}
             {valve.together_with.length > 0 &&
-              `; slacken and set together with ${valve.together_with.join(' and ')}`}
+              `; slacken and adjust together with ${valve.together_with.join(' and ')}`}
           </p>
         </div>
         {(valve.touch || done.length === 0) && (
@@ -92,14 +92,15 @@ function WhatToDo({ valve, unit }: { valve: SetValve; unit: LengthUnit }) {
   if (!valve.touch) return null
   return (
     <>
-      {valve.turn_deg !== null && <p className="font-semibold">{turnWords(valve.turn_deg)}</p>}
+      {valve.turn_text !== null && <p className="font-semibold">{valve.turn_text}</p>}
       {valve.set_with_mm && (
         <p>
-          so that <strong>{stackText(valve.set_with_mm, unit)}</strong> drags, then lock
+          so that <strong>{stackText(valve.set_with_mm, unit)}</strong> drags, then tighten the
+          locknut
         </p>
       )}
       {valve.shim?.source === 'kept' && (
-        <p className="font-semibold">keep its shim of {valve.shim.shim_mm.toFixed(3)} mm</p>
+        <p className="font-semibold">keep the shim of {valve.shim.shim_mm.toFixed(3)} mm</p>
       )}
       {valve.shim && valve.shim.source !== 'kept' && (
         <p className="font-semibold">
@@ -168,7 +169,7 @@ function NoteIt({
         <label className="flex flex-col text-sm leading-tight">
           {byShim ? 'shim, mm' : `to, ${unit}`}
           <input
-            aria-label={`${valve.valve} ${byShim ? 'shim' : 'set to'}`}
+            aria-label={`${valve.valve} ${byShim ? 'shim' : 'adjusted to'}`}
             inputMode="decimal"
             value={shown}
             onChange={(event) => {
@@ -185,7 +186,13 @@ function NoteIt({
           disabled={value == null}
           onClick={() => send()}
         >
-          {again ? (byShim ? 'Is fitted' : 'Set again') : byShim ? 'Is fitted' : 'Is set'}
+          {again
+            ? byShim
+              ? 'Mark as fitted'
+              : 'Adjusted again'
+            : byShim
+              ? 'Mark as fitted'
+              : 'Mark as adjusted'}
         </Button>
       </div>
       {fault && <p className="w-full text-sm text-loose">{fault}</p>}
@@ -193,8 +200,8 @@ function NoteIt({
         <div className="w-full">
           {asked && (
             <input
-              aria-label="Why it is meant so"
-              placeholder="why it is meant so"
+              aria-label={`Reason for ${valve.valve}`}
+              placeholder="reason"
               maxLength={300}
               value={reason}
               onChange={(event) => setReason(event.target.value)}
@@ -238,27 +245,27 @@ function WasDone({
   return (
     <div className="mt-1">
       <p className="flex flex-wrap items-center gap-x-3 text-sm">
-        <span>Done: {doneText(done, unit)}.</span>
+        <span>Done: {done.text[unit]}.</span>
         {last &&
           (unmeasured ? (
             <Link
               className="font-semibold text-loose"
               to={`${measureAddress(engineId, visitId, done.valve)}?phase=left`}
             >
-              {byShim ? 'Not measured again' : 'Not measured again: locking moves it'}. Measure{' '}
-              {done.valve} as left
+              {byShim ? 'Not re-measured' : 'Not re-measured: tightening the locknut moves it'}.
+              Measure {done.valve} as left
             </Link>
           ) : (
-            <span className="text-in">measured again as left</span>
+            <span className="text-in">re-measured as left</span>
           ))}
         {id !== null && (
           <Button
             look="quiet"
             className="min-h-9! px-2! py-0! text-sm"
             onClick={() => back.mutate(id)}
-            aria-label={`Take back that ${done.valve} was set`}
+            aria-label={`Undo the adjustment of ${done.valve}`}
           >
-            take back
+            undo
           </Button>
         )}
       </p>

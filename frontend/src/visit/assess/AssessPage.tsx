@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { measureAddress, stopAddress } from '@/api/addresses'
-import type { Decided, EngineDetail, JudgedValve, Judgement, Visit } from '@/api/client'
+import { measureAddress, stepAddress } from '@/api/addresses'
+import type { Decided, EngineDetail, AssessedValve, Assessment, Visit } from '@/api/client'
 import { Button, buttonClass } from '@/design/Button'
-import { doubt, movement, type LengthUnit } from '@/design/format'
+import { sdText, movement, type LengthUnit } from '@/design/format'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { usePreferences } from '@/design/preferences'
 import { Sheet } from '@/design/Sheet'
@@ -13,7 +13,7 @@ import { ASSUMED_REFERENCE_C, gapOf } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
 import { AssessmentTable } from './AssessmentTable'
 import { PositionAlert } from '@/visit/shared/PositionAlert'
-import { judgementQuery, useDecide } from '@/shared/visitQueries'
+import { assessmentQuery, useDecide } from '@/shared/visitQueries'
 import { PreloadStand } from '@/visit/shared/PreloadStand'
 import { StepPage } from '@/visit/shared/StepPage'
 import { isHydraulic } from '@/visit/shared/StepLine'
@@ -21,7 +21,7 @@ import { isHydraulic } from '@/visit/shared/StepLine'
 /** What the readings come to, each beside its neighbours and last time; what is to be done with each valve. */
 export function AssessPage() {
   return (
-    <StepPage at="judge" title="Judge">
+    <StepPage at="assess" title="Assess">
       {(detail, visit) =>
         isHydraulic(detail.engine) ? (
           <PreloadStand detail={detail} visit={visit} />
@@ -34,30 +34,30 @@ export function AssessPage() {
 }
 
 function Fetching({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
-  const { data, error } = useQuery(judgementQuery(detail.engine.id, visit.id))
-  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the judgement" />
-  return <Judging detail={detail} visit={visit} judgement={data} />
+  const { data, error } = useQuery(assessmentQuery(detail.engine.id, visit.id))
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the assessment" />
+  return <Judging detail={detail} visit={visit} assessment={data} />
 }
 
 function Judging({
   detail: { engine },
   visit,
-  judgement,
+  assessment,
 }: {
   detail: EngineDetail
   visit: Visit
-  judgement: Judgement
+  assessment: Assessment
 }) {
   const { unit } = usePreferences()
   const [picked, setPicked] = useState<string>()
   const decide = useDecide(engine.id, visit.id)
-  const { valves } = judgement
+  const { valves } = assessment
   const undecided = valves.filter((one) => !one.decided)
   const wanted = valves.filter((one) => one.needs_number && one.advice?.blades_mm)
   const again = valves.filter((one) => one.advised === 'look-again' && one.standing !== null)
 
-  const note = (judged: JudgedValve, decided: Decided | null) =>
-    decide.mutate({ valve: judged.valve, decided, was: judged.decided })
+  const note = (assessed: AssessedValve, decided: Decided | null) =>
+    decide.mutate({ valve: assessed.valve, decided, was: assessed.decided })
 
   function takeAdvised() {
     for (const one of undecided) note(one, { decision: one.advised, reason: '' })
@@ -66,16 +66,18 @@ function Judging({
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Judge</h1>
+        <h1>Assess</h1>
         <div className="no-print flex flex-wrap gap-2">
           <Button onClick={takeAdvised} disabled={undecided.length === 0 || decide.isPending}>
             {undecided.length === 0
-              ? 'All are decided'
-              : `Take what is advised for ${undecided.length === valves.length ? 'all' : `the other ${undecided.length}`}`}
+              ? 'All valves are decided'
+              : undecided.length === valves.length
+                ? 'Accept all recommendations'
+                : `Accept the other ${undecided.length} recommendations`}
           </Button>
           {valves.some((one) => one.decided?.decision === 'set') && (
-            <Link to={stopAddress(engine.id, visit.id, 'set')} className={buttonClass('main')}>
-              On to Set
+            <Link to={stepAddress(engine.id, visit.id, 'adjust')} className={buttonClass('main')}>
+              Next: Adjust
             </Link>
           )}
           {again[0] && (
@@ -89,7 +91,7 @@ function Judging({
         </div>
       </div>
       {decide.error && <ErrorNotice error={decide.error} />}
-      <PositionAlert engineId={engine.id} visitId={visit.id} positions={judgement.positions} />
+      <PositionAlert engineId={engine.id} visitId={visit.id} positions={assessment.positions} />
       {wanted[0] && (
         <p role="status" className="mb-2 border-2 border-accent bg-sheet px-4 py-2">
           <strong>
@@ -102,7 +104,7 @@ function Judging({
         </p>
       )}
       <div className="grid gap-4 items-start lg:grid-cols-[minmax(0,26rem)_minmax(0,1fr)] lg:grid-rows-[auto_1fr]">
-        <Sheet title="The head as judged">
+        <Sheet title="Head as assessed">
           <div className="p-3">
             <HeadPlan
               valves={engine.valves}
@@ -122,7 +124,7 @@ function Judging({
         <Sheet
           title="Valve by valve"
           aside={
-            <Link to={stopAddress(engine.id, visit.id, 'measure')} className="no-print">
+            <Link to={stepAddress(engine.id, visit.id, 'measure')} className="no-print">
               back to Measure
             </Link>
           }
@@ -131,8 +133,8 @@ function Judging({
           <AssessmentTable
             valves={valves}
             temperatures={{
-              at: judgement.temperature_c,
-              reference: judgement.reference_temperature_c,
+              at: assessment.temperature_c,
+              reference: assessment.reference_temperature_c,
             }}
             unit={unit}
             engineId={engine.id}
@@ -142,10 +144,10 @@ function Judging({
           />
         </Sheet>
         <div className="flex min-w-0 flex-col gap-4">
-          <Sheet title="What else moved the figures">
-            <Effects judgement={judgement} unit={unit} />
+          <Sheet title="Systematic effects">
+            <Effects assessment={assessment} unit={unit} />
           </Sheet>
-          <Sheet title="What setting would cost">
+          <Sheet title="Cost of adjusting">
             <PriceLines engineId={engine.id} usage={visit.usage} />
           </Sheet>
         </div>
@@ -155,40 +157,40 @@ function Judging({
 }
 
 /** What the temperature did to the figures, and whether the whole visit seems to be off. */
-function Effects({ judgement, unit }: { judgement: Judgement; unit: LengthUnit }) {
-  const { corrections, shift, temperature_c: at, reference_temperature_c: reference } = judgement
+function Effects({ assessment, unit }: { assessment: Assessment; unit: LengthUnit }) {
+  const { corrections, shift, temperature_c: at, reference_temperature_c: reference } = assessment
   return (
     <div className="flex flex-col gap-1 px-4 py-2">
       {Object.entries(corrections).map(([side, { correction_mm, uncertainty_mm }]) => (
         <p key={side}>
           <strong>{side}:</strong>{' '}
           {at === null
-            ? `temperature not noted; each reading may be off by ${doubt(uncertainty_mm, unit)}.`
+            ? `temperature not entered; each reading may be off by ${sdText(uncertainty_mm, unit)}.`
             : correction_mm === 0 && uncertainty_mm === 0
-              ? 'nothing corrected.'
+              ? 'no correction.'
               : `${movement(correction_mm, unit)} for ${at} °C${
                   reference === null
                     ? ` against an assumed ${ASSUMED_REFERENCE_C} °C (the manual states none)`
                     : ` against ${reference} °C`
-                }, give or take ${doubt(uncertainty_mm, unit)}.`}
+                } (± ${sdText(uncertainty_mm, unit)}).`}
         </p>
       ))}
       {shift &&
         (shift.suspect ? (
           <p className="font-semibold text-loose">
-            All {shift.readings} readings lie {movement(shift.mean_mm, unit)} from what was
-            foretold, more than chance would do: is the temperature right, or another set or hand at
-            work? Measure two or three again before setting any.
+            All {shift.readings} readings lie {movement(shift.mean_mm, unit)} from the predictions,
+            more than chance explains: is the temperature right? Was another feeler gauge set or
+            technician at work? Re-measure two or three valves before adjusting any.
           </p>
         ) : (
           <p>
-            All together the readings lie {movement(shift.mean_mm, unit)} from what was foretold,
-            give or take {doubt(shift.sd_mm, unit)}: no shift of the whole visit to suspect.
+            Common offset of this visit: {movement(shift.mean_mm, unit)} ±{' '}
+            {sdText(shift.sd_mm, unit)} against the predictions, nothing unusual.
           </p>
         ))}
       {!shift && (
         <p className="text-ink-soft">
-          Nothing was foretold for this visit, so a shift of all readings together cannot be told.
+          There are no predictions for this visit, so a common offset cannot be determined.
         </p>
       )}
     </div>

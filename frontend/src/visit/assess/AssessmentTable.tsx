@@ -1,7 +1,7 @@
 import { Link } from 'react-router'
 import { measureAddress } from '@/api/addresses'
-import type { Decided, JudgedValve } from '@/api/client'
-import { doubt, length, movement, type LengthUnit } from '@/design/format'
+import type { Decided, AssessedValve } from '@/api/client'
+import { sdText, length, movement, type LengthUnit } from '@/design/format'
 import { VerdictMark } from '@/design/shapes'
 import { gapOf, gapText, temperatureText, verdictText, type Temperatures } from '@/head-plan/gap'
 import { DecisionCell } from './DecisionCell'
@@ -16,20 +16,20 @@ export function AssessmentTable({
   picked,
   onDecide,
 }: {
-  valves: JudgedValve[]
+  valves: AssessedValve[]
   temperatures: Temperatures
   unit: LengthUnit
   engineId: string
   visitId: string
   /** The valve picked on the plan. */
   picked: string | undefined
-  onDecide: (judged: JudgedValve, decided: Decided | null) => void
+  onDecide: (assessed: AssessedValve, decided: Decided | null) => void
 }) {
   return (
     <table className="w-full border-collapse text-[0.95rem]">
       <thead>
         <tr className="border-b-2 border-ink text-left text-sm text-ink-soft">
-          {['Valve', 'How it stands', 'Beside neighbours, and last time', 'Decided'].map(
+          {['Valve', 'Verdict', 'Compared with neighbours and last time', 'Decision'].map(
             (heading) => (
               <th key={heading} className="px-2 py-1 font-normal">
                 {heading}
@@ -39,31 +39,34 @@ export function AssessmentTable({
         </tr>
       </thead>
       <tbody>
-        {valves.map((judged) => (
+        {valves.map((assessed) => (
           <tr
-            key={judged.valve}
+            key={assessed.valve}
             ref={(row) => {
-              if (row && judged.valve === picked) row.scrollIntoView({ block: 'nearest' })
+              if (row && assessed.valve === picked) row.scrollIntoView({ block: 'nearest' })
             }}
-            className={`border-b border-rule align-top ${judged.valve === picked ? 'bg-accent-pale' : ''}`}
+            className={`border-b border-rule align-top ${assessed.valve === picked ? 'bg-accent-pale' : ''}`}
           >
             <th scope="row" className="px-2 py-1.5 text-left">
               <Link
-                to={measureAddress(engineId, visitId, judged.valve)}
-                aria-label={`Measure ${judged.valve}`}
+                to={measureAddress(engineId, visitId, assessed.valve)}
+                aria-label={`Measure ${assessed.valve}`}
               >
-                {judged.valve}
+                {assessed.valve}
               </Link>
             </th>
             <td className="px-2 py-1.5">
-              <Standing judged={judged} temperatures={temperatures} unit={unit} />
+              <Standing assessed={assessed} temperatures={temperatures} unit={unit} />
             </td>
             <td className="px-2 py-1.5">
-              <Neighbours judged={judged} unit={unit} />
-              <Since judged={judged} unit={unit} />
+              <Neighbours assessed={assessed} unit={unit} />
+              <Since assessed={assessed} unit={unit} />
             </td>
             <td className="px-2 py-1.5">
-              <DecisionCell judged={judged} onDecide={(decided) => onDecide(judged, decided)} />
+              <DecisionCell
+                assessed={assessed}
+                onDecide={(decided) => onDecide(assessed, decided)}
+              />
             </td>
           </tr>
         ))}
@@ -73,17 +76,17 @@ export function AssessmentTable({
 }
 
 function Standing({
-  judged,
+  assessed,
   temperatures,
   unit,
 }: {
-  judged: JudgedValve
+  assessed: AssessedValve
   temperatures: Temperatures
   unit: LengthUnit
 }) {
-  const { standing, phase, swing, advice, skipped, needs_number } = judged
+  const { standing, phase, swing, advice, skipped, needs_number } = assessed
   if (!standing) {
-    return <span className="text-ink-soft">{skipped ? `passed over: ${skipped}` : 'not read'}</span>
+    return <span className="text-ink-soft">{skipped ? `skipped: ${skipped}` : 'not measured'}</span>
   }
   const gap = gapOf(standing)
   const temperature = temperatureText(standing, temperatures, unit)
@@ -99,11 +102,11 @@ function Standing({
         <div className="text-sm font-semibold text-accent">{numberWords(advice, unit)}</div>
       )}
       {standing.contradiction && (
-        <div className="text-sm font-semibold text-tight">≠ contradicts itself: measure again</div>
+        <div className="text-sm font-semibold text-tight">≠ contradictory: re-measure</div>
       )}
       {swing?.swings && (
         <div className="text-sm font-semibold text-loose">
-          swings by {doubt(swing.at_least_mm, unit)} or more on turning
+          changes by {sdText(swing.at_least_mm, unit)} or more from turn to turn
         </div>
       )}
       {standing.verdict === 'open' && advice && (
@@ -114,37 +117,37 @@ function Standing({
 }
 
 /** What to measure before a shim can be chosen. */
-function numberWords(advice: NonNullable<JudgedValve['advice']>, unit: LengthUnit): string {
-  if (!advice.blades_mm) return 'no number is to be had with these blades: its shim is provisional'
+function numberWords(advice: NonNullable<AssessedValve['advice']>, unit: LengthUnit): string {
+  if (!advice.blades_mm) return 'these blades give no figure: its shim is provisional'
   const blades = advice.blades_mm.map((blade) => length(blade, unit)).join(' + ')
-  return `to choose a shim its clearance is needed: try ${blades}`
+  return `to choose a shim, measure its clearance: try ${blades}`
 }
 
 /** Which blade would settle an open valve. */
-function settledBy(advice: NonNullable<JudgedValve['advice']>, unit: LengthUnit): string {
+function settledBy(advice: NonNullable<AssessedValve['advice']>, unit: LengthUnit): string {
   if (advice.blades_mm) {
     const blades = advice.blades_mm.map((blade) => length(blade, unit)).join(' + ')
-    return `${blades} would tell most`
+    return `try ${blades} next`
   }
   return advice.would_settle_mm === null
-    ? 'no blade can settle it'
-    : `${length(advice.would_settle_mm, unit)} would settle it; the set has none`
+    ? 'no blade can decide it'
+    : `${length(advice.would_settle_mm, unit)} would decide it; the set has none`
 }
 
-function Neighbours({ judged, unit }: { judged: JudgedValve; unit: LengthUnit }) {
-  const { neighbours } = judged
+function Neighbours({ assessed, unit }: { assessed: AssessedValve; unit: LengthUnit }) {
+  const { neighbours } = assessed
   if (!neighbours) return null
   return (
     <div className={neighbours.odd ? 'font-semibold text-loose' : 'whitespace-nowrap'}>
-      {movement(neighbours.by_mm, unit)} off the others
-      {neighbours.odd && <div>the odd one out</div>}
+      {movement(neighbours.by_mm, unit)} from the others
+      {neighbours.odd && <div>outlier</div>}
     </div>
   )
 }
 
-function Since({ judged, unit }: { judged: JudgedValve; unit: LengthUnit }) {
-  const { last_time: last } = judged
-  if (!last) return <div className="text-sm text-ink-soft">never read before</div>
+function Since({ assessed, unit }: { assessed: AssessedValve; unit: LengthUnit }) {
+  const { last_time: last } = assessed
+  if (!last) return <div className="text-sm text-ink-soft">first reading</div>
   return (
     <>
       {last.moved_mm !== null && (

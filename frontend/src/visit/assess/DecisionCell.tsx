@@ -1,18 +1,18 @@
 import { useState } from 'react'
-import type { Decided, Decision, JudgedValve } from '@/api/client'
+import type { Decided, Decision, AssessedValve } from '@/api/client'
 import { BECAUSE_WORDS, DECISION_WORDS } from './assessment'
 
 const DECISIONS: Decision[] = ['leave', 'set', 'look-again']
 
 /** What the technician decides of a valve, and why; the advised one is marked, never taken by itself. */
 export function DecisionCell({
-  judged,
+  assessed,
   onDecide,
 }: {
-  judged: JudgedValve
+  assessed: AssessedValve
   onDecide: (decided: Decided | null) => void
 }) {
-  const { valve, decided, advised, because } = judged
+  const { valve, decided, advised, because } = assessed
   const [reason, setReason] = useState<string | null>(null)
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
@@ -24,7 +24,7 @@ export function DecisionCell({
               key={one}
               type="button"
               aria-pressed={chosen}
-              title={one === advised ? `advised: ${BECAUSE_WORDS[because]}` : undefined}
+              title={one === advised ? `recommended:  ${BECAUSE_WORDS[because]}` : undefined}
               onClick={() =>
                 onDecide(chosen ? null : { decision: one, reason: decided?.reason ?? '' })
               }

@@ -1,19 +1,19 @@
-import type { Decision, JudgedValve } from '@/api/client'
+import type { Decision, AssessedValve } from '@/api/client'
 
 export const DECISION_WORDS: Record<Decision, string> = {
   leave: 'leave',
-  set: 'set',
-  'look-again': 'look again',
+  set: 'adjust',
+  'look-again': 'recheck',
 }
 
 /** Why a decision is advised. */
-export const BECAUSE_WORDS: Record<JudgedValve['because'], string> = {
-  'in-spec': 'it is in spec',
-  'out-of-spec': 'it is out of spec',
-  contradiction: 'its answers contradict each other',
-  swings: 'it swings on turning',
-  shift: 'the whole visit may be off',
-  open: 'it is not settled',
-  'not-read': 'it was not read',
-  position: 'the crank may have stood one turn off',
+export const BECAUSE_WORDS: Record<AssessedValve['because'], string> = {
+  'in-spec': 'in spec',
+  'out-of-spec': 'out of spec',
+  contradiction: 'contradictory answers',
+  swings: 'changes from one turn of the crank to the next',
+  shift: 'common offset of this visit',
+  open: 'inconclusive',
+  'not-read': 'not measured',
+  position: 'crank perhaps one turn off',
 }

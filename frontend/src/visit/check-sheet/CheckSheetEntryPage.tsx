@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent, type KeyboardEvent } from 'react'
 import { Link, useNavigate } from 'react-router'
-import { sheetAddress, stopAddress } from '@/api/addresses'
+import { sheetAddress, stepAddress } from '@/api/addresses'
 import {
   ProblemError,
   type CrankPlan,
@@ -24,7 +24,7 @@ import { blankLine, isBlank, readLine, type Line } from './checkSheetLine'
 /** A sheet of paper typed in afterwards: a line a valve, in the order in which they were measured. */
 export function CheckSheetEntryPage() {
   return (
-    <StepPage at="measure" title="Type in a sheet">
+    <StepPage at="measure" title="Enter a check sheet">
       {(detail, visit) => <Fetching detail={detail} visit={visit} />}
     </StepPage>
   )
@@ -76,7 +76,7 @@ function TypeIn({
       {
         onSuccess: () => {
           void queryClient.invalidateQueries({ queryKey: visitQuery(engine.id, visit.id).queryKey })
-          void navigate(stopAddress(engine.id, visit.id, 'judge'))
+          void navigate(stepAddress(engine.id, visit.id, 'assess'))
         },
       },
     )
@@ -107,21 +107,21 @@ function TypeIn({
       }}
     >
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Type in a sheet</h1>
+        <h1>Enter a check sheet</h1>
         <div className="flex flex-wrap items-center gap-3">
-          <Link to={sheetAddress(engine.id)}>the blank sheet</Link>
+          <Link to={sheetAddress(engine.id)}>blank check sheet</Link>
           <UnitChoice unit={unit} onChange={setUnit} />
           <PhaseChoice phase={phase} onChange={setPhase} keys={false} />
           <Button look="main" type="submit" disabled={send.isPending || filled.length === 0}>
-            Keep {filled.length} {filled.length === 1 ? 'valve' : 'valves'}
+            Save {filled.length} {filled.length === 1 ? 'valve' : 'valves'}
           </Button>
         </div>
       </div>
       <Sheet
-        title="A line a valve"
+        title="One line per valve"
         aside={
           <span className="text-sm text-ink-soft">
-            Enter goes on; d behind a blade: drags, f: falls free; 0.20+0.08 is a stack
+            Enter: next field; d after a blade: drags, f: slides freely; 0.20+0.08 is a stack
           </span>
         }
       >
@@ -129,10 +129,10 @@ function TypeIn({
           <thead>
             <tr className="border-b-2 border-ink text-left text-sm text-ink-soft">
               <th className="w-28 px-3 py-1 font-normal">Valve</th>
-              <th className="w-48 px-3 py-1 font-normal">went ({unit})</th>
-              <th className="w-48 px-3 py-1 font-normal">did not go ({unit})</th>
+              <th className="w-48 px-3 py-1 font-normal">went in ({unit})</th>
+              <th className="w-48 px-3 py-1 font-normal">would not go ({unit})</th>
               <th className="px-3 py-1 font-normal">
-                <span className="sr-only">What is wrong</span>
+                <span className="sr-only">Error</span>
               </th>
             </tr>
           </thead>
@@ -151,7 +151,7 @@ function TypeIn({
                   <Cell
                     data-cell
                     autoFocus={index === 0}
-                    label={`${line.valve} went`}
+                    label={`${line.valve} went in`}
                     value={line.went}
                     onChange={(went) => set(line.id, { went })}
                   />
@@ -159,7 +159,7 @@ function TypeIn({
                 <td className="px-3 py-1">
                   <Cell
                     data-cell
-                    label={`${line.valve} did not go`}
+                    label={`${line.valve} would not go`}
                     value={line.refused}
                     onChange={(typed) => set(line.id, { refused: typed })}
                   />
@@ -172,7 +172,7 @@ function TypeIn({
           </tbody>
         </table>
         <div className="p-3">
-          <Button onClick={() => setLines([...lines, blankLine()])}>Another line</Button>
+          <Button onClick={() => setLines([...lines, blankLine()])}>Add line</Button>
         </div>
       </Sheet>
       {refused?.asked && (

@@ -33,8 +33,8 @@ export function readLine(typed: Line, unit: LengthUnit, phase: PaperLine['phase'
   const example = unit === 'mm' ? '0.15, 0.20+0.08' : '6, 8+3'
   if (went === undefined || refused === undefined) {
     const wrong = went === undefined ? blades : typed.refused
-    const why = bladesFault(wrong, unit) ?? `'${wrong}' is no blade: ${example}`
-    return { line: null, fault: `${why}; d behind it for drags, f for free` }
+    const why = bladesFault(wrong, unit) ?? `'${wrong}' is not a blade: ${example}`
+    return { line: null, fault: `${why}; add d for drags, f for slides freely` }
   }
   if (typed.valve.trim() === '') return { line: null, fault: 'which valve?' }
   return {

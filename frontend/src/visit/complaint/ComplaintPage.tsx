@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { caseAddress, stopAddress } from '@/api/addresses'
+import { caseAddress, stepAddress } from '@/api/addresses'
 import type { Engine, EngineDetail, Finding, FindingKind, Visit } from '@/api/client'
 import { findingsQuery } from '@/api/queries'
 import { buttonClass } from '@/design/Button'
@@ -17,7 +17,7 @@ import { StepPage } from '@/visit/shared/StepPage'
 /** What the owner complains of, when and since when, in the owner's words; cheaper causes first. */
 export function ComplaintPage() {
   return (
-    <StepPage at="listen" title="Listen">
+    <StepPage at="complaint" title="Complaint">
       {(detail, visit) => <Listening detail={detail} visit={visit} />}
     </StepPage>
   )
@@ -51,11 +51,11 @@ function Listening({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Listen</h1>
+        <h1>Complaint</h1>
         <div className="flex flex-wrap gap-2">
           {open ? (
             <Link to={caseAddress(detail.engine.id, open.id)} className={buttonClass()}>
-              Case {open.id}: what may be the cause
+              Case {open.id}: possible causes
             </Link>
           ) : (
             <OpenCase
@@ -65,17 +65,17 @@ function Listening({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
             />
           )}
           <Link
-            to={stopAddress(detail.engine.id, visit.id, 'prepare')}
+            to={stepAddress(detail.engine.id, visit.id, 'prepare')}
             className={buttonClass('main')}
           >
-            On to Prepare
+            Next: Prepare
           </Link>
         </div>
       </div>
       {note.error && <ErrorNotice error={note.error} />}
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)]">
         <Sheet
-          title="What is complained of?"
+          title="What is the complaint?"
           aside={<span className="text-sm text-ink-soft">yes, no, not asked</span>}
         >
           <ul className="sm:columns-2 sm:gap-0 sm:[column-rule:1px_solid_var(--color-rule)] *:break-inside-avoid">
@@ -92,9 +92,9 @@ function Listening({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
           </ul>
         </Sheet>
         <div className="flex flex-col gap-4">
-          <Sheet title="When, since when, in the owner's words">
+          <Sheet title="When, since when, customer’s description">
             {present.length === 0 ? (
-              <p className="p-4 text-ink-soft">Answer yes to a complaint to note more of it.</p>
+              <p className="p-4 text-ink-soft">Answer yes to a complaint to add details.</p>
             ) : (
               <ul>
                 {present.map((kind) => (
@@ -116,7 +116,7 @@ function Listening({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
             )}
           </Sheet>
           <CheaperFirst engine={detail.engine} present={present} />
-          <Sheet title="What looking would cost">
+          <Sheet title="Cost of a check">
             <PriceLines engineId={detail.engine.id} usage={visit.usage} />
           </Sheet>
         </div>
@@ -172,8 +172,8 @@ function More({
         ))}
       </div>
       <input
-        aria-label={`The owner's words: ${kind.label}`}
-        placeholder="in the owner's words"
+        aria-label={`Customer’s description: ${kind.label}`}
+        placeholder="customer’s description"
         maxLength={500}
         value={words}
         onChange={(event) => setWords(event.target.value)}
@@ -199,28 +199,28 @@ function Chip({ text, pressed, onPress }: { text: string; pressed: boolean; onPr
   )
 }
 
-/** What is quicker to look at than a valve, for the complaints at hand: the quickest first. */
+/** What is quicker to look at than a valve, for the complaints available: the quickest first. */
 function CheaperFirst({ engine, present }: { engine: Engine; present: FindingKind[] }) {
-  const looks = new Map(
+  const checks = new Map(
     present
       .flatMap((kind) => kind.first_looks)
       .filter((look) => hasWhatIsLookedAt(engine, look))
       .map((look) => [look.label, look]),
   )
-  const sorted = [...looks.values()].sort((a, b) => a.minutes - b.minutes)
+  const sorted = [...checks.values()].sort((a, b) => a.minutes - b.minutes)
   const together = sorted.reduce((sum, look) => sum + look.minutes, 0)
   return (
     <Sheet
-      title="Cheaper causes first"
+      title="Quick checks first"
       aside={
         sorted.length > 0 && (
-          <span className="text-sm text-ink-soft">all of it: {together} minutes</span>
+          <span className="text-sm text-ink-soft">all together: {together} minutes</span>
         )
       }
     >
       {sorted.length === 0 ? (
         <p className="p-4 text-ink-soft">
-          With a complaint noted, what is quicker to look at than a valve stands here.
+          Once a complaint is entered, checks that are quicker than a valve check are listed here.
         </p>
       ) : (
         <ol>

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { stopAddress, testsAddress } from '@/api/addresses'
+import { stepAddress, testsAddress } from '@/api/addresses'
 import type { EngineDetail, FindingKind, Valve, Visit } from '@/api/client'
 import { analysisQuery, findingsQuery } from '@/api/queries'
 import { Button, buttonClass } from '@/design/Button'
@@ -11,7 +11,7 @@ import { Sheet } from '@/design/Sheet'
 import { TriState, type State } from '@/design/TriState'
 import { specsOf } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
-import { isAt, isOfEngine, kindsFor } from './inspection'
+import { isAt, kindsFor } from './inspection'
 import { useNoteVisitFinding } from '@/shared/visitQueries'
 import { CoverBox } from '@/shared/CoverBox'
 import { Cautions, StepPage } from '@/visit/shared/StepPage'
@@ -19,7 +19,7 @@ import { Cautions, StepPage } from '@/visit/shared/StepPage'
 /** What is seen before anything is measured: valve by valve on the plan, and in the oil. */
 export function InspectPage() {
   return (
-    <StepPage at="look-in" title="Look in">
+    <StepPage at="inspect" title="Inspect">
       {(detail, visit) => <LookingIn detail={detail} visit={visit} />}
     </StepPage>
   )
@@ -34,10 +34,10 @@ function LookingIn({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
   const [selected, setSelected] = useState(engine.valves[0]?.id ?? '')
   const error = analysis.error ?? findings.error
   if (!analysis.data || !findings.data) {
-    return error ? <ErrorNotice error={error} /> : <Loading what="what to look for" />
+    return error ? <ErrorNotice error={error} /> : <Loading what="what to inspect" />
   }
   const kinds = kindsFor(findings.data, engine.adjustment)
-  const ofValves = kinds.filter((kind) => !isOfEngine(kind))
+  const ofValves = kinds.filter((kind) => !kind.of_engine)
   const valve = engine.valves.find((one) => one.id === selected) ?? engine.valves[0]
 
   const flags = Object.fromEntries(
@@ -52,13 +52,13 @@ function LookingIn({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Look in</h1>
+        <h1>Inspect</h1>
         <div className="flex flex-wrap gap-2">
           <Link to={testsAddress(engine.id, visit.id)} className={buttonClass()}>
-            Compression and other figures
+            Measurements and tests
           </Link>
-          <Link to={stopAddress(engine.id, visit.id, 'turn')} className={buttonClass('main')}>
-            On to Turn
+          <Link to={stepAddress(engine.id, visit.id, 'position')} className={buttonClass('main')}>
+            Next: Position
           </Link>
         </div>
       </div>
@@ -69,8 +69,8 @@ function LookingIn({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
       <div className="grid gap-4 lg:grid-cols-[minmax(0,1.1fr)_minmax(0,1fr)]">
         <div className="flex min-w-0 flex-col gap-4">
           <Sheet
-            title="Where?"
-            aside={<span className="text-sm text-ink-soft">pick a valve; arrows move on</span>}
+            title="Where"
+            aside={<span className="text-sm text-ink-soft">choose a valve; arrow keys move</span>}
           >
             <div className="p-3">
               <HeadPlan
@@ -82,14 +82,14 @@ function LookingIn({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
                 unit={unit}
                 selected={valve?.id}
                 onSelect={setSelected}
-                label="Plan of the head, what was seen"
+                label="Plan of the head, what was found"
                 className="max-h-[420px]"
               />
             </div>
           </Sheet>
-          <Sheet title="In the oil">
+          <Sheet title="Oil">
             <Rows
-              kinds={kinds.filter(isOfEngine)}
+              kinds={kinds.filter((kind) => kind.of_engine)}
               stateOf={(kind) =>
                 visit.findings.find((one) => one.id === kind.id && !one.cylinder && !one.side)
                   ?.state ?? 'unknown'
@@ -97,7 +97,7 @@ function LookingIn({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
               onChange={(kind, state, was) => note.mutate({ id: kind.id, state, was })}
             />
           </Sheet>
-          <Cautions detail={detail} step="look-in" />
+          <Cautions detail={detail} step="inspect" />
         </div>
         {valve && (
           <AtValve
@@ -152,7 +152,7 @@ function AtValve({
           disabled={open.length === 0}
           onClick={() => open.forEach((kind) => onNote(kind, 'absent', 'unknown'))}
         >
-          nothing else here
+          nothing else found here
         </Button>
       }
     >

@@ -15,7 +15,7 @@ import type { LiveTrace } from '@/instruments/useLiveTrace'
 /** Instruments at a visit: read live or from a file; what is taken over goes into the record with their name. */
 export function InstrumentsPage() {
   return (
-    <StepPage at="look-in" title="Instruments">
+    <StepPage at="inspect" title="Instruments">
       {(detail, visit) => <Instruments detail={detail} visit={visit} />}
     </StepPage>
   )
@@ -33,7 +33,7 @@ function Instruments({ detail: { engine }, visit }: { detail: EngineDetail; visi
     keep.mutate({
       id: trace.id,
       kind: kind as KeptTrace['kind'],
-      instrument: trace.instrument || 'an instrument that never answered',
+      instrument: trace.instrument || 'an instrument that did not answer',
       at: trace.at,
       valve: held.valve ?? null,
       cylinder: held.cylinder ?? null,
@@ -52,7 +52,7 @@ function Instruments({ detail: { engine }, visit }: { detail: EngineDetail; visi
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
         <h1>Instruments</h1>
         <Link to={testsAddress(engine.id, visit.id)} className={buttonClass('quiet')}>
-          Tests with numbers
+          Measurements and tests
         </Link>
       </div>
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)]">
@@ -73,14 +73,15 @@ function Instruments({ detail: { engine }, visit }: { detail: EngineDetail; visi
             />
             {(keep.error ?? back.error) && <ErrorNotice error={keep.error ?? back.error} />}
             <p className="mt-2 text-sm text-ink-soft">
-              The instruments are stand-ins that ship with the product: they show what this engine
-              would show as it is last known. A file recorded from a real one is replayed as it is.
+              These instruments are simulators that come with the product: they show what this
+              engine would show in its last known state. A file recorded from a real instrument is
+              replayed unchanged.
             </p>
           </div>
         </Sheet>
-        <Sheet title="Taken at this visit">
+        <Sheet title="Readings of this visit">
           {data.traces.length === 0 && (
-            <p className="p-4 text-ink-soft">No trace yet: choose an instrument and begin.</p>
+            <p className="p-4 text-ink-soft">No trace yet: choose an instrument and start.</p>
           )}
           <ul>
             {[...data.traces].reverse().map((trace) => (
@@ -112,7 +113,7 @@ function taken(trace: KeptTrace, channels: string[], phase: Phase): TraceIn & { 
   return { id, kind, instrument, at, ...of, channels, samples, ended, taken: true }
 }
 
-const ENDED = { whole: '', stopped: ', stopped', lost: ', lost half-way' }
+const ENDED = { whole: '', stopped: ', stopped', lost: ', signal lost' }
 
 function Kept({
   trace,
@@ -131,27 +132,27 @@ function Kept({
     <li className="border-b border-rule px-4 py-2 last:border-0">
       <p>
         <strong>{where}</strong>
-        {trace.oiled && ' with oil'}: {trace.figures.join(', ') || 'no figure'}
+        {trace.oiled && ' with oil'}: {trace.figures.join(', ') || 'no value'}
         {trace.heard.length > 0 && `, heard at ${trace.heard.join(' and ')}`}
       </p>
       <p className="text-sm text-ink-soft">
         {trace.instrument}, {new Date(trace.at).toLocaleTimeString([], { hour12: false })}
         {ENDED[trace.ended]}
       </p>
-      {trace.doubt && <p className="text-sm text-loose">Not enough: {trace.doubt}.</p>}
+      {trace.incomplete && <p className="text-sm text-loose">Incomplete: {trace.incomplete}.</p>}
       {trace.taken ? (
         <p className="flex flex-wrap items-center gap-3 text-sm">
           <span className={trace.simulated ? 'font-semibold text-loose' : 'text-in'}>
-            In the record{trace.simulated && ', marked as simulated'}.
+            Imported{trace.simulated && ', marked as simulated'}.
           </span>
           <Button look="quiet" onClick={onTakeBack} disabled={pending}>
-            Take it out of the record
+            Undo the import
           </Button>
         </p>
       ) : (
         trace.figures.length > 0 && (
           <Button onClick={onTake} disabled={pending}>
-            {trace.doubt ? 'Take it into the record all the same' : 'Take it into the record'}
+            {trace.incomplete ? 'Import anyway' : 'Import into the record'}
           </Button>
         )
       )}

@@ -1,7 +1,8 @@
+import { VERDICT_WORDS } from '@/design/shapes'
 import { useQuery } from '@tanstack/react-query'
 import type { ReactNode } from 'react'
 import { Link, useParams } from 'react-router'
-import { cardPdfAddress, stopAddress } from '@/api/addresses'
+import { cardPdfAddress, stepAddress } from '@/api/addresses'
 import type { JobCard } from '@/api/client'
 import { useGaugeUnits } from '@/shared/gaugeUnits'
 import { Button, buttonClass } from '@/design/Button'
@@ -14,7 +15,6 @@ import { useTitle } from '@/design/useTitle'
 import { gapFigure, gapOf, type EstimateLike } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
 import { jobCardQuery } from '@/shared/verifyQueries'
-import { doneText } from '@/visit/shared/adjustWords'
 
 /** What was found, what was done, what it cost and what comes next, on one page to print. */
 export function JobCardPage() {
@@ -29,7 +29,7 @@ function read(estimate: EstimateLike | null, unit: LengthUnit): string {
   const word = estimate.contradiction
     ? 'contradictory answers'
     : estimate.verdict === 'open'
-      ? `open, leaning ${estimate.leaning}`
+      ? `inconclusive, probably ${VERDICT_WORDS[estimate.leaning]}`
       : estimate.verdict
   return `${gapFigure(gapOf(estimate), unit)}, ${word}`
 }
@@ -37,15 +37,15 @@ function read(estimate: EstimateLike | null, unit: LengthUnit): string {
 function Card({ card }: { card: JobCard }) {
   const { unit } = usePreferences()
   useTitle(`Job card, visit ${card.visit}: ${card.name}`)
-  const { proof } = card
+  const { verification } = card
   const units = useGaugeUnits()
   return (
     <div className="mx-auto max-w-[820px] bg-sheet p-6 print:max-w-none print:p-0 print:[zoom:0.8]">
       <div className="flex items-start justify-between gap-4">
         <h1>Job card: {card.name}</h1>
         <div className="no-print flex gap-2">
-          <Link className={buttonClass()} to={stopAddress(card.engine, card.visit, 'prove')}>
-            Back to Prove
+          <Link className={buttonClass()} to={stepAddress(card.engine, card.visit, 'verify')}>
+            Back to Verify
           </Link>
           <a className={buttonClass()} href={cardPdfAddress(card.engine, card.visit, unit)}>
             PDF
@@ -66,37 +66,37 @@ function Card({ card }: { card: JobCard }) {
         </span>
         <span>
           {card.temperature_c === null
-            ? 'temperature not noted'
-            : `soaked at ${card.temperature_c} °C`}
+            ? 'temperature not entered'
+            : `engine temperature ${card.temperature_c} °C`}
         </span>
         <span>{card.work_done}</span>
         <span>by {card.technician ?? '…'}</span>
       </p>
       <p className="text-sm text-ink-soft">
-        Figures by {card.source ?? 'hearsay: no manual is noted'}. Lengths in {unit}.
+        Specs from {card.source ?? 'source not given'}. Lengths in {unit}.
       </p>
       <SimulatedNotice parts={card.simulated} />
       <Plans card={card} unit={unit} />
       <ValveTable card={card} unit={unit} />
       {card.unread.length > 0 && (
         <p className="mt-1">
-          <strong>Not read:</strong> {card.unread.join(' ')}.
+          <strong>Not measured:</strong> {card.unread.join(' ')}.
         </p>
       )}
       <div className="mt-3 grid grid-cols-2 gap-x-8">
         <div>
-          <Part title="The complaint">
+          <Part title="Complaint">
             {card.customers_words.map((words) => (
               <p key={words}>“{words}”</p>
             ))}
-            {proof.complaints.map((one) => (
+            {verification.complaints.map((one) => (
               <p key={one.finding}>
-                <strong>{one.label}</strong>: {one.proved?.outcome ?? 'not tried yet'}
-                {one.proved?.note && `, ${one.proved.note}`}
+                <strong>{one.label}</strong>: {one.verified?.outcome ?? 'not checked yet'}
+                {one.verified?.note && `, ${one.verified.note}`}
               </p>
             ))}
-            {proof.complaints.length === 0 && <p className="text-ink-soft">None was noted.</p>}
-            {proof.figures
+            {verification.complaints.length === 0 && <p className="text-ink-soft">None entered.</p>}
+            {verification.figures
               .filter((one) => one.before !== null || one.after !== null)
               .map((one) => {
                 const shown = shownUnit(one.id, one.unit, units)
@@ -124,11 +124,11 @@ function Card({ card }: { card: JobCard }) {
             {card.parts.map((part, index) => (
               <p key={index}>
                 {part.what}
-                {part.came_from && `, ${part.came_from}`}: {part.back ? 'back' : 'still out'}
+                {part.came_from && `, ${part.came_from}`}: {part.back ? 'back' : 'not refitted yet'}
               </p>
             ))}
             {card.shims.length + card.moved_shims.length + card.parts.length === 0 && (
-              <p className="text-ink-soft">None noted.</p>
+              <p className="text-ink-soft">None.</p>
             )}
           </Part>
         </div>
@@ -141,8 +141,8 @@ function Card({ card }: { card: JobCard }) {
             ))}
             {card.torque.length === 0 && (
               <p className="text-ink-soft">
-                See the manual: none is noted of this engine.
-                {proof.soft_metal && ' Aluminium strips easily.'}
+                See the manual: no torque is entered for this engine.
+                {verification.soft_metal && ' Aluminium strips easily.'}
               </p>
             )}
           </Part>
@@ -152,7 +152,7 @@ function Card({ card }: { card: JobCard }) {
       <Part title="Time and price">
         <p>
           {Math.round(card.price.minutes)} minutes
-          {!card.price.noted && ", estimated from the shop's times"}
+          {!card.price.noted && ', estimated from the workshop’s times'}
           {card.price.cost !== null &&
             `: ${card.price.cost.toFixed(2)} ${card.price.currency}, parts not counted`}
         </p>
@@ -231,20 +231,20 @@ function ValveTable({ card, unit }: { card: JobCard; unit: LengthUnit }) {
                 ? read(one.found, unit)
                 : card.adjustment === 'hydraulic'
                   ? 'hydraulic'
-                  : `not read${one.skipped ? `: ${one.skipped}` : ''}`}
+                  : `not measured${one.skipped ? `: ${one.skipped}` : ''}`}
             </td>
             <td className="px-2 py-0.5">
-              {one.settings.map((done) => doneText(done, unit)).join('; then ') ||
+              {one.settings.map((done) => done.text[unit]).join('; then ') ||
                 (card.adjustment === 'hydraulic'
-                  ? 'not touched'
+                  ? 'not adjusted'
                   : one.found?.verdict === 'in'
-                    ? 'left alone'
-                    : 'not set')}
+                    ? 'left as is'
+                    : 'not adjusted')}
               {one.reason && <span className="text-ink-soft"> ({one.reason})</span>}
             </td>
             <td className="px-2 py-0.5">
-              {card.proof.unmeasured.includes(one.valve) ? (
-                <strong>not measured again</strong>
+              {card.verification.unmeasured.includes(one.valve) ? (
+                <strong>not re-measured</strong>
               ) : (
                 read(one.left, unit)
               )}
@@ -260,20 +260,20 @@ function ValveTable({ card, unit }: { card: JobCard; unit: LengthUnit }) {
 const MOST_OPEN = 4
 
 function Ticked({ card }: { card: JobCard }) {
-  const { ticks } = card.proof
+  const { ticks } = card.verification
   const open = ticks.filter((one) => !one.done)
   // Where nobody noted anything there is nothing to say.
   if (open.length === ticks.length) return null
   return (
-    <Part title="Closed up and proved">
+    <Part title="Closed up and verified">
       {open.length === 0 ? (
-        <p>All of it is done.</p>
+        <p>Everything is done.</p>
       ) : (
         <ul className="list-disc pl-5 text-sm">
           {open.slice(0, MOST_OPEN).map((one) => (
-            <li key={one.id}>not noted as done: {one.text}</li>
+            <li key={one.id}>not marked as done: {one.text}</li>
           ))}
-          {open.length > MOST_OPEN && <li>and more that is not noted as done</li>}
+          {open.length > MOST_OPEN && <li>and other items not marked as done</li>}
         </ul>
       )}
     </Part>
@@ -281,27 +281,27 @@ function Ticked({ card }: { card: JobCard }) {
 }
 
 function Next({ card }: { card: JobCard }) {
-  const { recheck, unmeasured, complaints } = card.proof
+  const { recheck, unmeasured, complaints } = card.verification
   return (
-    <Part title="What comes next">
+    <Part title="Next steps">
       <p>
         <strong>
           Next check {recheck.now ? 'now' : `at ${usage(recheck.usage, card.usage_unit)}`}
         </strong>
-        {!recheck.now && recheck.day && `, about ${day(recheck.day)} at the use so far`}
+        {!recheck.now && recheck.day && `, about ${day(recheck.day)} at the rate of use so far`}
         {recheck.reason && `: ${recheck.reason}`}.
       </p>
       {unmeasured.length > 0 && (
         <p>
-          Set and not measured again: {unmeasured.join(' ')}. Locking moves a setting: measure
-          before it runs.
+          Set and not re-measured: {unmeasured.join(' ')}. Tightening the locknut changes the
+          clearance: measure before the engine runs.
         </p>
       )}
       {complaints
-        .filter((one) => one.proved && one.proved.outcome !== 'gone')
+        .filter((one) => one.verified && one.verified.outcome !== 'gone')
         .map((one) => (
           <p key={one.finding}>
-            {one.label} is not gone: {one.next_look}
+            {one.label} is not gone: {one.next_step}
           </p>
         ))}
       {card.notes && <p>{card.notes}</p>}

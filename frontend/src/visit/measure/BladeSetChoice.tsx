@@ -11,7 +11,7 @@ import { usePreferences } from '@/design/preferences'
 import { Sheet } from '@/design/Sheet'
 import { useBladeSet } from '@/shared/visitQueries'
 
-/** Which of the shop's sets is at hand, with its gaps against this engine's spec; or a new one. */
+/** Which of the workshop's sets is available, with its gaps against this engine's spec; or a new one. */
 export function BladeSetChoice({
   engineId,
   visitId,
@@ -27,24 +27,24 @@ export function BladeSetChoice({
   const { data: sets, error } = useQuery(bladeSetsQuery(engineId))
   const use = useBladeSet(engineId, visitId)
   const take = (id: string) => use.mutate(id, { onSuccess: onDone })
-  if (!sets) return error ? <ErrorNotice error={error} /> : <Loading what="the sets of blades" />
+  if (!sets) return error ? <ErrorNotice error={error} /> : <Loading what="the feeler gauge sets" />
   return (
     <div className="mx-auto flex max-w-3xl flex-col gap-4">
       {use.error && <ErrorNotice error={use.error} />}
       <Sheet
-        title="Which blades are at hand?"
+        title="Which feeler gauge set?"
         aside={
           inUse ? (
             <Button look="quiet" onClick={onDone}>
-              stay with {inUse.name}
+              keep {inUse.name}
             </Button>
           ) : (
-            <Link to={BENCH_ADDRESS}>the shop's sets</Link>
+            <Link to={BENCH_ADDRESS}>edit the sets</Link>
           )
         }
       >
         {sets.length === 0 ? (
-          <p className="p-4 text-ink-soft">No set yet: type one below, in one line.</p>
+          <p className="p-4 text-ink-soft">No set yet: type one below, on one line.</p>
         ) : (
           <ul>
             {sets.map((set) => (
@@ -62,15 +62,15 @@ export function BladeSetChoice({
                   onClick={() => take(set.id)}
                   aria-label={`Measure with ${set.name}`}
                 >
-                  Measure with these
+                  Measure with this set
                 </Button>
               </li>
             ))}
           </ul>
         )}
       </Sheet>
-      <Sheet title="Another set">
-        <BladeSetForm submitText="Keep it and measure with it" onKept={(kept) => take(kept.id)} />
+      <Sheet title="New set">
+        <BladeSetForm submitText="Save and measure with it" onKept={(kept) => take(kept.id)} />
       </Sheet>
     </div>
   )

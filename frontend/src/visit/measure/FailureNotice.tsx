@@ -17,10 +17,7 @@ export function FailureNotice({
 }) {
   const { answers, takingsBack, refused, error } = failure
   const count = answers + takingsBack
-  const kept = [
-    counted(answers, 'answer', 'answers'),
-    counted(takingsBack, 'taking back', 'takings back'),
-  ]
+  const kept = [counted(answers, 'answer', 'answers'), counted(takingsBack, 'undo', 'undos')]
     .filter(Boolean)
     .join(' and ')
   const said = `${kept.charAt(0).toUpperCase()}${kept.slice(1)} ${count === 1 ? 'is' : 'are'}`
@@ -36,7 +33,7 @@ export function FailureNotice({
           <Button onClick={onSendAgain}>Send again</Button>
           {refused && (
             <Button look="quiet" onClick={onLetGo}>
-              Let it go
+              Discard
             </Button>
           )}
         </div>

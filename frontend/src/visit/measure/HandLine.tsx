@@ -45,12 +45,12 @@ export function HandLine({
         </strong>
         {advised && (
           <span className="text-accent">
-            {hand.length > 1 ? `, advised: ${hand.length} blades stacked` : ', advised'}
+            {hand.length > 1 ? `, recommended: ${hand.length} blades stacked` : ', recommended'}
           </span>
         )}
       </p>
       <Button look="quiet" className="min-h-12 px-2!" onClick={onStack}>
-        {stacked ? 'unstack ( − )' : 'stack one more ( + )'}
+        {stacked ? 'remove one ( − )' : 'stack one more ( + )'}
       </Button>
       <Button look="quiet" className="min-h-12 px-2!" onClick={() => onTyping(true)}>
         type a blade ( B )
@@ -117,20 +117,20 @@ function TypedBlade({
           </span>
           {near !== undefined && (
             <Button className="min-h-12" onClick={() => onTyped([near], `${near} mm`)}>
-              Take {bladeFigure(near, unit)} {unit}
+              Use {bladeFigure(near, unit)} {unit}
             </Button>
           )}
           <Button className="min-h-12" onClick={() => onTyped(asked, text.trim())}>
-            It is right
+            Confirm value
           </Button>
         </span>
       ) : (
         <>
           <Button type="submit" className="min-h-12">
-            In the hand ( Enter )
+            Use it ( Enter )
           </Button>
           <Button look="quiet" className="min-h-12" onClick={onLeave}>
-            Leave it
+            Cancel
           </Button>
         </>
       )}

@@ -30,9 +30,9 @@ export function LastTime({
       <span>
         {before && estimate
           ? `Last time ${valve} was ${before.left ? 'left' : 'found'} at ${gapText(gapOf(estimate), unit)}: visit ${before.visit}, ${day(before.date)}, ${usage(before.usage, analysis.usage_unit)}.`
-          : `${valve} was never read before.`}
+          : `${valve} has no earlier reading.`}
       </span>
-      <Link to={valveAddress(engineId, valve)}>History of {valve}, and where it is heading</Link>
+      <Link to={valveAddress(engineId, valve)}>History of {valve} and forecast</Link>
     </p>
   )
 }

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { stopAddress } from '@/api/addresses'
+import { stepAddress } from '@/api/addresses'
 import { analysisQuery } from '@/api/queries'
 import { Empty, ErrorNotice, Loading } from '@/design/Notice'
 import { BladeSetChoice } from './BladeSetChoice'
@@ -25,8 +25,8 @@ export function MeasurePage() {
       <StepLine engine={detail.engine} visit={visit} at="measure" />
       {isHydraulic(detail.engine) ? (
         <Empty>
-          Hydraulic lifters have no clearance to measure: their preload is set from zero lash,{' '}
-          <Link to={stopAddress(engineId, visitId, 'set')}>position by position at Set</Link>.
+          Hydraulic lifters have no clearance to measure: their preload is adjusted from zero lash,{' '}
+          <Link to={stepAddress(engineId, visitId, 'adjust')}>position by position at Adjust</Link>.
         </Empty>
       ) : !visit.blade_set || choosing ? (
         <BladeSetChoice

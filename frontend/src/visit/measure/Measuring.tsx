@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
-import { measureAddress, stopAddress, typeInAddress } from '@/api/addresses'
+import { measureAddress, stepAddress, checkSheetAddress } from '@/api/addresses'
 import type { Analysis, BladeSet, CrankPlan, EngineDetail, Phase, Visit } from '@/api/client'
 import { Button } from '@/design/Button'
 import { length, lengthFigure } from '@/design/format'
@@ -44,16 +44,15 @@ const DEFAULT_START_MM = 0.2
 function readWords(visit: Visit): string {
   const skipped = visit.valves.filter((one) => one.found.skipped && one.found.tries.length === 0)
   const read = visit.valves.length - skipped.length
-  const passed =
-    skipped.length > 0 ? `; passed over: ${skipped.map((one) => one.valve).join(' ')}` : ''
-  return `${skipped.length > 0 ? `${read} of ${visit.valves.length}` : `All ${read}`} valves are read${passed}. Enter goes on to Judge.`
+  const passed = skipped.length > 0 ? `; skipped: ${skipped.map((one) => one.valve).join(' ')}` : ''
+  return `${skipped.length > 0 ? `${read} of ${visit.valves.length}` : `All ${read}`} valves are measured${passed}. Enter: next step, Assess.`
 }
 
 /** What was measured again, once every adjusted valve is. */
 function leftWords(visit: Visit): string {
   return visit.adjusted.length === 0
-    ? 'No valve was adjusted at this visit: nothing to measure as left. Enter goes on to Prove.'
-    : `All ${visit.adjusted.length} adjusted valves are measured as left. Enter goes on to Prove.`
+    ? 'No valve was adjusted at this visit: nothing to measure as left. Enter: next step, Verify.'
+    : `All ${visit.adjusted.length} adjusted valves are measured as left. Enter: next step, Verify.`
 }
 
 /** One valve after the other: the blade in the hand, what it felt like, what that comes to. */
@@ -131,14 +130,14 @@ export function Measuring({
   }
   const next = nextValve(order, visit, phase, valve)
   // Once there is nothing left to measure the work goes on at the next step.
-  const after = phase === 'found' ? ('judge' as const) : ('prove' as const)
+  const after = phase === 'found' ? ('assess' as const) : ('verify' as const)
   const isLast =
     next === null &&
     !waiting &&
     (isDone(visit, phase, valve) || valvesOf(order, visit, phase).length === 0)
   const goOn = () => {
     if (next !== null) goTo(next)
-    else if (isLast) void navigate(stopAddress(engine.id, visit.id, after))
+    else if (isLast) void navigate(stepAddress(engine.id, visit.id, after))
   }
   const settled = !waiting && isDone(visit, phase, valve) && estimate?.verdict !== 'open'
   const goingOn = useAutoAdvance(settled && answeredAt === place && next !== null, goOn)
@@ -189,7 +188,7 @@ export function Measuring({
   }
   useKeys(onKey)
 
-  if (!known) return <Empty>This engine has no valve {valve}. Pick one on the plan.</Empty>
+  if (!known) return <Empty>This engine has no valve {valve}. Choose one on the plan.</Empty>
   const station = stationOf(plan, valve)
   const advised = advice?.blades_mm ?? []
   return (
@@ -222,11 +221,11 @@ export function Measuring({
               look="quiet"
               className="-ml-4 min-h-12"
               onClick={onOtherBlades}
-              aria-label={`Other blades; at hand: ${bladeSet.name}`}
+              aria-label={`Change feeler gauge set; now: ${bladeSet.name}`}
             >
               Blades: {bladeSet.name}
             </Button>
-            <Link to={typeInAddress(engine.id, visit.id)}>type in a sheet of paper</Link>
+            <Link to={checkSheetAddress(engine.id, visit.id)}>enter a check sheet</Link>
             <label className="flex min-h-12 items-center gap-2">
               <input
                 type="checkbox"
@@ -238,7 +237,7 @@ export function Measuring({
                   goingOn.setOn(event.target.checked)
                 }}
               />
-              go on by itself when settled
+              advance automatically when decided
             </label>
           </div>
           <ValveNotes
@@ -255,7 +254,7 @@ export function Measuring({
               <span className="text-base font-normal text-ink-soft">
                 cylinder {known.cylinder}, {known.side}
                 {known.spec &&
-                  `, spec ${lengthFigure(known.spec.min_mm, unit)} to ${length(known.spec.max_mm, unit)}${engine.source ? '' : ', hearsay'}`}
+                  `, spec ${lengthFigure(known.spec.min_mm, unit)} to ${length(known.spec.max_mm, unit)}${engine.source ? '' : ', source not given'}`}
                 {turn > 1 && `, turn ${turn} of the crank`}
               </span>
             </h1>
@@ -291,7 +290,7 @@ export function Measuring({
             tries={tries}
             estimate={estimate}
             advice={advice}
-            judged={known.spec !== null}
+            assessed={known.spec !== null}
             skipped={measured?.skipped ?? null}
             unit={unit}
             temperatures={{ at: visit.temperature_c, reference: visit.reference_temperature_c }}
@@ -304,7 +303,7 @@ export function Measuring({
               className="min-h-12 px-2.5!"
               title="Backspace"
             >
-              Take back
+              Undo
             </Button>
             <SkipValve
               valve={valve}
@@ -318,10 +317,10 @@ export function Measuring({
             <Button
               onClick={turnRound}
               disabled={tries.length === 0 || waiting}
-              className="min-h-12 px-2.5!"
-              title="Turn the crank round twice and read this valve once more: a bent rod shows by it"
+              className="min-h-12 px-2! text-sm"
+              title="Turn the crank twice round and measure this valve again: it shows a bent pushrod"
             >
-              Turned: again ( R )
+              Re-measure (crank turned) ( R )
             </Button>
             <Button
               look={settled ? 'main' : 'plain'}
@@ -330,7 +329,7 @@ export function Measuring({
               className="min-h-12 px-2.5!"
             >
               {isLast
-                ? `${phase === 'found' ? 'On to Judge' : 'On to Prove'} ( Enter )`
+                ? `${phase === 'found' ? 'Next: Assess' : 'Next: Verify'} ( Enter )`
                 : 'Next valve ( Enter )'}
             </Button>
           </div>

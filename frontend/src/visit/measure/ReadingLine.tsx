@@ -15,21 +15,21 @@ function capitalised(text: string): string {
 function whatNext(estimate: Estimate, advice: Advice | null, unit: LengthUnit): string {
   if (advice?.for_number) {
     const blade = advice.blades_mm ? length(thicknessMm(advice.blades_mm), unit) : null
-    if (blade !== null) return `. To choose a shim its clearance is needed: try ${blade}.`
+    if (blade !== null) return `. To choose a shim, measure its clearance: try ${blade} next.`
     return advice.would_settle_mm === null
-      ? '. No number is to be had with these blades: the first shim is provisional, to be measured again.'
-      : `. To choose a shim its clearance is needed; no blade in this set tells more, ${length(advice.would_settle_mm, unit)} would.`
+      ? '. These blades give no figure: the first shim is provisional, to be re-measured.'
+      : `. To choose a shim its clearance is needed, but no blade in this set tells more; ${length(advice.would_settle_mm, unit)} would.`
   }
-  if (estimate.verdict !== 'open') return '. Settled.'
+  if (estimate.verdict !== 'open') return '. Decided.'
   switch (advice?.end) {
     case 'no-gain':
       return advice.would_settle_mm === null
-        ? '. Too near a limit to be settled by any blade.'
-        : `. Nothing at hand can settle it; ${length(advice.would_settle_mm, unit)} would tell most.`
+        ? '. Too near a limit for any blade to decide.'
+        : `. No blade in this set can decide it; ${length(advice.would_settle_mm, unit)} would.`
     case 'enough-tries':
-      return '. Still open after eight answers: leave it open, or look again another way.'
+      return '. Still inconclusive after eight answers: leave it so, or recheck in another way.'
     default:
-      return '. Not settled: another blade can tell more.'
+      return '. Not decided yet: try another blade.'
   }
 }
 
@@ -40,7 +40,7 @@ type Reading = {
   estimate: Estimate | null
   advice: Advice | null
   /** Whether there is a spec to judge by. */
-  judged: boolean
+  assessed: boolean
   /** Why it is not read, where it was passed over. */
   skipped: string | null
   unit: LengthUnit
@@ -75,13 +75,13 @@ export function ReadingLine(reading: Reading) {
           return (
             <li key={one.id}>
               {odd?.includes(one) ? (
-                // Both stay until the technician says which of them was a slip.
+                // Both stay until the technician says which of them was an entry error.
                 <Button
                   className="min-h-12 px-2! text-tight"
-                  aria-label={`Take back ${text}: it was a slip`}
+                  aria-label={`Undo ${text}: entry error`}
                   onClick={() => reading.onTakeBack(one.id)}
                 >
-                  ≠ {text}: a slip
+                  ≠ {text}: entry error
                 </Button>
               ) : (
                 text
@@ -98,12 +98,21 @@ function isSameAnswer(a: StoredTry, b: StoredTry): boolean {
   return a.felt === b.felt && Math.abs(thicknessMm(a.blades_mm) - thicknessMm(b.blades_mm)) < 1e-6
 }
 
-function Verdict({ valve, phase, estimate, advice, judged, skipped, unit, temperatures }: Reading) {
+function Verdict({
+  valve,
+  phase,
+  estimate,
+  advice,
+  assessed,
+  skipped,
+  unit,
+  temperatures,
+}: Reading) {
   if (estimate) {
     const temperature = temperatureText(estimate, temperatures, unit)
     if (estimate.contradiction) {
       // They settle nothing until one of them is taken back.
-      const word = 'Contradictory: cannot well be true together. Which is a slip?'
+      const word = 'These answers contradict each other. Which one is the entry error?'
       return <VerdictMark verdict="open" word={word} />
     }
     return (
@@ -116,12 +125,12 @@ function Verdict({ valve, phase, estimate, advice, judged, skipped, unit, temper
       </>
     )
   }
-  if (skipped) return <p>Passed over: {skipped}. An answer reads it after all.</p>
+  if (skipped) return <p>Skipped: {skipped}. To measure it anyway, just answer.</p>
   return (
     <p className="text-ink-soft">
-      {judged
-        ? `${valve} is not read yet as ${phase}. Offer the blade that is drawn out and answer what the hand feels; up and down choose another.`
-        : `${valve} has no clearance spec to judge by: the answers are kept, and no verdict is given.`}
+      {assessed
+        ? `${valve} is not measured yet as ${phase}. Try the recommended blade and enter how it feels; up and down choose another.`
+        : `${valve} has no clearance spec: the answers are stored without a verdict.`}
     </p>
   )
 }

@@ -5,8 +5,8 @@ import { ErrorNotice } from '@/design/Notice'
 
 const REASONS = [
   'cannot be reached',
-  'nut or screw seized',
-  'blade does not get in straight',
+  'locknut or screw seized',
+  'blade cannot go in straight',
   'no time',
 ]
 
@@ -27,7 +27,7 @@ export function SkipValve({
   if (skipped) {
     return (
       <Button className="min-h-12 px-2.5!" onClick={() => onSkip(null)}>
-        Read it after all
+        Measure anyway
       </Button>
     )
   }
@@ -46,14 +46,16 @@ export function SkipValve({
   return (
     <>
       <Button className="min-h-12 px-2.5!" onClick={() => setAsking(true)}>
-        Pass over…
+        Skip valve…
       </Button>
       {error && <ErrorNotice error={error} />}
       <Dialog open={asking} onClose={() => setAsking(false)} className="relative z-30">
         <DialogBackdrop className="fixed inset-0 bg-ink/40" />
         <div className="fixed inset-0 flex items-center justify-center p-4">
           <DialogPanel className="w-full max-w-sm border-2 border-ink bg-paper p-5">
-            <DialogTitle className="text-xl font-semibold">Why is {valve} not read?</DialogTitle>
+            <DialogTitle className="text-xl font-semibold">
+              Why is {valve} not measured?
+            </DialogTitle>
             <form onSubmit={submit} className="mt-3 flex flex-col gap-2">
               {REASONS.map((reason) => (
                 <Button key={reason} className="min-h-12" onClick={() => skip(reason)}>
@@ -61,8 +63,8 @@ export function SkipValve({
                 </Button>
               ))}
               <input
-                aria-label={`Another reason for passing over ${valve}`}
-                placeholder="another reason, then Enter"
+                aria-label={`Other reason to skip ${valve}`}
+                placeholder="other reason, then Enter"
                 maxLength={200}
                 value={own}
                 onChange={(event) => setOwn(event.target.value)}

@@ -1,5 +1,5 @@
 import type { MeasuredValve, Phase, Valve } from '@/api/client'
-import { doubt, type LengthUnit } from '@/design/format'
+import { sdText, type LengthUnit } from '@/design/format'
 import { gapOf, gapText } from '@/head-plan/gap'
 
 /** What else is to be known at this valve: who shares its rocker, and how it read before the crank was turned. */
@@ -22,22 +22,22 @@ export function ValveNotes({
     <ul className="mt-1 text-sm">
       {sharers.length > 0 && (
         <li>
-          <strong>{valve?.id}</strong> shares its rocker with {sharers.join(' and ')}: read them one
-          after the other, with the blade of one out before the other goes in.
+          <strong>{valve?.id}</strong> shares a rocker with {sharers.join(' and ')}: measure one
+          after the other, and take the first blade out before the second goes in.
         </li>
       )}
       {earlier.map((turn) => (
         <li key={turn.crank_turn}>
           Before turn {turn.crank_turn + 1} of the crank:{' '}
-          {turn.estimate ? gapText(gapOf(turn.estimate), unit) : 'not told'}, {turn.tries.length}{' '}
+          {turn.estimate ? gapText(gapOf(turn.estimate), unit) : 'unknown'}, {turn.tries.length}{' '}
           {turn.tries.length === 1 ? 'answer' : 'answers'}.
         </li>
       ))}
       {swing && (
         <li className={swing.swings ? 'font-semibold text-loose' : ''}>
           {swing.swings
-            ? `It swings by ${doubt(swing.at_least_mm, unit)} or more as the crank is turned round: look for a bent rod or a worn cam.`
-            : 'No swing on turning can be told from these readings.'}
+            ? `It changes by ${sdText(swing.at_least_mm, unit)} or more from one turn of the crank to the next: look for a bent pushrod or a worn cam.`
+            : 'These readings show no change from turn to turn.'}
         </li>
       )}
     </ul>

@@ -6,7 +6,7 @@ const AFTER_MS = 700
 
 /**
  * Whether the page goes on to the next valve by itself once an answer has settled one: a habit, so the
- * browser remembers it. `settledHere` is of the place at hand, and only once something was answered at it.
+ * browser remembers it. `settledHere` is of the place available, and only once something was answered at it.
  */
 export function useAutoAdvance(settledHere: boolean, goOn: () => void) {
   const [on, keep] = useState(() => localStorage.getItem(KEY) === 'yes')

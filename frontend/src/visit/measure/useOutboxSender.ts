@@ -56,7 +56,7 @@ async function sendAll(queryClient: QueryClient): Promise<boolean> {
         else refuse(one, { message: error.message, faults: error.faults })
       } else {
         trouble = error as Error
-        // The same place in the order, so that everybody who looks hears of it.
+        // The same place in the order, so that everybody who checks hears of it.
         refuse(one, undefined)
         return false
       }

@@ -38,8 +38,8 @@ export function CrankDrawing({ plan, crankDeg }: { plan: CrankPlan; crankDeg: nu
   const atTop = drawn.filter((plate) => plate.compression).map((plate) => plate.cylinder)
   const words =
     atTop.length > 0
-      ? `cylinder ${atTop.join(' and ')} at top on compression`
-      : 'no cylinder at top on compression'
+      ? `cylinder ${atTop.join(' and ')} at TDC on compression`
+      : 'no cylinder at TDC on compression'
   const { x, y } = CENTRE
   return (
     <svg

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { isDiesel } from '@/shared/fuel'
 import { useMemo, useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { measureAddress, stopAddress } from '@/api/addresses'
+import { measureAddress, stepAddress } from '@/api/addresses'
 import type { CrankPlan, EngineDetail, Visit } from '@/api/client'
 import { analysisQuery, engineQuery } from '@/api/queries'
 import { buttonClass } from '@/design/Button'
@@ -33,9 +33,9 @@ export function PositionPage() {
   }
   return (
     <div className="mx-auto max-w-[1400px]">
-      <StepLine engine={engine.data.engine} visit={visit.data} at="turn" />
+      <StepLine engine={engine.data.engine} visit={visit.data} at="position" />
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Turn</h1>
+        <h1>Position</h1>
         {plan.data?.school !== 'manual' && (
           <SchoolChoice school={visit.data.school} onChange={choose.mutate} />
         )}
@@ -60,7 +60,7 @@ function SchoolChoice({
 }) {
   return (
     <fieldset className="flex flex-wrap gap-x-5">
-      <legend className="sr-only">How to go about it</legend>
+      <legend className="sr-only">Method</legend>
       {SCHOOLS.map((one) => (
         <label key={one.id} className="flex min-h-12 items-center gap-2">
           <input
@@ -82,7 +82,7 @@ function SchoolChoice({
 
 function turnWords(plan: CrankPlan, index: number): string {
   const by = plan.turns_between_deg[index - 1]
-  return by === undefined ? 'Turn to' : `Turn on by ${Math.round(by * 10) / 10} degrees, to`
+  return by === undefined ? 'Turn to' : `Turn a further ${Math.round(by * 10) / 10} degrees, to`
 }
 
 function Stations({
@@ -98,7 +98,7 @@ function Stations({
   const { unit } = usePreferences()
   const [at, setAt] = useState(0)
   const analysis = useQuery(analysisQuery(engine.id))
-  useTitle(`Turn, visit ${visit.id}: ${engine.name ?? engine.id}`)
+  useTitle(`Position, visit ${visit.id}: ${engine.name ?? engine.id}`)
   const station = plan.stations[at]
   const marked = useMemo(() => new Set(station?.valves ?? []), [station])
   const specs = useMemo(
@@ -120,7 +120,7 @@ function Stations({
     <div className="grid gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,1.1fr)]">
       <Sheet
         title={
-          plan.school === 'manual' ? "Positions from the engine's own manual" : 'Positions in order'
+          plan.school === 'manual' ? 'Positions from the engine’s manual' : 'Positions in order'
         }
       >
         <ol>
@@ -144,22 +144,22 @@ function Stations({
           ))}
         </ol>
         <div className="flex flex-col gap-2 px-4 py-3">
-          <Cautions detail={detail} step="turn" />
+          <Cautions detail={detail} step="position" />
           <p className="text-ink-soft">
-            The right stroke: as the piston comes up on compression both its valves stay shut and a
-            thumb on {isDiesel(detail.engine) ? 'the injector hole' : 'the plug hole'} is pushed
-            off. On the wrong one the exhaust is just closing while the intake opens.
+            Compression stroke: as the piston comes up, both valves stay closed and a thumb over{' '}
+            {isDiesel(detail.engine) ? 'the injector hole' : 'the plug hole'} is pushed away. On the
+            other stroke the exhaust valve is just closing while the intake valve opens.
           </p>
           {plan.past_top && <p>{pastTopWords(plan.past_top)}</p>}
-          {plan.lobe_position && <p>The manual says: {plan.lobe_position}</p>}
+          {plan.lobe_position && <p>Manual: {plan.lobe_position}</p>}
         </div>
       </Sheet>
       <Sheet
-        title={`Free at ${station.mark}`}
+        title={`Valves to measure at ${station.mark}`}
         aside={
           isHydraulic(engine) ? (
-            <Link to={stopAddress(engine.id, visit.id, 'set')} className={buttonClass('main')}>
-              Preload here
+            <Link to={stepAddress(engine.id, visit.id, 'adjust')} className={buttonClass('main')}>
+              Adjust preload here
             </Link>
           ) : (
             <Link
@@ -181,7 +181,7 @@ function Stations({
               gaps={gaps}
               unit={unit}
               marked={marked}
-              label="Plan of the head, valves free at this position"
+              label="Plan of the head, valves to measure at this position"
               className="max-h-[380px]"
             />
           </div>

@@ -29,11 +29,11 @@ export function PartsRemoved({ engineId, visit }: { engineId: string; visit: Vis
 
   return (
     <Sheet
-      title="Small parts and screws"
+      title="Parts removed"
       aside={
         visit.parts.length > 0 && (
           <span className="text-sm text-ink-soft">
-            {left === 0 ? 'all back' : `${left} of ${visit.parts.length} still out`}
+            {left === 0 ? 'all refitted' : `${left} of ${visit.parts.length} not refitted yet`}
           </span>
         )
       }
@@ -51,7 +51,7 @@ export function PartsRemoved({ engineId, visit }: { engineId: string; visit: Vis
                   type="checkbox"
                   className="size-5 accent-accent"
                   checked={part.back ?? false}
-                  aria-label={`${part.what} is back`}
+                  aria-label={`${part.what} is refitted`}
                   onChange={() =>
                     store(
                       visit.parts.map((one, at) =>
@@ -67,10 +67,10 @@ export function PartsRemoved({ engineId, visit }: { engineId: string; visit: Vis
               </label>
               <Button
                 look="quiet"
-                aria-label={`Strike ${part.what}`}
+                aria-label={`Remove ${part.what} from the list`}
                 onClick={() => store(visit.parts.filter((_, at) => at !== index))}
               >
-                strike
+                remove
               </Button>
             </li>
           ))}
@@ -78,22 +78,22 @@ export function PartsRemoved({ engineId, visit }: { engineId: string; visit: Vis
       )}
       <form onSubmit={submit} className="flex flex-wrap gap-2 p-3">
         <input
-          aria-label="What came off"
-          placeholder="what: four cover bolts, one long"
+          aria-label="Part removed"
+          placeholder="part: four cover bolts, one long"
           maxLength={120}
           value={what}
           onChange={(event) => setWhat(event.target.value)}
           className="min-h-11 min-w-40 flex-2 rounded-card border border-rule-strong bg-sheet px-3 placeholder:text-ink-soft"
         />
         <input
-          aria-label="Where it came from"
-          placeholder="from: long one at the front left"
+          aria-label="Location"
+          placeholder="location: long one at the front left"
           maxLength={120}
           value={from}
           onChange={(event) => setFrom(event.target.value)}
           className="min-h-11 min-w-40 flex-2 rounded-card border border-rule-strong bg-sheet px-3 placeholder:text-ink-soft"
         />
-        <Button type="submit">Note it</Button>
+        <Button type="submit">Add part</Button>
       </form>
       {keep.error && <ErrorNotice error={keep.error} />}
     </Sheet>

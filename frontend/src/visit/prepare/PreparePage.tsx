@@ -1,5 +1,5 @@
 import { Link } from 'react-router'
-import { stopAddress } from '@/api/addresses'
+import { stepAddress } from '@/api/addresses'
 import type { EngineDetail, Visit } from '@/api/client'
 import { BladeSetGaps, BladeSetRange } from '@/blades/BladeSetFacts'
 import { buttonClass } from '@/design/Button'
@@ -23,15 +23,15 @@ export function PreparePage() {
 
 const neededFigure = (text: string) => {
   const value = typedFigure(text)
-  return value === null ? { fault: 'needs a figure: what the meter shows' } : { value }
+  return value === null ? { fault: 'enter what the meter shows' } : { value }
 }
 const figureOrNone = (text: string) => {
   if (text.trim() === '') return { value: null }
   const value = typedFigure(text)
-  return value === null ? { fault: 'must be a figure, or empty where it was not noted' } : { value }
+  return value === null ? { fault: 'must be a number, or empty if not known' } : { value }
 }
 const textOrNone = (text: string) => ({ value: text.trim() || null })
-const neededDay = (text: string) => (text === '' ? { fault: 'needs a day' } : { value: text })
+const neededDay = (text: string) => (text === '' ? { fault: 'enter a date' } : { value: text })
 const shown = (value: number | null) => (value === null ? '' : String(value))
 
 function Preparing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
@@ -43,13 +43,13 @@ function Preparing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
         <h1>Prepare</h1>
-        <Link to={stopAddress(engine.id, visit.id, 'look-in')} className={buttonClass('main')}>
-          On to Look in
+        <Link to={stepAddress(engine.id, visit.id, 'inspect')} className={buttonClass('main')}>
+          Next: Inspect
         </Link>
       </div>
       <div className="grid gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
         <div className="flex flex-col gap-4">
-          <Sheet title="The visit">
+          <Sheet title="Visit">
             <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4">
               <SavedField
                 {...at}
@@ -77,7 +77,7 @@ function Preparing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
               <SavedField
                 {...at}
                 field="temperature_c"
-                label="Engine soaked at"
+                label="Engine temperature (cold-soaked)"
                 unit="°C"
                 value={shown(visit.temperature_c)}
                 stored={visit.temperature_c}
@@ -85,8 +85,8 @@ function Preparing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
                 suggestionUnit="°C"
                 hint={
                   limit == null
-                    ? 'the air it stood in overnight'
-                    : `a cold check is under ${limit} °C`
+                    ? 'temperature of the air it stood in overnight'
+                    : `a cold check is below ${limit} °C`
                 }
               />
               <SavedField
@@ -102,7 +102,7 @@ function Preparing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
               <SavedField
                 {...at}
                 field="duty"
-                label="Duty since the last look"
+                label="Use since the last check"
                 value={visit.duty ?? ''}
                 stored={visit.duty}
                 parse={textOrNone}
@@ -113,7 +113,7 @@ function Preparing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
               <SavedField
                 {...at}
                 field="technician"
-                label="By whom"
+                label="Technician"
                 value={visit.technician ?? ''}
                 stored={visit.technician}
                 parse={textOrNone}
@@ -121,7 +121,7 @@ function Preparing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
               <SavedChoice
                 {...at}
                 field="access"
-                label="The blade goes in"
+                label="Access for the blade"
                 value={visit.access}
                 choices={[
                   { id: 'straight', label: 'straight' },
@@ -131,11 +131,11 @@ function Preparing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
               <SavedChoice
                 {...at}
                 field="work"
-                label="The work"
+                label="Work"
                 value={visit.work}
                 choices={[
                   { id: 'check', label: 'check' },
-                  { id: 'check-and-set', label: 'check and set' },
+                  { id: 'check-and-set', label: 'check and adjust' },
                   { id: 'head-work', label: 'head off' },
                 ]}
               />
@@ -155,8 +155,8 @@ function Preparing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
         <div className="flex flex-col gap-4">
           <Cautions detail={detail} step="prepare" />
           <Sheet
-            title="Blades to lay out"
-            aside={<Link to={stopAddress(engine.id, visit.id, 'measure')}>other blades</Link>}
+            title="Feeler blades needed"
+            aside={<Link to={stepAddress(engine.id, visit.id, 'measure')}>change the set</Link>}
           >
             <div className="px-4 py-2">
               {visit.blade_set ? (
@@ -166,7 +166,9 @@ function Preparing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
                   <BladeSetGaps set={visit.blade_set} unit={unit} />
                 </>
               ) : (
-                <p className="text-ink-soft">No set chosen yet: choose one at Measure.</p>
+                <p className="text-ink-soft">
+                  No feeler gauge set chosen yet: choose one at Measure.
+                </p>
               )}
             </div>
           </Sheet>

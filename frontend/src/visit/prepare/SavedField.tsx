@@ -84,11 +84,11 @@ export function SavedField({
         type={type}
         inputMode={unit ? 'decimal' : undefined}
         value={draft ?? value}
-        hint={change.isPending ? 'storing…' : draft !== null ? 'Enter stores it' : hint}
+        hint={change.isPending ? 'saving…' : draft !== null ? 'Enter saves it' : hint}
         fault={
           fault ??
           (refusal && mayOverrule
-            ? `${refusal}; Enter puts yours in its place, Escape leaves theirs`
+            ? `${refusal}; Enter overwrites it with yours, Escape keeps theirs`
             : refusal)
         }
         onChange={(event) => {

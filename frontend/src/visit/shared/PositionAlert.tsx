@@ -2,7 +2,7 @@ import { useNavigate } from 'react-router'
 import { measureAddress } from '@/api/addresses'
 import type { CrankPosition } from '@/api/client'
 import { Button } from '@/design/Button'
-import { percent } from '@/design/format'
+import { chance } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
 import { usePosition } from '@/shared/visitQueries'
 
@@ -26,12 +26,10 @@ export function PositionAlert({
         <div key={valves.join(' ')} className="flex flex-wrap items-center gap-x-4 gap-y-1">
           <p className="min-w-72 flex-1">
             <strong className="text-loose">
-              {valves.join(' ')}: the crank may stand one turn off ({percent(p_one_turn_off)}{' '}
-              likely).
+              {valves.join(' ')}: the crank may be one turn off ({chance(p_one_turn_off)}).
             </strong>{' '}
-            On the wrong stroke no blade goes, whatever the clearance: turn the crank one whole turn
-            in its direction of rotation. Until they are read again these readings count for
-            nothing.
+            With a valve open no blade goes in, whatever the clearance: turn the crank one full turn
+            in the direction of rotation. Until they are re-measured these readings are not used.
           </p>
           <div className="flex flex-wrap gap-2">
             <Button
@@ -44,7 +42,7 @@ export function PositionAlert({
                 )
               }
             >
-              Turned: read again
+              Turned: re-measure
             </Button>
             <Button
               look="quiet"
@@ -52,7 +50,7 @@ export function PositionAlert({
               disabled={position.isPending}
               onClick={() => position.mutate({ valves, action: 'confirm' })}
             >
-              Position was right
+              Position was correct
             </Button>
           </div>
         </div>

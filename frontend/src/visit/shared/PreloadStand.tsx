@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
-import { stopAddress } from '@/api/addresses'
+import { stepAddress } from '@/api/addresses'
 import type { EngineDetail, Visit } from '@/api/client'
 import { buttonClass } from '@/design/Button'
 import { ErrorNotice, Loading } from '@/design/Notice'
@@ -21,30 +21,30 @@ export function PreloadStand({
   const crank = useQuery(crankQuery(engine.id, visit.school))
   const { data: stop, error } = useQuery(settingQuery(engine.id, visit.id))
   if (!stop || crank.isPending) {
-    return error ? <ErrorNotice error={error} /> : <Loading what="how the preload stands" />
+    return error ? <ErrorNotice error={error} /> : <Loading what="the preload" />
   }
   const done = new Set(stop.settings.map((one) => one.valve))
   const { preload } = stop.plan
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Judge</h1>
-        <Link to={stopAddress(engine.id, visit.id, 'set')} className={buttonClass('main')}>
-          On to Set
+        <h1>Assess</h1>
+        <Link to={stepAddress(engine.id, visit.id, 'adjust')} className={buttonClass('main')}>
+          Next: Adjust
         </Link>
       </div>
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)]">
         <Sheet title="Preload, position by position">
           <p className="border-b border-rule px-4 py-2">
-            Hydraulic lifters take up their own clearance: what counts is the preload from zero
+            Hydraulic lifters take up the clearance themselves: what counts is the preload from zero
             lash.{' '}
             {preload ? (
               <>
-                The manual asks for <strong>{preload.turns} turns</strong>
+                Manual: <strong>{preload.turns} turns</strong>
                 <Travel preload={preload} />.
               </>
             ) : (
-              'How far, the manual says; none is noted of this engine.'
+              'See the manual for the preload; none is entered for this engine.'
             )}
           </p>
           <ul>
@@ -63,7 +63,7 @@ export function PreloadStand({
             })}
           </ul>
         </Sheet>
-        <Sheet title="What setting would cost">
+        <Sheet title="Cost of adjusting">
           <PriceLines engineId={engine.id} usage={visit.usage} />
         </Sheet>
       </div>

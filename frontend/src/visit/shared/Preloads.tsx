@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { newId, type CrankPlan, type SetStop } from '@/api/client'
+import { newId, type CrankPlan, type AdjustStep } from '@/api/client'
 import { Button } from '@/design/Button'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { crankQuery } from '@/shared/visitQueries'
@@ -17,7 +17,7 @@ export function Preloads({
   engineId: string
   visitId: string
   school: School
-  stop: SetStop
+  stop: AdjustStep
   valves: string[]
 }) {
   const crank = useQuery(crankQuery(engineId, school))
@@ -37,24 +37,24 @@ export function Preloads({
     <>
       <ol className="list-decimal border-b border-rule py-2 pr-4 pl-9 leading-snug">
         <li>
-          Pump the lifters up first: turn the engine over with its oil pressure up, or press each
-          one full under oil. A dry one takes up preload that it does not keep.
+          Pump the lifters up first: crank the engine until it has oil pressure, or fill each lifter
+          under oil. A dry lifter does not keep its preload.
         </li>
         <li>
-          At each position slacken the nut, spin the push-rod between two fingers and tighten until
-          the spin just begins to drag: that is zero lash.
+          At each position slacken the nut, spin the pushrod between two fingers and tighten until
+          it just begins to drag: that is zero lash.
         </li>
         <li>
           {turns === undefined ? (
-            'Then the preload: the manual says how far; none is noted of this engine.'
+            'Then apply the preload from the manual; none is entered for this engine.'
           ) : (
             <>
               From there <strong>{turns} turns</strong> more
-              <Travel preload={stop.plan.preload} />, and lock.
+              <Travel preload={stop.plan.preload} />, then tighten the locknut.
             </>
           )}
         </li>
-        <li>Let them bleed down before the crank is turned on.</li>
+        <li>Let the lifters bleed down before turning the crank.</li>
       </ol>
       {(note.error ?? back.error) && <ErrorNotice error={note.error ?? back.error} />}
       {positionsOf(crank.data, valves).map((position) => {
@@ -94,10 +94,10 @@ export function Preloads({
                           <Button
                             look="quiet"
                             className="px-2!"
-                            aria-label={`Take back that ${valve} was preloaded`}
+                            aria-label={`Undo the preload of ${valve}`}
                             onClick={() => back.mutate(done.id ?? '')}
                           >
-                            take back
+                            undo
                           </Button>
                         )}
                       </>
@@ -107,7 +107,7 @@ export function Preloads({
                         aria-label={`${valve} is preloaded`}
                         onClick={() => mark(valve)}
                       >
-                        Is preloaded
+                        Mark as preloaded
                       </Button>
                     )}
                   </li>
@@ -128,21 +128,21 @@ export function positionsOf(plan: CrankPlan | undefined, valves: string[]) {
   const rest = valves.filter((valve) => !placed.has(valve))
   return rest.length === 0
     ? stations
-    : [...stations, { mark: 'At the position that the manual gives', valves: rest }]
+    : [...stations, { mark: 'At the position given in the manual', valves: rest }]
 }
 
 /** What the turns of preload do to the plunger, where that is known. */
-export function Travel({ preload }: { preload: SetStop['plan']['preload'] }) {
+export function Travel({ preload }: { preload: AdjustStep['plan']['preload'] }) {
   if (!preload || preload.plunger_travel_mm === null) return null
   const share = preload.share_of_stroke
   return (
     <>
-      , which moves the plunger by {preload.plunger_travel_mm.toFixed(2)} mm
+      , plunger travel {preload.plunger_travel_mm.toFixed(2)} mm
       {share !== null && ` (${Math.round(share * 100)} % of its stroke)`}
       {preload.sound === false && (
         <strong className="text-loose">
           {' '}
-          outside the middle half of its stroke: look the figures up again
+          outside the middle half of its stroke: check the figures
         </strong>
       )}
     </>

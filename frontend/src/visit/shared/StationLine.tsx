@@ -1,5 +1,5 @@
 import { Link } from 'react-router'
-import { turnAddress } from '@/api/addresses'
+import { positionAddress } from '@/api/addresses'
 import type { CrankPlan } from '@/api/client'
 
 export type Station = CrankPlan['stations'][number]
@@ -10,10 +10,10 @@ export function stationOf(plan: CrankPlan | undefined, valve: string): Station |
 
 /** How far to go past top for a compression release; on its bump a valve would be measured open. */
 export function pastTopWords(past: NonNullable<CrankPlan['past_top']>): string {
-  return `Compression release: at each position go ${Math.round(past.crank_deg)} degrees past top, ${past.travel_mm} mm of piston travel, so that it has let go.`
+  return `Compression release: at each position go ${Math.round(past.crank_deg)} degrees past TDC, ${past.travel_mm} mm of piston travel, so that it has released.`
 }
 
-/** Where the crank has to stand for the valve at hand. */
+/** Where the crank has to stand for the valve available. */
 export function StationLine({
   plan,
   station,
@@ -28,11 +28,11 @@ export function StationLine({
   /** What can hurt someone here. */
   cautions: string[]
 }) {
-  const address = turnAddress(engineId, visitId)
+  const address = positionAddress(engineId, visitId)
   if (!plan || !station) {
     return (
       <p className="mb-1 text-ink-soft">
-        Where the crank has to stand is not worked out: <Link to={address}>see why</Link>.
+        The crank positions cannot be calculated: <Link to={address}>see why</Link>.
       </p>
     )
   }
@@ -45,7 +45,7 @@ export function StationLine({
       </Link>
       {': '}
       <strong>{station.mark}</strong>
-      {on !== undefined && `, ${Math.round(on * 10) / 10} degrees on from the one before`}
+      {on !== undefined && `, ${Math.round(on * 10) / 10} degrees after the previous one`}
       {plan.past_top && <span className="block text-sm">{pastTopWords(plan.past_top)}</span>}
       <span className="block text-sm text-loose">{cautions.join(' ')}</span>
     </p>

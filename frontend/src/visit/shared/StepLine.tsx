@@ -1,21 +1,21 @@
 import type { ReactNode } from 'react'
 import { Link } from 'react-router'
-import { engineAddress, stopAddress, type StopName } from '@/api/addresses'
+import { engineAddress, stepAddress, type StepName } from '@/api/addresses'
 import type { Engine, Visit } from '@/api/client'
 import { day, usage } from '@/design/format'
 import { SimulatedNotice } from '@/design/SimulatedNotice'
 
-type StopState = 'done' | 'here' | 'open'
+type StepState = 'done' | 'here' | 'open'
 
-const LABELS: Record<StopName, string> = {
-  listen: 'Listen',
+const LABELS: Record<StepName, string> = {
+  complaint: 'Complaint',
   prepare: 'Prepare',
-  'look-in': 'Look in',
-  turn: 'Turn',
+  inspect: 'Inspect',
+  position: 'Position',
   measure: 'Measure',
-  judge: 'Judge',
-  set: 'Set',
-  prove: 'Prove',
+  assess: 'Assess',
+  adjust: 'Adjust',
+  verify: 'Verify',
 }
 
 /** Whether its lifters take up their own play: there is no clearance to be measured. */
@@ -23,62 +23,62 @@ export function isHydraulic(engine: Engine): boolean {
   return engine.adjustment === 'hydraulic'
 }
 
-/** The stops that an engine's visit has. */
-function stopsOf(engine: Engine): StopName[] {
-  const all = Object.keys(LABELS) as StopName[]
-  return isHydraulic(engine) ? all.filter((stop) => stop !== 'measure') : all
+/** The steps that an engine's visit has. */
+function stepsOf(engine: Engine): StepName[] {
+  const all = Object.keys(LABELS) as StepName[]
+  return isHydraulic(engine) ? all.filter((step) => step !== 'measure') : all
 }
 
-/** Where the work stands: the stops of a visit as a drawn line, the one at hand inked. */
-export function StepLine({ engine, visit, at }: { engine: Engine; visit: Visit; at: StopName }) {
+/** Where the work stands: the steps of a visit as a drawn line, the current one inked. */
+export function StepLine({ engine, visit, at }: { engine: Engine; visit: Visit; at: StepName }) {
   const read = visit.valves.filter((valve) => valve.found.tries.length > 0).length
-  const stops = stopsOf(engine)
+  const steps = stepsOf(engine)
   return (
     <div className="no-print mb-2 border-b border-rule pb-2">
       <div className="flex flex-wrap items-center justify-between gap-x-6 gap-y-1">
-        <nav aria-label="Stops of the visit">
+        <nav aria-label="Steps of the visit">
           <ol className="flex flex-wrap items-center gap-y-1">
-            {stops.map((stop) => (
-              <Stop
-                key={stop}
-                label={LABELS[stop]}
-                state={stop === at ? 'here' : visit.done.includes(stop) ? 'done' : 'open'}
-                to={stop === at ? undefined : stopAddress(engine.id, visit.id, stop)}
+            {steps.map((step) => (
+              <Step
+                key={step}
+                label={LABELS[step]}
+                state={step === at ? 'here' : visit.done.includes(step) ? 'done' : 'open'}
+                to={step === at ? undefined : stepAddress(engine.id, visit.id, step)}
               >
-                {stop === 'measure' && `${read} of ${visit.valves.length} read`}
-                {stop === 'set' &&
+                {step === 'measure' && `${read} of ${visit.valves.length} measured`}
+                {step === 'adjust' &&
                   isHydraulic(engine) &&
                   `${visit.adjusted.length} of ${visit.valves.length} preloaded`}
-              </Stop>
+              </Step>
             ))}
-            <Stop label="Watch" state="open" to={engineAddress(engine.id)} last />
+            <Step label="Follow up" state="open" to={engineAddress(engine.id)} last />
           </ol>
         </nav>
         <p className="text-sm text-ink-soft">
           <Link to={engineAddress(engine.id)}>{engine.name ?? engine.id}</Link>, visit {visit.id},{' '}
           {day(visit.date)}, {usage(visit.usage, engine.usage_unit)},{' '}
-          {visit.temperature_c === null ? 'temperature not noted' : `${visit.temperature_c} °C`}
+          {visit.temperature_c === null ? 'temperature not entered' : `${visit.temperature_c} °C`}
         </p>
       </div>
       <SimulatedNotice parts={visit.simulated} />
       {visit.not_cold.length > 0 && (
         <p className="font-semibold text-loose">
-          No cold check: {visit.not_cold.join('; ')}. The figures are corrected where the lengths
-          are known, but less sure.
+          Not a cold check: {visit.not_cold.join('; ')}. The readings are corrected where the
+          lengths are known, but are less certain.
         </p>
       )}
     </div>
   )
 }
 
-const MARKS: Record<StopState, string> = {
+const MARKS: Record<StepState, string> = {
   here: 'bg-ink border-ink',
   done: 'bg-rule-strong border-rule-strong',
   open: 'border-rule-strong',
 }
-const SPOKEN: Record<StopState, string> = { here: '', done: ', done', open: ', not done' }
+const SPOKEN: Record<StepState, string> = { here: '', done: ', done', open: ', not done' }
 
-function Stop({
+function Step({
   label,
   state,
   to,
@@ -86,7 +86,7 @@ function Stop({
   children,
 }: {
   label: string
-  state: StopState
+  state: StepState
   to?: string
   last?: boolean
   children?: ReactNode

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react'
-import type { StopName } from '@/api/addresses'
+import type { StepName } from '@/api/addresses'
 import type { EngineDetail, Visit } from '@/api/client'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { useTitle } from '@/design/useTitle'
@@ -12,7 +12,7 @@ export function StepPage({
   title,
   children,
 }: {
-  at: StopName
+  at: StepName
   title: string
   children: (detail: EngineDetail, visit: Visit) => ReactNode
 }) {

@@ -3,7 +3,7 @@ import {
   api,
   unwrap,
   type Felt,
-  type SetStop,
+  type AdjustStep,
   type SettingChoice,
   type SettingIn,
   type ShimSeen,
@@ -24,12 +24,12 @@ export const settingQuery = (engineId: string, visitId: string) =>
       ),
   })
 
-/** What the Set stop answers with takes its place at once; what follows from it is old. */
+/** What the Adjust step answers with takes its place at once; what follows from it is old. */
 function useKeepStop(engineId: string, visitId: string) {
   const queryClient = useQueryClient()
   const { queryKey } = settingQuery(engineId, visitId)
   return {
-    keep: (stop: SetStop) => {
+    keep: (stop: AdjustStep) => {
       queryClient.setQueryData(queryKey, stop)
       void queryClient.invalidateQueries({ queryKey: ['engines', engineId, 'visits'] })
       void queryClient.invalidateQueries({ queryKey: shimBoxQuery.queryKey })

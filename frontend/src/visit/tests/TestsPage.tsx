@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { caseAddress, instrumentsAddress } from '@/api/addresses'
 import { useGaugeUnits, useKeepGaugeUnits } from '@/shared/gaugeUnits'
-import type { CylinderTest, EngineDetail, Tested, Visit } from '@/api/client'
+import type { CylinderTest, EngineDetail, CylinderTests, Visit } from '@/api/client'
 import { buttonClass } from '@/design/Button'
 import { FigureBox } from '@/design/FigureBox'
 import { percent } from '@/design/format'
@@ -35,7 +35,7 @@ const HEARD = [
 /** Tests with numbers: compression and leak-down where each cylinder stands, and the other figures. */
 export function TestsPage() {
   return (
-    <StepPage at="look-in" title="Tests with numbers">
+    <StepPage at="inspect" title="Measurements and tests">
       {(detail, visit) => <Testing detail={detail} visit={visit} />}
     </StepPage>
   )
@@ -43,17 +43,17 @@ export function TestsPage() {
 
 function Testing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
   const { engine } = detail
-  const tested = useQuery(testedQuery(engine.id, visit.id))
+  const tests = useQuery(testedQuery(engine.id, visit.id))
   const { pressure: unit } = useGaugeUnits()
   const keepUnits = useKeepGaugeUnits()
-  if (!tested.data) {
-    return tested.error ? <ErrorNotice error={tested.error} /> : <Loading what="the tests" />
+  if (!tests.data) {
+    return tests.error ? <ErrorNotice error={tests.error} /> : <Loading what="the measurements" />
   }
   const ofVisit = detail.cases.filter((one) => one.visit === visit.id && one.closed === null)
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Tests with numbers</h1>
+        <h1>Measurements and tests</h1>
         <div className="flex flex-wrap items-center gap-3">
           <label htmlFor="pressure-unit">Pressures in</label>
           <select
@@ -73,7 +73,7 @@ function Testing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
           </Link>
           {ofVisit.map((one) => (
             <Link key={one.id} to={caseAddress(engine.id, one.id)} className={buttonClass('main')}>
-              What it says of case {one.id}
+              Effect on case {one.id}
             </Link>
           ))}
         </div>
@@ -81,35 +81,35 @@ function Testing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
       <div className="mb-3">
         <Cautions detail={detail} step="tests" />
       </div>
-      <Cylinders detail={detail} visit={visit} tested={tested.data} unit={unit} />
-      <Figures engineId={engine.id} visitId={visit.id} tested={tested.data} />
+      <Cylinders detail={detail} visit={visit} tests={tests.data} unit={unit} />
+      <Figures engineId={engine.id} visitId={visit.id} tests={tests.data} />
     </>
   )
 }
 
-function limitText(tested: Tested, unit: PressureUnit): string {
-  const spread = `${percent(tested.spread_limit)} apart at most${
-    tested.spread_is_default ? ', as no limit is noted of this engine' : ''
+function limitText(tests: CylinderTests, unit: PressureUnit): string {
+  const spread = `${percent(tests.spread_limit)} difference at most${
+    tests.spread_is_default ? ', the usual limit' : ''
   }`
-  if (tested.least_here_kpa === null || tested.least_kpa === null) {
-    return `No least compression is noted of this engine; ${spread}.`
+  if (tests.least_here_kpa === null || tests.least_kpa === null) {
+    return `No minimum compression is entered for this engine; ${spread}.`
   }
-  const here = pressureFigure(tested.least_here_kpa, unit)
-  const high = tested.altitude_m !== null && Math.abs(tested.altitude_m) >= 50
-  return `At least ${here} ${unit}${
-    high ? ` at this height (${pressureFigure(tested.least_kpa, unit)} ${unit} at sea level)` : ''
+  const here = pressureFigure(tests.least_here_kpa, unit)
+  const high = tests.altitude_m !== null && Math.abs(tests.altitude_m) >= 50
+  return `Minimum ${here} ${unit}${
+    high ? ` at this altitude (${pressureFigure(tests.least_kpa, unit)} ${unit} at sea level)` : ''
   }, ${spread}.`
 }
 
 function Cylinders({
   detail: { engine },
   visit,
-  tested,
+  tests,
   unit,
 }: {
   detail: EngineDetail
   visit: Visit
-  tested: Tested
+  tests: CylinderTests
   unit: PressureUnit
 }) {
   // Each cylinder stands where it stands on the plan of the head.
@@ -127,9 +127,9 @@ function Cylinders({
       }
     >
       <p className="px-4 pt-2">
-        {limitText(tested, unit)}
-        {tested.spread !== null && <> Now {percent(tested.spread)} apart.</>}
-        {tested.says.map((one) => (
+        {limitText(tests, unit)}
+        {tests.spread !== null && <> Now {percent(tests.spread)} apart.</>}
+        {tests.says.map((one) => (
           <strong key={one.finding} className="text-loose">
             {' '}
             {one.label} ({percent(one.presence)})
@@ -143,7 +143,7 @@ function Cylinders({
           style={{ gridTemplateColumns: `repeat(${row.length}, minmax(0, 1fr))` }}
         >
           {row.map(({ cylinder }) => {
-            const test = tested.cylinders.find((one) => one.cylinder === cylinder)
+            const test = tests.cylinders.find((one) => one.cylinder === cylinder)
             return (
               test && (
                 <CylinderCell
@@ -217,8 +217,8 @@ function CylinderCell({
         {cylinder}
       </span>
       {box('dry_kpa', 'dry', true)}
-      {(test.wet_called_for || test.wet_kpa !== null) && box('wet_kpa', 'with oil', true)}
-      {box('leak_percent', 'air lost', false)}
+      {(test.wet_called_for || test.wet_kpa !== null) && box('wet_kpa', 'wet', true)}
+      {box('leak_percent', 'leak-down', false)}
       {leak_percent !== null && leak_percent > 0 && (
         <fieldset className="text-sm">
           <legend className="text-ink-soft">heard at</legend>
@@ -272,36 +272,36 @@ function unitOf(field: Field, pressure: PressureUnit): string {
 function Figures({
   engineId,
   visitId,
-  tested,
+  tests,
 }: {
   engineId: string
   visitId: string
-  tested: Tested
+  tests: CylinderTests
 }) {
   const note = useNoteTest(engineId, visitId)
   const units = useGaugeUnits()
   return (
-    <Sheet title="The engine as a whole" className="mt-4">
+    <Sheet title="Whole engine" className="mt-4">
       <table className="w-full border-collapse">
         <tbody>
           <tr className="border-b border-rule">
             <th scope="row" className="px-4 py-1 text-left font-normal">
-              height above the sea <span className="text-ink-soft">(m)</span>
+              altitude <span className="text-ink-soft">(m)</span>
             </th>
             <td className="w-32 py-1">
               <FigureBox
-                key={tested.altitude_m ?? ''}
-                label="height above the sea"
-                stored={tested.altitude_m}
+                key={tests.altitude_m ?? ''}
+                label="altitude"
+                stored={tests.altitude_m}
                 onChange={() => note.reset()}
                 onKeep={(altitude_m) => note.mutate({ altitude_m })}
               />
             </td>
             <td className="px-4 py-1 text-sm text-ink-soft">
-              Compression and vacuum fall with the air outside.
+              Compression and vacuum fall with the outside air pressure.
             </td>
           </tr>
-          {tested.figures.map((figure) => {
+          {tests.figures.map((figure) => {
             const unit = shownUnit(figure.id, figure.unit, units)
             return (
               <tr key={figure.id} className="border-b border-rule last:border-0">
@@ -342,7 +342,7 @@ function Figures({
       </table>
       {note.error && <ErrorNotice error={note.error} />}
       <p className="px-4 py-2 text-sm text-ink-soft">
-        These limits are the usual ones; the maker’s manual goes before them.
+        These are usual limits; the maker’s manual takes precedence.
       </p>
     </Sheet>
   )

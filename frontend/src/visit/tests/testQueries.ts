@@ -1,5 +1,5 @@
 import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
-import { api, unwrap, type CylinderTestIn, type Tested } from '@/api/client'
+import { api, unwrap, type CylinderTestIn, type CylinderTests } from '@/api/client'
 
 const of = (engineId: string, visitId: string) => ({ engine_id: engineId, visit_id: visitId })
 
@@ -25,7 +25,7 @@ export function useNoteTest(engineId: string, visitId: string) {
   const path = of(engineId, visitId)
   return useMutation({
     scope: { id: `tests ${engineId} ${visitId}` },
-    mutationFn: (change: TestChange): Promise<Tested> => {
+    mutationFn: (change: TestChange): Promise<CylinderTests> => {
       if ('cylinder' in change) {
         return unwrap(
           api.PUT('/api/engines/{engine_id}/visits/{visit_id}/tests/cylinders/{cylinder}', {

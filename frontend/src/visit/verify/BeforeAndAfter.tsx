@@ -1,4 +1,4 @@
-import { ProblemError, type FigureIn, type Proof } from '@/api/client'
+import { ProblemError, type FigureIn, type Verification } from '@/api/client'
 import { useGaugeUnits } from '@/shared/gaugeUnits'
 import { FigureBox } from '@/design/FigureBox'
 import { ErrorNotice } from '@/design/Notice'
@@ -7,31 +7,31 @@ import { Questions } from '@/shared/Questions'
 import { Sheet } from '@/design/Sheet'
 import { useNoteFigure } from '@/shared/verifyQueries'
 
-type Figure = Proof['figures'][number]
+type Figure = Verification['figures'][number]
 const PHASES = ['before', 'after'] as const
 
 /** Figures side by side; compression again where a valve was found held open. */
 export function BeforeAndAfter({
   engineId,
   visitId,
-  proof,
+  verification,
 }: {
   engineId: string
   visitId: string
-  proof: Proof
+  verification: Verification
 }) {
   return (
-    <Sheet title="Figures before and after">
-      {proof.held_open.length > 0 && (
+    <Sheet title="Measurements before and after">
+      {verification.held_open.length > 0 && (
         <p className="border-b border-rule px-4 py-2">
-          Found with no clearance: {proof.held_open.join(', ')}. Try compression again: a valve held
-          open may have burnt, and setting it does not heal that.
+          Found without clearance: {verification.held_open.join(', ')}. Measure compression again: a
+          valve that was held open may be burnt, and adjusting does not cure that.
         </p>
       )}
       <table className="w-full border-collapse text-sm">
         <thead>
           <tr className="border-b border-ink text-left text-ink-soft">
-            <th className="px-4 py-1 font-normal">figure</th>
+            <th className="px-4 py-1 font-normal">measurement</th>
             {PHASES.map((phase) => (
               <th key={phase} className="w-28 px-2 py-1 font-normal">
                 {phase}
@@ -40,7 +40,7 @@ export function BeforeAndAfter({
           </tr>
         </thead>
         <tbody>
-          {proof.figures.map((figure) => (
+          {verification.figures.map((figure) => (
             <FigureRow
               key={`${figure.id} ${figure.cylinder ?? ''}`}
               engineId={engineId}

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react'
-import type { Proof } from '@/api/client'
+import type { Verification } from '@/api/client'
 import { torqueText } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
@@ -9,20 +9,20 @@ import { useTick } from '@/shared/verifyQueries'
 export function ClosingUp({
   engineId,
   visitId,
-  proof,
+  verification,
   stage,
   title,
   children,
 }: {
   engineId: string
   visitId: string
-  proof: Proof
-  stage: Proof['ticks'][number]['stage']
+  verification: Verification
+  stage: Verification['ticks'][number]['stage']
   title: string
   children?: ReactNode
 }) {
   const tick = useTick(engineId, visitId)
-  const items = proof.ticks.filter((one) => one.stage === stage)
+  const items = verification.ticks.filter((one) => one.stage === stage)
   const done = items.filter((one) => one.done).length
   return (
     <Sheet
@@ -54,8 +54,8 @@ export function ClosingUp({
                 ))}
                 {item.see_manual && (
                   <span className="block text-sm text-ink-soft">
-                    torque: see the manual, none is noted of this engine
-                    {proof.soft_metal && '; aluminium takes little before it strips'}
+                    torque: see the manual, none is entered for this engine
+                    {verification.soft_metal && '; threads in aluminium strip easily'}
                   </span>
                 )}
               </span>

@@ -1,10 +1,10 @@
 import { useState } from 'react'
-import type { Outcome, Proof, Proved } from '@/api/client'
+import type { Outcome, Verification, Verified } from '@/api/client'
 import { ErrorNotice } from '@/design/Notice'
-import { useProve } from '@/shared/verifyQueries'
+import { useVerify } from '@/shared/verifyQueries'
 
 const OUTCOMES: Outcome[] = ['gone', 'better', 'same', 'worse']
-type Complaint = Proof['complaints'][number]
+type Complaint = Verification['complaints'][number]
 
 /** Complaint by complaint what became of it; where it is not gone, what to look at next. */
 export function ComplaintOutcomes({
@@ -16,9 +16,9 @@ export function ComplaintOutcomes({
   visitId: string
   complaints: Complaint[]
 }) {
-  const prove = useProve(engineId, visitId)
+  const prove = useVerify(engineId, visitId)
   if (complaints.length === 0) {
-    return <p className="p-4 text-ink-soft">No complaint was noted at Listen.</p>
+    return <p className="p-4 text-ink-soft">No complaint was entered.</p>
   }
   return (
     <>
@@ -28,8 +28,8 @@ export function ComplaintOutcomes({
           <OneComplaint
             key={one.finding}
             complaint={one}
-            onProved={(proved) =>
-              prove.mutate({ id: one.finding, proved, was: one.proved ?? null })
+            onProved={(verified) =>
+              prove.mutate({ id: one.finding, verified, was: one.verified ?? null })
             }
           />
         ))}
@@ -43,10 +43,10 @@ function OneComplaint({
   onProved,
 }: {
   complaint: Complaint
-  onProved: (proved: Proved | null) => void
+  onProved: (verified: Verified | null) => void
 }) {
-  const { proved } = complaint
-  const [note, setNote] = useState(proved?.note ?? '')
+  const { verified } = complaint
+  const [note, setNote] = useState(verified?.note ?? '')
   return (
     <li className="border-b border-rule px-4 py-2 last:border-0">
       <fieldset className="flex flex-wrap items-center gap-x-4">
@@ -60,29 +60,30 @@ function OneComplaint({
               type="radio"
               name={`outcome ${complaint.finding}`}
               className="size-5 accent-accent"
-              checked={proved?.outcome === outcome}
+              checked={verified?.outcome === outcome}
               onChange={() => onProved({ outcome, note })}
             />
             {outcome}
           </label>
         ))}
       </fieldset>
-      {proved && (
+      {verified && (
         <input
-          aria-label={`${complaint.label}: how it is now`}
-          placeholder="how it is now"
+          aria-label={`${complaint.label}: now`}
+          placeholder="now"
           maxLength={300}
           value={note}
           onChange={(event) => setNote(event.target.value)}
           onBlur={() =>
-            note !== (proved.note ?? '') && onProved({ outcome: proved.outcome, note: note.trim() })
+            note !== (verified.note ?? '') &&
+            onProved({ outcome: verified.outcome, note: note.trim() })
           }
           className="mb-1 min-h-10 w-full rounded-card border border-rule bg-paper px-2 placeholder:text-ink-soft"
         />
       )}
-      {proved && proved.outcome !== 'gone' && (
+      {verified && verified.outcome !== 'gone' && (
         <p className="border-l-6 border-accent pl-3 leading-snug">
-          Not the valves, or not only. {complaint.next_look}
+          The valves are not the cause, or not the only one. {complaint.next_step}
         </p>
       )}
     </li>

@@ -1,5 +1,5 @@
 import { useState, type FormEvent } from 'react'
-import { ProblemError, type Proof } from '@/api/client'
+import { ProblemError, type Verification } from '@/api/client'
 import { Button } from '@/design/Button'
 import { Field } from '@/design/Field'
 import { day, usage } from '@/design/format'
@@ -9,27 +9,33 @@ import { Sheet } from '@/design/Sheet'
 import { typedFigure } from '@/design/typedFigure'
 import { useKeepMinutes, useKeepRecheck } from '@/shared/verifyQueries'
 
-type Place = { engineId: string; visitId: string; proof: Proof }
+type Place = { engineId: string; visitId: string; verification: Verification }
 
-/** When to look again, as proposed or as one chooses; and how long the work took. */
+/** When to recheck, as proposed or as one chooses; and how long the work took. */
 export function NextCheckChoice({ usageUnit, ...place }: Place & { usageUnit: string }) {
-  const { recheck } = place.proof
+  const { recheck } = place.verification
   return (
-    <Sheet title="Look again">
+    <Sheet title="Next check">
       <p className="px-4 pt-2">
         <strong>{recheck.now ? 'Now' : usage(recheck.usage, usageUnit)}</strong>
-        {!recheck.now && recheck.day && `, about ${day(recheck.day)} at the use so far`}:{' '}
-        {recheck.reason}
-        {!recheck.kept && ' (proposed)'}.
+        {!recheck.now &&
+          recheck.day &&
+          `, about ${day(recheck.day)} at the rate of use so far`}: {recheck.reason}
+        {!recheck.kept && ' (recommended)'}.
       </p>
       <RecheckForm key={`${recheck.usage} ${recheck.reason}`} {...place} usageUnit={usageUnit} />
-      <MinutesForm key={place.proof.minutes ?? ''} {...place} />
+      <MinutesForm key={place.verification.minutes ?? ''} {...place} />
     </Sheet>
   )
 }
 
-function RecheckForm({ engineId, visitId, proof, usageUnit }: Place & { usageUnit: string }) {
-  const { recheck } = proof
+function RecheckForm({
+  engineId,
+  visitId,
+  verification,
+  usageUnit,
+}: Place & { usageUnit: string }) {
+  const { recheck } = verification
   const keep = useKeepRecheck(engineId, visitId)
   const [at, setAt] = useState(recheck.kept ? String(recheck.usage) : '')
   const [reason, setReason] = useState(recheck.kept ? recheck.reason : '')
@@ -51,21 +57,21 @@ function RecheckForm({ engineId, visitId, proof, usageUnit }: Place & { usageUni
       }}
     >
       <Field
-        label="Rather at"
+        label="Check at instead"
         unit={usageUnit}
         inputMode="decimal"
         value={at}
-        fault={checked && figure === null ? 'needs a figure' : undefined}
+        fault={checked && figure === null ? 'enter a number' : undefined}
         onChange={(event) => setAt(event.target.value)}
       />
       <Field
-        label="Because"
+        label="Reason"
         maxLength={300}
         value={reason}
         onChange={(event) => setReason(event.target.value)}
       />
       <Button type="submit" className="mt-6">
-        Keep
+        Save
       </Button>
       {keep.error && (
         <div className="col-span-3">
@@ -81,16 +87,16 @@ function RecheckForm({ engineId, visitId, proof, usageUnit }: Place & { usageUni
           className="col-span-3 justify-self-start"
           onClick={() => keep.mutate({ recheck: null, confirmed: [] })}
         >
-          back to what is proposed
+          use the recommendation
         </Button>
       )}
     </form>
   )
 }
 
-function MinutesForm({ engineId, visitId, proof }: Place) {
+function MinutesForm({ engineId, visitId, verification }: Place) {
   const keep = useKeepMinutes(engineId, visitId)
-  const stored = proof.minutes == null ? '' : String(proof.minutes)
+  const stored = verification.minutes == null ? '' : String(verification.minutes)
   const [typed, setTyped] = useState(stored)
   const figure = typedFigure(typed)
   const isFigure = typed.trim() === '' || figure !== null
@@ -99,12 +105,12 @@ function MinutesForm({ engineId, visitId, proof }: Place) {
     <div className="border-t border-rule px-4 py-2">
       <div className="w-56">
         <Field
-          label="The work took"
+          label="Labour time"
           unit="min"
           inputMode="decimal"
           value={typed}
-          fault={isFigure ? undefined : 'must be a figure, or empty'}
-          hint="empty: by the shop's times"
+          fault={isFigure ? undefined : 'must be a number, or empty'}
+          hint="empty: the workshop’s times"
           onChange={(event) => setTyped(event.target.value)}
           onBlur={send}
           onKeyDown={(event) => event.key === 'Enter' && send()}

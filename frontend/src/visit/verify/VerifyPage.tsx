@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { cardAddress, caseAddress, measureAddress } from '@/api/addresses'
-import type { EngineDetail, Proof, Visit } from '@/api/client'
+import type { EngineDetail, Verification, Visit } from '@/api/client'
 import { buttonClass } from '@/design/Button'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
@@ -9,40 +9,48 @@ import { ClosingUp } from './ClosingUp'
 import { ComplaintOutcomes } from './ComplaintOutcomes'
 import { NextCheckChoice } from './NextCheckChoice'
 import { BeforeAndAfter } from './BeforeAndAfter'
-import { proofQuery } from '@/shared/verifyQueries'
+import { verificationQuery } from '@/shared/verifyQueries'
 import { Cautions, StepPage } from '@/visit/shared/StepPage'
 
 /** Closed up item by item, started cold, and complaint by complaint whether it is gone. */
 export function VerifyPage() {
   return (
-    <StepPage at="prove" title="Prove">
+    <StepPage at="verify" title="Verify">
       {(detail, visit) => <Fetching detail={detail} visit={visit} />}
     </StepPage>
   )
 }
 
 function Fetching({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
-  const { data, error } = useQuery(proofQuery(detail.engine.id, visit.id))
+  const { data, error } = useQuery(verificationQuery(detail.engine.id, visit.id))
   if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="what is left to do" />
-  return <Proving detail={detail} visit={visit} proof={data} />
+  return <Proving detail={detail} visit={visit} verification={data} />
 }
 
-function Proving({ detail, visit, proof }: { detail: EngineDetail; visit: Visit; proof: Proof }) {
+function Proving({
+  detail,
+  visit,
+  verification,
+}: {
+  detail: EngineDetail
+  visit: Visit
+  verification: Verification
+}) {
   const { engine } = detail
   const at = { engineId: engine.id, visitId: visit.id }
   const partsOut = visit.parts.filter((part) => !part.back)
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Close up and prove</h1>
+        <h1>Close up and verify</h1>
         <Link to={cardAddress(engine.id, visit.id)} className={buttonClass('main')}>
           Job card
         </Link>
       </div>
-      {proof.unmeasured.length > 0 && (
+      {verification.unmeasured.length > 0 && (
         <p className="mb-3 border-l-6 border-loose bg-sheet px-4 py-2">
-          Set and not measured again, before the cover goes on:{' '}
-          {proof.unmeasured.map((valve) => (
+          Adjusted, not re-measured: measure before the cover goes on:{' '}
+          {verification.unmeasured.map((valve) => (
             <Link
               key={valve}
               className="mr-2 font-semibold"
@@ -53,10 +61,10 @@ function Proving({ detail, visit, proof }: { detail: EngineDetail; visit: Visit;
           ))}
         </p>
       )}
-      {proof.unread.length > 0 && (
+      {verification.unread.length > 0 && (
         <p className="mb-3 border-l-6 border-loose bg-sheet px-4 py-2">
-          Not read at this visit:{' '}
-          {proof.unread.map((valve) => (
+          Not measured at this visit:{' '}
+          {verification.unread.map((valve) => (
             <Link
               key={valve}
               className="mr-2 font-semibold"
@@ -69,23 +77,23 @@ function Proving({ detail, visit, proof }: { detail: EngineDetail; visit: Visit;
       )}
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.1fr)_minmax(0,1fr)]">
         <div className="flex min-w-0 flex-col gap-4">
-          <ClosingUp {...at} proof={proof} stage="close" title="Close up">
+          <ClosingUp {...at} verification={verification} stage="close" title="Close up">
             {partsOut.length > 0 && (
               <p className="border-b border-rule px-4 py-2 text-loose">
-                Still out: {partsOut.map((part) => part.what).join(', ')}.
+                Not refitted yet: {partsOut.map((part) => part.what).join(', ')}.
               </p>
             )}
           </ClosingUp>
-          <NextCheckChoice {...at} proof={proof} usageUnit={engine.usage_unit} />
+          <NextCheckChoice {...at} verification={verification} usageUnit={engine.usage_unit} />
         </div>
         <div className="flex min-w-0 flex-col gap-4">
-          <Cautions detail={detail} step="prove" />
+          <Cautions detail={detail} step="verify" />
           <Sheet title="Is the complaint gone?">
-            <ComplaintOutcomes {...at} complaints={proof.complaints} />
-            <CasesOf detail={detail} visit={visit} proof={proof} />
+            <ComplaintOutcomes {...at} complaints={verification.complaints} />
+            <CasesOf detail={detail} visit={visit} verification={verification} />
           </Sheet>
-          <ClosingUp {...at} proof={proof} stage="prove" title="Start it" />
-          <BeforeAndAfter {...at} proof={proof} />
+          <ClosingUp {...at} verification={verification} stage="prove" title="Start the engine" />
+          <BeforeAndAfter {...at} verification={verification} />
         </div>
       </div>
     </>
@@ -93,20 +101,26 @@ function Proving({ detail, visit, proof }: { detail: EngineDetail; visit: Visit;
 }
 
 /** The open cases of the visit: closed with what was found once all is gone, else they go on. */
-function CasesOf({ detail, visit, proof }: { detail: EngineDetail; visit: Visit; proof: Proof }) {
+function CasesOf({
+  detail,
+  visit,
+  verification,
+}: {
+  detail: EngineDetail
+  visit: Visit
+  verification: Verification
+}) {
   const open = detail.cases.filter((one) => one.visit === visit.id && one.closed === null)
-  const answered = proof.complaints.filter((one) => one.proved !== null)
+  const answered = verification.complaints.filter((one) => one.verified !== null)
   if (open.length === 0 || answered.length === 0) return null
-  const gone = proof.complaints.every((one) => one.proved?.outcome === 'gone')
+  const gone = verification.complaints.every((one) => one.verified?.outcome === 'gone')
   return (
     <ul className="border-t border-rule px-4 py-2">
       {open.map((one) => (
         <li key={one.id}>
-          {gone ? 'All of it is gone: ' : 'Not all of it is gone: '}
+          {gone ? 'All complaints are gone: ' : 'Not all complaints are gone: '}
           <Link to={caseAddress(detail.engine.id, one.id)}>
-            {gone
-              ? `close case ${one.id} with what was found`
-              : `see in case ${one.id} whether it is the valves at all`}
+            {gone ? `close case ${one.id}` : `review the causes in case ${one.id}`}
           </Link>
         </li>
       ))}

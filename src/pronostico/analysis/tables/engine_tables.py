@@ -9,7 +9,7 @@ from pronostico.analysis.simulated_parts import simulated_parts
 from pronostico.analysis.tables.table import Cell, Column, Row, Table
 from pronostico.record.models import CaseModel, FindingModel, ReadingModel, Record, VisitModel
 
-_QUANTILE = "usage at which it is {side} with a chance of {chance} in 10; empty: not within what is foreseen"
+_QUANTILE = "usage at which it is {side} with a chance of {chance} in 10; empty: not within the forecast"
 _CROSSINGS = tuple(
     Column(f"{side}_q{chance}0", "number", _QUANTILE.format(side=side, chance=chance))
     for side in ("tight", "loose")
@@ -18,7 +18,7 @@ _CROSSINGS = tuple(
 
 VISITS = Table(
     "visits",
-    "Visits, one line a visit",
+    "Visits, one line per visit",
     (
         Column("visit", "string", "the visit's identifier", needed=True),
         Column("date", "date", "the day", needed=True),
@@ -28,48 +28,48 @@ VISITS = Table(
         Column("temperature_c", "number", "the engine's temperature, degrees Celsius"),
         Column("access", "string", "how the blade goes in: straight or awkward"),
         Column("technician", "string", "who did it"),
-        Column("valves_read", "integer", "valves read as found", needed=True),
-        Column("valves_set", "integer", "valves set", needed=True),
-        Column("findings_present", "string", "findings that were there, separated by semicolons"),
-        Column("findings_absent", "string", "findings looked for and not there"),
-        Column("shift_mm", "number", "how far all readings of the visit lie off together, mm"),
-        Column("shift_sd_mm", "number", "standard deviation of that shift, mm"),
-        Column("suspect", "boolean", "whether the visit as a whole is in doubt"),
-        Column("notes", "string", "what else was noted"),
-        Column("simulated", "string", "what simulated instruments brought in; empty: all was measured"),
+        Column("valves_read", "integer", "valves measured as found", needed=True),
+        Column("valves_set", "integer", "valves adjusted", needed=True),
+        Column("findings_present", "string", "findings present, separated by semicolons"),
+        Column("findings_absent", "string", "findings looked for and absent"),
+        Column("shift_mm", "number", "common offset of all readings of the visit, mm"),
+        Column("shift_sd_mm", "number", "standard deviation of that offset, mm"),
+        Column("suspect", "boolean", "whether the visit as a whole is suspect"),
+        Column("notes", "string", "notes"),
+        Column(
+            "simulated", "string", "what was read by simulated instruments; empty: everything was measured"
+        ),
     ),
     ("visit",),
 )
 READINGS = Table(
     "readings",
-    "Readings and settings, one line a valve, visit and phase",
+    "Readings and adjustments, one line per valve, visit and phase",
     (
         Column("valve", "string", "the valve", needed=True),
         Column("visit", "string", "the visit", needed=True),
         Column("date", "date", "the day", needed=True),
         Column("usage", "number", "running total of use", needed=True),
         Column("usage_unit", "string", "h, km or mi"),
-        Column(
-            "phase", "string", "found (before anything was touched) or left (after the work)", needed=True
-        ),
+        Column("phase", "string", "found (before any adjustment) or left (after the work)", needed=True),
         Column("went_mm", "number", "the thickest blade that went in, mm"),
-        Column("refused_mm", "number", "the thinnest blade that did not, mm"),
+        Column("refused_mm", "number", "the thinnest blade that would not, mm"),
         Column(
             "felt", "string", "every answer in order: blade in mm (stacked ones with +) and what was felt"
         ),
-        Column("instrument", "string", "what read it; empty: blades"),
+        Column("instrument", "string", "instrument; empty: feeler blades"),
         Column("mean_mm", "number", "estimate of the clearance, mm"),
         Column("sd_mm", "number", "standard deviation of the estimate, mm"),
-        Column("verdict", "string", "tight, in, loose or open"),
-        Column("leaning", "string", "the likeliest of tight, in and loose"),
+        Column("verdict", "string", "tight, in, loose or open (inconclusive)"),
+        Column("leaning", "string", "the most likely of tight, in and loose"),
         Column("p_tight", "number", "probability that it is under spec"),
         Column("p_in", "number", "probability that it is within spec"),
         Column("p_loose", "number", "probability that it is over spec"),
         Column("contradiction", "boolean", "whether the answers contradict each other"),
-        Column("foretold_mm", "number", "what the visits before foretold, mm"),
-        Column("foretold_sd_mm", "number", "standard deviation of that, mm"),
-        Column("z", "number", "how many standard deviations off it was"),
-        Column("target_mm", "number", "the clearance it was set to, mm"),
+        Column("predicted_mm", "number", "predicted from the earlier visits, mm"),
+        Column("predicted_sd_mm", "number", "standard deviation of that, mm"),
+        Column("z", "number", "difference in standard deviations"),
+        Column("target_mm", "number", "the clearance it was adjusted to, mm"),
         Column("shim_from_mm", "number", "the shim that was in, mm"),
         Column("shim_to_mm", "number", "the shim that was fitted, mm"),
     ),
@@ -78,41 +78,43 @@ READINGS = Table(
 )
 DRIFT = Table(
     "drift",
-    "What the clearances are doing, one line a valve",
+    "Drift of the clearances, one line per valve",
     (
         Column("valve", "string", "the valve", needed=True),
         Column("cylinder", "integer", "its cylinder", needed=True),
         Column("side", "string", "intake or exhaust", needed=True),
         Column("spec_min_mm", "number", "the spec's lower end, mm"),
         Column("spec_max_mm", "number", "the spec's upper end, mm"),
-        Column("verdict", "string", "the verdict as it stands: tight, in, loose or open"),
-        Column("now_mm", "number", "the clearance now, mm"),
+        Column(
+            "verdict", "string", "the current verdict: tight, in, loose or open (inconclusive) (inconclusive)"
+        ),
+        Column("now_mm", "number", "the current clearance, mm"),
         Column("now_sd_mm", "number", "standard deviation of that, mm"),
         Column("drift_mm_per_interval", "number", "change in one check interval, mm; closing is negative"),
         Column("drift_sd_mm_per_interval", "number", "standard deviation of the drift, mm"),
         Column("trend", "string", "tightening, steady, loosening or unknown"),
-        Column("sink_mm", "number", "how far it closed since the first visit or the last head work, mm"),
+        Column("sink_mm", "number", "valve sink since the first visit or the last head work, mm"),
         Column("sink_sd_mm", "number", "standard deviation of that, mm"),
-        Column("break_visit", "string", "the visit at which it broke from its trend"),
-        Column("break_z", "number", "how many standard deviations off it was there"),
+        Column("break_visit", "string", "the visit of a sudden change"),
+        Column("change_point_z", "number", "difference there in standard deviations"),
         *_CROSSINGS,
         Column("usage_unit", "string", "h, km or mi"),
-        Column("check_interval", "number", "use from one planned check to the next"),
+        Column("check_interval", "number", "usage from one planned check to the next"),
     ),
     ("valve",),
 )
 CASES = Table(
     "cases",
-    "Cases, one line a case",
+    "Cases, one line per case",
     (
         Column("case", "string", "the case's identifier", needed=True),
         Column("opened", "date", "the day it was opened", needed=True),
         Column("closed", "date", "the day it was closed; empty: open"),
         Column("visit", "string", "the visit that it belongs to"),
-        Column("findings_present", "string", "findings that are there, separated by semicolons"),
-        Column("findings_absent", "string", "findings looked for and not there"),
+        Column("findings_present", "string", "findings present, separated by semicolons"),
+        Column("findings_absent", "string", "findings looked for and absent"),
         Column("outcome", "string", "confirmed, nothing-found, or empty: not known yet"),
-        Column("confirmed", "string", "what it was, separated by semicolons"),
+        Column("confirmed", "string", "outcome, separated by semicolons"),
     ),
     ("case",),
     (("visit", "visits"),),
@@ -163,7 +165,7 @@ def _reading_row(
     read: EstimateOut | None,
     readings: list[ReadingModel],
 ) -> Row:
-    told = valve.rests_on.foretold if valve.rests_on is not None and phase == "found" else []
+    told = valve.rests_on.predicted if valve.rests_on is not None and phase == "found" else []
     before = next((one for one in told if one.visit == state.visit), None)
     setting = state.settings[-1] if state.settings and phase == "left" else None
     return [

@@ -28,7 +28,7 @@ class LockUp:
 
 @dataclass(frozen=True, slots=True)
 class Gap:
-    """A gap as it stands, mm, and how surely."""
+    """A gap currently, mm, and how surely."""
 
     mean_mm: float
     sd_mm: float

@@ -20,9 +20,9 @@ def plunger_travel_mm(
 ) -> float | None:
     """How far the preload of a hydraulic lifter moves its plunger, mm.
 
-    From zero lash the valve tip stands still, held by its spring, and the push-rod end of the rocker goes
+    From zero lash the valve tip stands still, held by its spring, and the pushrod end of the rocker goes
     down: with d = turns times pitch by d (1 + R) / R for a nut on the stud or pivot, d for a screw at the
-    push-rod end, d / R for one at the valve end. Levers of the rocker, as in `lash_per_turn_mm`. None where
+    pushrod end, d / R for one at the valve end. Levers of the rocker, as in `lash_per_turn_mm`. None where
     the ratio R is needed and not known.
 
     >>> round(plunger_travel_mm(0.75, pitch_mm=1.06, at="pivot", rocker_ratio=1.6), 2)

@@ -1,6 +1,6 @@
 """What a check costs, what a check with setting costs, and how likely the second is.
 
-Minutes are those of a practised hand; a shop sets its own. F-10 in docs/formulas.md.
+Minutes are those of a practised hand; a workshop sets its own. F-10 in docs/formulas.md.
 """
 
 from collections.abc import Sequence
@@ -35,7 +35,7 @@ class LabourTimes:
 
 @dataclass(frozen=True, slots=True)
 class Price:
-    """Minutes and cost; what rests on the chance of setting is None where nothing is foretold.
+    """Minutes and cost; what rests on the chance of setting is None where nothing is predicted.
 
     `valves_to_set`: how many are expected to need it, given that any does.
     """
@@ -83,9 +83,9 @@ def price(
 
     Args:
         valves: how many the engine has, over 0.
-        p_out: for each valve that can be foretold, the probability that it is out of spec; None or empty
+        p_out: for each valve that can be predicted, the probability that it is out of spec; None or empty
             where none can. Valves are taken as independent: a shared drift makes 'none at all' likelier.
-        rate_per_hour: the shop's rate in its own currency; None: no cost is given.
+        rate_per_hour: the workshop's rate in its own currency; None: no cost is given.
 
     Formula:
         P(any out) = 1 - prod(1 - p); expected out, given any = sum(p) / P(any out).
@@ -110,7 +110,7 @@ def price(
     p_set = to_set = set_minutes = None
     if p_out:
         p_set = 1.0 - prod(1.0 - p for p in p_out)
-        # As likely out as the others, where one cannot be foretold.
+        # As likely out as the others, where one cannot be predicted.
         to_set = sum(p_out) / p_set if p_set > 0.0 else 1.0
         set_minutes = minutes(to_set)
 

@@ -23,7 +23,7 @@ def lash_per_turn_mm(*, pitch_mm: float, at: AdjusterPlace, rocker_ratio: float 
     """How far one turn of the adjuster moves the clearance at the valve, mm.
 
     Levers of the rocker (any textbook of mechanics): the pitch at the valve end, times the rocker ratio R at
-    the push-rod end, times 1 + R at the pivot. None where the ratio is needed and not known.
+    the pushrod end, times 1 + R at the pivot. None where the ratio is needed and not known.
 
     Raises:
         ImpossibleValue: the pitch or the ratio is not over 0.

@@ -1,4 +1,4 @@
-"""Which shim goes where: at hand, moved from another valve, or ordered.
+"""Which shim goes where: available, moved from another valve, or ordered.
 
 An assignment problem, solved exactly: first as few shims as possible are bought, then the summed cost is
 least. The cost of a shim is 1 - P(in spec after) and a hundredth of its distance from the target in half
@@ -190,10 +190,10 @@ def assign_shims(
 
     Args:
         tasks: the valves whose shims come out; those left alone keep theirs and are not named.
-        box: the shop's stock; shims of another diameter than the series' are passed over.
+        box: the workshop's stock; shims of another diameter than the series' are passed over.
         series: what can be ordered; None: nothing.
 
-    Where neither what is at hand nor the series brings a valve into spec, the size of the series that comes
+    Where neither what is available nor the series brings a valve into spec, the size of the series that comes
     nearest is ordered; without a series nothing is fitted ('none').
     """
     if not tasks:

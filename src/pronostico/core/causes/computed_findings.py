@@ -21,7 +21,7 @@ from pronostico.core.gauge.valve_history import ValveAtVisit
 
 # "The thinnest blade did not go" needs a thin blade: a refusal of a thick one shows nothing of the kind.
 THIN_BLADE_MM = 0.06
-# With less lift than this left a decompression bump eases nothing.
+# With less lift than this left a compression release eases nothing.
 LEAST_RELEASE_MM = 0.10
 
 
@@ -110,18 +110,18 @@ def _high_sink(known: ValveDrift | None, at: ValveAtVisit) -> float | None:
     return 1.0 - known.sink.below(at.spec.width_mm)
 
 
-def _break(
+def _change_point(
     valve: ValveAnalysis, known: ValveDrift | None, at: ValveAtVisit, suspect: bool, constants: Constants
 ) -> Iterator[Evidence]:
-    """Whether the reading lies far from what was foretold; nothing where the checking itself is suspect."""
+    """Whether the reading lies far from what was predicted; nothing where the checking itself is suspect."""
     last = len(valve.states) - 1
-    told = next((one for one in known.foretold if one.visit == last), None) if known is not None else None
+    told = next((one for one in known.predicted if one.visit == last), None) if known is not None else None
     if told is None or at.found is None or suspect:
         return
     z = 0.0 if told.z is None else told.z
     place = Place(valve=valve.valve.id)
-    yield Evidence("break-tight", place, float(ndtr(-z - constants.break_z)))
-    yield Evidence("break-loose", place, float(ndtr(z - constants.break_z)))
+    yield Evidence("break-tight", place, float(ndtr(-z - constants.change_point_z)))
+    yield Evidence("break-loose", place, float(ndtr(z - constants.change_point_z)))
 
 
 def _of_visit(drifting: Drifts, constants: Constants) -> Iterator[Evidence]:
@@ -147,14 +147,14 @@ def _of_valve(
     if trend is not None:
         yield Evidence("tightening", place, trend[0])
         yield Evidence("loosening", place, trend[1])
-    yield from _break(valve, known, at, suspect, constants)
+    yield from _change_point(valve, known, at, suspect, constants)
     sunk = _high_sink(known, at)
     if sunk is not None:
         yield Evidence("high-sink", place, sunk)
 
 
 def _release(engine: Engine, pairs: Sequence[tuple[ValveAnalysis, ValveAtVisit]]) -> Iterator[Evidence]:
-    """Whether hardly anything is left of the decompression bump's lift, cylinder by cylinder."""
+    """Whether hardly anything is left of the compression release's lift, cylinder by cylinder."""
     lift = engine.decompression_lift_mm
     if not lift:
         return

@@ -1,6 +1,6 @@
-"""What closed cases teach: the shop's own share in how likely causes are and what they bring about.
+"""What closed cases teach: the workshop's own share in how likely causes are and what they bring about.
 
-A closed case counts for one. Beforehand the spread of causes is worth 20 cases (Dirichlet) and each strength
+A closed case counts for one. A priori the spread of causes is worth 20 cases (Dirichlet) and each strength
 10 (beta), both about what the knowledge states; F-20 in docs/formulas.md. Conjugate priors as in textbooks of
 Bayesian statistics; a finding is put down to its cause as expectation-maximisation does for a noisy-OR.
 """
@@ -13,9 +13,9 @@ from pronostico.core.causes.model import CauseKind, Evidence, Knowledge, Link, c
 from pronostico.core.causes.places import Place, includes, side_at
 from pronostico.core.engine import Engine
 
-CASES_BEFOREHAND = 20.0
+PRIOR_CASES = 20.0
 """Closed cases that the stated spread of causes is worth."""
-STRENGTH_BEFOREHAND = 10.0
+PRIOR_STRENGTH_CASES = 10.0
 """Closed cases that a stated strength is worth."""
 _LEAST_PRIOR, _MOST_PRIOR = 1e-5, 0.9
 _LEAST_STRENGTH, _MOST_STRENGTH = 0.01, 0.99
@@ -34,7 +34,7 @@ class Shown:
 class Lesson:
     """What one closed case teaches.
 
-    `expected`: the share of each kind of cause beforehand, on that engine; they sum to less than one, for it
+    `expected`: the share of each kind of cause a priori, on that engine; they sum to less than one, for it
     may be none of them. `found`: the share of each that was confirmed; empty: none of those that are known.
     """
 
@@ -45,7 +45,7 @@ class Lesson:
 
 @dataclass(frozen=True, slots=True)
 class OwnShare:
-    """How much of a figure is the shop's own, 0 to 1, and from how many cases."""
+    """How much of a figure is the workshop's own, 0 to 1, and from how many cases."""
 
     share: float
     cases: float
@@ -76,7 +76,7 @@ def _expected(engine: Engine, knowledge: Knowledge) -> dict[str, float]:
 
 
 def _shown(engine: Engine, kind: CauseKind, place: Place, evidence: Iterable[Evidence]) -> Iterable[Shown]:
-    """Each finding that a cause speaks of, where it was looked for within the cause's place."""
+    """Each finding that a cause is evidence for, where it was looked for within the cause's place."""
     seen: dict[str, list[float]] = defaultdict(list)
     side = side_at(engine, place)
     links = {link.finding for link in kind.links if link.strength is not None and link.side in (None, side)}
@@ -110,12 +110,12 @@ def _odds_times(prior: float, times: float) -> float:
 def _strength(stated: float, leak: float, presences: Sequence[float]) -> float:
     """The mean of the beta after the cases: of each finding the part that is put down to the cause."""
     caused = sum(presence * stated / (1.0 - (1.0 - leak) * (1.0 - stated)) for presence in presences)
-    mean = (STRENGTH_BEFOREHAND * stated + caused) / (STRENGTH_BEFOREHAND + len(presences))
+    mean = (PRIOR_STRENGTH_CASES * stated + caused) / (PRIOR_STRENGTH_CASES + len(presences))
     return min(max(mean, _LEAST_STRENGTH), _MOST_STRENGTH)
 
 
 def learned(knowledge: Knowledge, lessons: Sequence[Lesson]) -> Learned:
-    """The knowledge as the shop's closed cases make it; causes that are no longer known teach nothing."""
+    """The knowledge as the workshop's closed cases make it; causes that are no longer known teach nothing."""
     if not lessons:
         return nothing_learned(knowledge)
     count = len(lessons)
@@ -136,16 +136,16 @@ def learned(knowledge: Knowledge, lessons: Sequence[Lesson]) -> Learned:
         )
         prior = kind.prior
         if expected[cause] > _LEAST_PRIOR:
-            # (20 w + n) / (20 w + E) with w the mean share beforehand and E what all cases together expected.
+            # (20 w + n) / (20 w + E) with w the mean share a priori and E what all cases together expected.
             mean = expected[cause] / count
-            times = (CASES_BEFOREHAND * mean + found[cause]) / ((CASES_BEFOREHAND + count) * mean)
+            times = (PRIOR_CASES * mean + found[cause]) / ((PRIOR_CASES + count) * mean)
             prior = _odds_times(prior, times)
         causes[cause] = replace(kind, prior=prior, links=links)
     strengths = {
-        key: OwnShare(len(seen) / (STRENGTH_BEFOREHAND + len(seen)), float(len(seen)))
+        key: OwnShare(len(seen) / (PRIOR_STRENGTH_CASES + len(seen)), float(len(seen)))
         for key, seen in presences.items()
     }
-    spread = OwnShare(count / (CASES_BEFOREHAND + count), float(count))
+    spread = OwnShare(count / (PRIOR_CASES + count), float(count))
     return Learned(Knowledge(knowledge.findings, causes), spread, dict(found), strengths)
 
 

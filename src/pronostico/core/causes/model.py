@@ -14,7 +14,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from pronostico.core.causes.places import Place, PlaceKind, places_of, side_at
-from pronostico.core.engine import Engine, Side, Starting
+from pronostico.core.engine import Adjustment, Engine, Side, Starting
 from pronostico.core.errors import ImpossibleValue, KnowledgeFault
 
 Need = Literal["decompression", "cylinders"]
@@ -26,7 +26,11 @@ UNINFORMATIVE_NATS = 1e-3
 
 @dataclass(frozen=True, slots=True)
 class FindingKind:
-    """A kind of finding: what may be seen, heard or computed; `excludes`: what cannot be there with it."""
+    """A kind of finding: what may be seen, heard or computed; `excludes`: what cannot be there with it.
+
+    `of_engine`: seen on the engine as a whole and not at a valve. `only_with_adjustment`,
+    `not_with_adjustment`: the engines on which it can be found.
+    """
 
     id: str
     label: str
@@ -35,11 +39,14 @@ class FindingKind:
     family: str
     leak: float
     excludes: tuple[str, ...] = ()
+    of_engine: bool = False
+    only_with_adjustment: tuple[Adjustment, ...] = ()
+    not_with_adjustment: tuple[Adjustment, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
 class Link:
-    """How a cause speaks of a kind of finding; `strength` is None where it prevents it.
+    """How a cause is evidence for a kind of finding; `strength` is None where it prevents it.
 
     `side`: only of a cause on that side.
     """
@@ -65,10 +72,10 @@ class PriorFactor:
 
 @dataclass(frozen=True, slots=True)
 class CauseKind:
-    """A kind of cause: where it sits, how likely it is beforehand, what it brings about.
+    """A kind of cause: where it sits, how likely it is a priori, what it brings about.
 
     `needs`: what an engine must have for it; `no_cranking`: turning the engine over with it does harm.
-    `ordinary`: what checks are for, and no fault to foretell. `elsewhere`: not of the valves and their drive.
+    `ordinary`: what checks are for, and no fault to predict. `elsewhere`: not of the valves and their drive.
     """
 
     id: str
@@ -120,7 +127,7 @@ class Knowledge:
         spoken_of = {link.finding for cause in self.causes.values() for link in cause.links}
         silent = sorted(set(self.findings) - spoken_of)
         if silent:
-            raise KnowledgeFault(f"finding {silent[0]}: no cause speaks of it", "finding", silent[0])
+            raise KnowledgeFault(f"finding {silent[0]}: it is evidence for no cause", "finding", silent[0])
 
     def _check_cause(self, cause: CauseKind) -> None:
         if not 0.0 < cause.prior < 1.0:
@@ -129,18 +136,18 @@ class Knowledge:
             )
         seen: set[str] = set()
         for link in cause.links:
-            slip = None
+            entry_error = None
             if link.finding not in self.findings:
-                slip = "there is no finding of that id"
+                entry_error = "there is no finding of that id"
             elif link.finding in seen:
-                slip = "linked twice"
+                entry_error = "linked twice"
             elif not link.why.strip():
-                slip = "the reason (why) is missing"
+                entry_error = "the reason (why) is missing"
             elif link.strength is not None and not 0.0 < link.strength < 1.0:
-                slip = f"strength is {link.strength}, must be between 0 and 1"
-            if slip is not None:
+                entry_error = f"strength is {link.strength}, must be between 0 and 1"
+            if entry_error is not None:
                 where = f"cause {cause.id}, finding {link.finding}"
-                raise KnowledgeFault(f"{where}: {slip}", "cause", cause.id, link.finding)
+                raise KnowledgeFault(f"{where}: {entry_error}", "cause", cause.id, link.finding)
             seen.add(link.finding)
 
 
@@ -253,8 +260,8 @@ def finding_probability(leak: float, links: Iterable[Link]) -> float:
 def temper(log_weights: Sequence[float]) -> float:
     """Weight of several witnesses to the same facts, nats.
 
-    The sum times 1 / (1 + 0.5 (n - 1)), never below the strongest single one; what speaks for and what
-    speaks against are weighed apart.
+    The sum times 1 / (1 + 0.5 (n - 1)), never below the strongest single one; the evidence for and what
+    is evidence against are weighed apart.
 
     >>> round(temper([1.0, 1.0, 1.0]), 3), temper([2.0, 0.1]), temper([-2.0])
     (1.5, 2.0, -2.0)

@@ -1,7 +1,7 @@
 """One engine's candidate causes held against one body of evidence, all sets of one and two at once.
 
 Arrays by candidate c and piece of evidence e: what the noisy-OR keeps of the finding's absence, and how much
-prevention damps it. Pairs that share no evidence need not be reckoned together. F-06 in docs/formulas.md.
+prevention damps it. Pairs that share no evidence need not be computed together. F-06 in docs/formulas.md.
 """
 
 from collections.abc import Sequence
@@ -36,7 +36,7 @@ def _tempered(weights: FloatArray, starts: IntArray) -> FloatArray:
 
 
 class Network:
-    """The candidates, the evidence that the knowledge speaks of, and how each bears on the other."""
+    """The candidates, the evidence that the knowledge is evidence for, and how each bears on the other."""
 
     def __init__(self, engine: Engine, knowledge: Knowledge, evidence: Sequence[Evidence]) -> None:
         self.engine, self.knowledge = engine, knowledge

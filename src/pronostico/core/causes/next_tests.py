@@ -1,8 +1,8 @@
-"""Which test to make next: the greatest expected fall in doubt about the causes, a minute of work.
+"""Which test to make next: the one with the most expected information about the causes per minute of work.
 
-The doubt is the entropy of all sets of causes, in bits; what a test is expected to take away is the mutual
-information of the causes and what it shows (textbooks of information theory). Of a test that shows many
-things the three that tell most are weighed together. F-19 in docs/formulas.md.
+Uncertainty is the entropy of all sets of causes, in bits; the expected information of a test is the
+mutual information of the causes and its outcome. Of a test with many findings the three most informative
+are combined. F-19 in docs/formulas.md.
 """
 
 from collections.abc import Sequence
@@ -84,7 +84,7 @@ def check_tests(tests: Sequence[TestKind], findings: Sequence[str]) -> None:
 
 @dataclass(frozen=True, slots=True)
 class Outcome:
-    """A finding that a test may show, how likely, and what the likeliest cause would then be."""
+    """A finding that a test may show, how likely, and what the most likely cause would then be."""
 
     finding: str
     place: Place

@@ -61,7 +61,7 @@ class CrankTask:
             (cycle_angle_deg(crank_deg - angle + _SAME_DEG), cylinder)
             for cylinder, angle in self.firing.angle_deg.items()
         )
-        top = f"cylinder {cylinder} at top, compression"
+        top = f"cylinder {cylinder} at TDC on compression"
         return top if past < 2.0 * _SAME_DEG else f"{round(past, 1):g} degrees after {top}"
 
     def station(self, crank_deg: float, valves: Sequence[Valve]) -> Station:

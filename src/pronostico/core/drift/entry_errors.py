@@ -1,7 +1,7 @@
-"""Which tries may be slips of the pen: most are taken at their word, some are cases.
+"""Which tries may be entry errors: most are taken at their word, some are cases.
 
-A slip that is likely makes a valve's posterior two-peaked, which one normal cannot stand in for: there each
-of the two is a config of its own. Where a slip is hardly likely, it is a small part of the mixture later.
+A likely entry error makes a valve's posterior bimodal, which one normal cannot approximate: each mode
+is a configuration of its own. An unlikely entry error becomes a small component of the mixture later.
 """
 
 from collections.abc import Mapping, Sequence
@@ -10,22 +10,22 @@ from itertools import chain, combinations
 import numpy as np
 
 from pronostico.core.arrays import FloatArray
-from pronostico.core.drift.inference import Config, Posterior, Slip
+from pronostico.core.drift.inference import Config, EntryError, Posterior
 from pronostico.core.drift.likelihood_tables import Tables
 
-SlipChances = Mapping[Slip, float]
+EntryErrorChances = Mapping[EntryError, float]
 
 
-def slip_chances(
-    posterior: Posterior, before: Sequence[SlipChances] = (), *, since: int = 0
-) -> list[dict[Slip, float]]:
-    """For each chain, how likely each try of the readings reckoned with is a slip, all the others known.
+def entry_error_chances(
+    posterior: Posterior, before: Sequence[EntryErrorChances] = (), *, since: int = 0
+) -> list[dict[EntryError, float]]:
+    """For each chain, the probability that each try is an entry error, given all the others.
 
     Args:
         before: what was known of them before the visit `since`; only later readings are asked then.
     """
     base = posterior.base
-    chances: list[dict[Slip, float]] = [dict(one) for one in before] or [{} for _ in base.chains]
+    chances: list[dict[EntryError, float]] = [dict(one) for one in before] or [{} for _ in base.chains]
     forked = _of_forks(posterior)
     for at, known in enumerate(forked):
         chances[at].update(known)
@@ -36,7 +36,7 @@ def slip_chances(
                 break
             if taken.visit < since:
                 continue
-            table, ratio = base.slip_table(config.chain, index)
+            table, ratio = base.entry_error_table(config.chain, index)
             places.append((at, index))
             tables.append(table)
             ratios.append(ratio)
@@ -56,20 +56,20 @@ def slip_chances(
     return chances
 
 
-def _of_forks(posterior: Posterior) -> list[dict[Slip, float]]:
+def _of_forks(posterior: Posterior) -> list[dict[EntryError, float]]:
     """The tries that are cases already: their chances are the weights of the cases.
 
-    One that was taken for a slip in every case is asked about anew.
+    One that was taken for an entry error in every case is asked about anew.
     """
-    chances: list[dict[Slip, float]] = [{} for _ in posterior.base.chains]
-    sure: list[frozenset[Slip] | None] = [None for _ in posterior.base.chains]
+    chances: list[dict[EntryError, float]] = [{} for _ in posterior.base.chains]
+    sure: list[frozenset[EntryError] | None] = [None for _ in posterior.base.chains]
     for config in posterior.configs:
         known = sure[config.chain]
-        sure[config.chain] = config.slips if known is None else known & config.slips
+        sure[config.chain] = config.entry_errors if known is None else known & config.entry_errors
     for at, config in enumerate(posterior.configs):
         share = float(posterior.tau_weight @ posterior.config_weight[:, at])
-        for slip in config.slips - (sure[config.chain] or frozenset()):
-            chances[config.chain][slip] = chances[config.chain].get(slip, 0.0) + share
+        for entry_error in config.entry_errors - (sure[config.chain] or frozenset()):
+            chances[config.chain][entry_error] = chances[config.chain].get(entry_error, 0.0) + share
     return chances
 
 
@@ -91,37 +91,41 @@ def _cavity_means(posterior: Posterior, places: list[tuple[int, int]]) -> tuple[
     return mean + base.correction[chains, columns], variance + noise
 
 
-def configs_for(posterior: Posterior, chances: list[dict[Slip, float]]) -> tuple[Config, ...]:
-    """The configs of every chain by how likely its slips are."""
+def configs_for(posterior: Posterior, chances: list[dict[EntryError, float]]) -> tuple[Config, ...]:
+    """The configs of every chain by how likely its entry errors are."""
     constants = posterior.base.constants
     configs: list[Config] = []
     for at, known in enumerate(chances):
-        ranked = sorted(known, key=lambda slip: known[slip], reverse=True)
-        live = [slip for slip in ranked if known[slip] >= constants.live_slip][: constants.most_live_slips]
-        sure = frozenset(slip for slip in live if known[slip] > 1.0 - constants.doubted_slip)
-        open_ones = [slip for slip in live if slip not in sure]
+        ranked = sorted(known, key=lambda entry_error: known[entry_error], reverse=True)
+        live = [entry_error for entry_error in ranked if known[entry_error] >= constants.live_entry_error][
+            : constants.most_live_entry_errors
+        ]
+        sure = frozenset(
+            entry_error for entry_error in live if known[entry_error] > 1.0 - constants.doubted_entry_error
+        )
+        open_ones = [entry_error for entry_error in live if entry_error not in sure]
         subsets = chain.from_iterable(combinations(open_ones, n) for n in range(len(open_ones) + 1))
         configs.extend(Config(at, sure | frozenset(subset)) for subset in subsets)
     return tuple(configs)
 
 
-def slips_of(posterior: Posterior, chain: int) -> dict[Slip, float]:
-    """The tries of a valve that may be slips of the pen, each with how likely, all readings known."""
-    known = dict(posterior.slip_chances[chain]) if posterior.slip_chances else {}
+def entry_errors_of(posterior: Posterior, chain: int) -> dict[EntryError, float]:
+    """The tries of a valve that may be entry errors, each with how likely, all readings known."""
+    known = dict(posterior.entry_error_chances[chain]) if posterior.entry_error_chances else {}
     for at, config in enumerate(posterior.configs):
         if config.chain == chain:
             share = float(posterior.tau_weight @ posterior.config_weight[:, at])
-            for slip in config.slips:
-                known[slip] = known.get(slip, 0.0) + share
+            for entry_error in config.entry_errors:
+                known[entry_error] = known.get(entry_error, 0.0) + share
     return known
 
 
 def doubts(
-    configs: tuple[Config, ...], chances: list[dict[Slip, float]], least: float
-) -> list[dict[Slip, float]]:
-    """Tries that may be slips, though not likely enough to be cases of their own."""
-    cases = {(config.chain, slip) for config in configs for slip in config.slips}
+    configs: tuple[Config, ...], chances: list[dict[EntryError, float]], least: float
+) -> list[dict[EntryError, float]]:
+    """Tries that may be entry errors, though not likely enough to be cases of their own."""
+    cases = {(config.chain, entry_error) for config in configs for entry_error in config.entry_errors}
     return [
-        {slip: p for slip, p in known.items() if p >= least and (at, slip) not in cases}
+        {entry_error: p for entry_error, p in known.items() if p >= least and (at, entry_error) not in cases}
         for at, known in enumerate(chances)
     ]

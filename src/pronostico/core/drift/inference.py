@@ -2,7 +2,7 @@
 
 Expectation propagation: each reading is stood in for by a normal on the gap that it saw, until all of them
 agree with the rest. Given those, a chain is a small Gaussian that tells something of the shared normals; each
-spread of the valves' drifts (tau) is a case of its own, and so is each live slip of the pen. F-14 in
+spread of the valves' drifts (tau) is a case of its own, and so is each live entry error. F-14 in
 docs/formulas.md; the method as in textbooks of Gaussian processes for machine learning.
 """
 
@@ -14,9 +14,9 @@ import numpy as np
 from pronostico.core.arrays import BoolArray, FloatArray, IntArray
 from pronostico.core.constants import Constants
 from pronostico.core.drift.chain import Shared, ValveChain
-from pronostico.core.drift.likelihood_tables import Table, Tables, slip_table_of, table_of
+from pronostico.core.drift.likelihood_tables import Table, Tables, entry_error_table_of, table_of
 
-Slip = tuple[int, int]
+EntryError = tuple[int, int]
 """Which reading of a valve's chain, and which of its tries."""
 
 _MOST_SWEEPS = 150
@@ -24,7 +24,7 @@ _MOST_SWEEPS = 150
 _DAMPING = 0.9
 _SHORTER_STEPS = ((60, 0.1), (25, 0.25), (12, 0.5))  # from which sweep on, and by how much
 _SETTLED = 1e-3  # of a posterior sd
-_NEARLY_SETTLED = 3e-2  # enough to foretell the next visit from
+_NEARLY_SETTLED = 3e-2  # enough to predict the next visit from
 _SLIGHTEST = 1e-9
 _LEAST_TAU = 1e-3
 _BEYOND_ANY = 1e60  # so large that the border of a factor never takes part
@@ -45,17 +45,17 @@ def _never_negative(information: FloatArray) -> FloatArray:
 
 @dataclass(frozen=True, slots=True)
 class Config:
-    """One valve with some of its tries taken as slips."""
+    """One valve with some of its tries taken as entry errors."""
 
     chain: int
-    slips: frozenset[Slip] = frozenset()
+    entry_errors: frozenset[EntryError] = frozenset()
 
-    def slips_of(self, reading: int) -> frozenset[int]:
-        """The tries of a reading that are slips."""
-        return frozenset(one for of, one in self.slips if of == reading)
+    def entry_errors_of(self, reading: int) -> frozenset[int]:
+        """The tries of a reading that are entry errors."""
+        return frozenset(one for of, one in self.entry_errors if of == reading)
 
 
-class GapField:
+class GapSite:
     """The prior of every gap that was read: means, loadings on what is shared, covariances of each chain.
 
     Arrays by chain and reading, padded: `mean` (V, n), `own` (V, n, o), `loads` (V, n, shared), `fixed` and
@@ -79,24 +79,24 @@ class GapField:
         self.visit = np.full((count, most), np.iinfo(np.int64).max)
         self.correction = np.zeros((count, most))
         self._tables: dict[tuple[int, int, frozenset[int]], Table] = {}
-        self._slip_tables: dict[tuple[int, int], tuple[Table, FloatArray]] = {}
+        self._entry_error_tables: dict[tuple[int, int], tuple[Table, FloatArray]] = {}
         for at, chain in enumerate(self.chains):
             self._fill(at, chain)
 
-    def table(self, chain: int, reading: int, slips: frozenset[int]) -> Table:
-        """What a reading says of its gap, some of its tries taken as slips."""
-        known = self._tables.get((chain, reading, slips))
+    def table(self, chain: int, reading: int, entry_errors: frozenset[int]) -> Table:
+        """What a reading says of its gap, some of its tries taken as entry errors."""
+        known = self._tables.get((chain, reading, entry_errors))
         if known is None:
-            known = table_of(self.chains[chain].readings[reading].reading, slips, self.constants)
-            self._tables[chain, reading, slips] = known
+            known = table_of(self.chains[chain].readings[reading].reading, entry_errors, self.constants)
+            self._tables[chain, reading, entry_errors] = known
         return known
 
-    def slip_table(self, chain: int, reading: int) -> tuple[Table, FloatArray]:
-        """The same with any try perhaps a slip, and how likely each is one at each gap."""
-        known = self._slip_tables.get((chain, reading))
+    def entry_error_table(self, chain: int, reading: int) -> tuple[Table, FloatArray]:
+        """The same with any try perhaps an entry error, and how likely each is one at each gap."""
+        known = self._entry_error_tables.get((chain, reading))
         if known is None:
-            known = slip_table_of(self.chains[chain].readings[reading].reading, self.constants)
-            self._slip_tables[chain, reading] = known
+            known = entry_error_table_of(self.chains[chain].readings[reading].reading, self.constants)
+            self._entry_error_tables[chain, reading] = known
         return known
 
     def _fill(self, at: int, chain: ValveChain) -> None:
@@ -148,7 +148,7 @@ def _log_partition_of(weighted: FloatArray, precision: FloatArray) -> FloatArray
 
 
 @dataclass(slots=True)
-class _Told:
+class _Message:
     """What the sites of each config tell of the shared normals, and what is left of its own covariances.
 
     `precision` (T, C, s, s), `weighted` (T, C, s), `constant` (T, C): log evidence as a function of them.
@@ -165,7 +165,7 @@ class _Told:
 
 
 @dataclass(slots=True)
-class _Weighed:
+class _Moments:
     """Gaps without their own readings, and weighed with them; each (T, readings of the tables).
 
     `weighted`, `precision`: of the gap without; `seen_mean`, `seen_variance`: of what a hand then meets;
@@ -183,7 +183,7 @@ class _Weighed:
 
 
 @dataclass(slots=True)
-class _Believed:
+class _Marginal:
     """What sites and messages amount to, each config told by all the other valves.
 
     `mean`, `variance` (T, C, n): of the gaps. Of the shared normals that were met so far: `precision`
@@ -191,7 +191,7 @@ class _Believed:
     other valves alone.
     """
 
-    told: _Told
+    told: _Message
     mean: FloatArray
     variance: FloatArray
     precision: FloatArray
@@ -200,7 +200,7 @@ class _Believed:
     centre: FloatArray
     without_precision: FloatArray
     without_weighted: FloatArray
-    weighed: _Weighed | None
+    weighed: _Moments | None
 
 
 @dataclass(slots=True)
@@ -222,14 +222,14 @@ class Posterior:
 
     `mean`, `variance` (T, C, n): of the gaps. `tau_weight` (T,); `config_weight` (T, C) within each valve;
     `shared_mean` (T, C, s) and `shared_cov` (T, C, s, s) as each config believes them; `all_mean` and
-    `all_cov` as all valves together do. `slip_chances`: by chain, tries that may be slips and are no cases.
+    `all_cov` of all valves together. `entry_error_chances`: by chain, those outside the configs.
     """
 
-    base: GapField
+    base: GapSite
     configs: tuple[Config, ...]
     upto: int
     sites: Sites
-    believed: _Believed
+    believed: _Marginal
     shared_mean: FloatArray
     shared_cov: FloatArray
     all_mean: FloatArray
@@ -238,10 +238,10 @@ class Posterior:
     tau_weight: FloatArray
     converged: bool
     sweeps: int
-    slip_chances: list[dict[Slip, float]] = field(default_factory=list)
+    entry_error_chances: list[dict[EntryError, float]] = field(default_factory=list)
 
     @property
-    def told(self) -> _Told:
+    def told(self) -> _Message:
         """What each config tells, given the shared normals."""
         return self.believed.told
 
@@ -257,7 +257,7 @@ class Posterior:
 
     @property
     def size(self) -> int:
-        """How many readings of a chain are reckoned with at most."""
+        """How many readings of a chain are computed with at most."""
         return int(self.mean.shape[-1])
 
 
@@ -268,7 +268,7 @@ class Inference:
     `groups`: which configs are of one valve, shape (C,) into the chains.
     """
 
-    base: GapField
+    base: GapSite
     configs: tuple[Config, ...]
     upto: int
     groups: IntArray = field(init=False)
@@ -305,20 +305,20 @@ class Inference:
         self._read_tables(taken[:, n])
         members = [np.flatnonzero(self.groups == chain) for chain in range(len(base.chains))]
         self.forked = [one for one in members if len(one) > 1]
-        # The first config of each valve: all there is of one where no slip is live.
+        # The first config of each valve: all there is of one where no entry error is live.
         self.first = np.array([one[0] for one in members], dtype=np.int64)
         self.plain = np.flatnonzero([len(one) == 1 for one in members])
 
     def _read_tables(self, taken: BoolArray) -> None:
-        """The tables of the readings that say anything; one all of whose tries are slips does not."""
+        """The tables of the readings that say anything; one all of whose tries are entry errors does not."""
         tables, where, silent = [], [], np.zeros(len(self.configs))
         for at, config in enumerate(self.configs):
             chain = self.base.chains[config.chain]
             for index in np.flatnonzero(taken[at]):
                 reading = chain.readings[index].reading
-                slips = config.slips_of(int(index))
-                table = self.base.table(config.chain, int(index), slips)
-                if len(slips) == len(reading.tries):
+                entry_errors = config.entry_errors_of(int(index))
+                table = self.base.table(config.chain, int(index), entry_errors)
+                if len(entry_errors) == len(reading.tries):
                     silent[at] += table.log_likelihood[0]
                 else:
                     tables.append(table)
@@ -332,7 +332,7 @@ class Inference:
         """Sites that say nothing."""
         return Sites.none((len(self.base.taus), len(self.configs), self.size))
 
-    def _tell(self, sites: Sites) -> _Told:
+    def _tell(self, sites: Sites) -> _Message:
         root = np.sqrt(sites.precision)
         n = self.size
         scaled = root[..., :, None] * self.prior * root[..., None, :] + np.eye(n)
@@ -353,10 +353,10 @@ class Inference:
             - 0.5 * log_det
         )
         weighted = (loads @ (towards - pulled)[..., None])[..., 0]
-        return _Told(precision, weighted, constant, gain, own, pull)
+        return _Message(precision, weighted, constant, gain, own, pull)
 
-    def foretold(self, sites: Sites) -> Posterior:
-        """What the sites stand for as they are: readings that have none yet are only foretold."""
+    def predicted(self, sites: Sites) -> Posterior:
+        """What the sites stand for as they are: readings that have none yet are only predicted."""
         told = self._tell(sites)
         messages = _Messages(told.precision[:, self.first], told.weighted[:, self.first])
         believed = self._believe(sites, told, messages)
@@ -372,12 +372,12 @@ class Inference:
 
         Args:
             sites: where to begin; changed in place.
-            nearly: stop as soon as it is good enough to foretell the next visit from.
+            nearly: stop as soon as it is good enough to predict the next visit from.
             begin: the posterior of those sites, where it is known.
         """
         told = self._tell(sites) if begin is None else begin.told
         messages = _Messages(told.precision[:, self.first], told.weighted[:, self.first])
-        # Valves with live slips have to be weighed again: what they tell the others is not kept.
+        # Valves with live entry errors have to be weighed again: what they tell the others is not kept.
         if begin is None or self.forked:
             believed = self._believe(sites, told, messages)
             first = self._cases(sites, believed, messages)
@@ -403,8 +403,8 @@ class Inference:
         posterior.converged, posterior.sweeps = converged, sweeps
         return posterior
 
-    def _posterior(self, sites: Sites, believed: _Believed, cases: _Cases) -> Posterior:
-        """All shared normals again, those that no reading has met as they were beforehand."""
+    def _posterior(self, sites: Sites, believed: _Marginal, cases: _Cases) -> Posterior:
+        """All shared normals again, those that no reading has met as they were a priori."""
         return Posterior(
             self.base,
             self.configs,
@@ -434,8 +434,8 @@ class Inference:
         whole[..., self.met[:, None], self.met] = cov
         return whole
 
-    def _believe(self, sites: Sites, told: _Told, messages: "_Messages") -> _Believed:
-        """What the sites and messages amount to; valves without live slips say what they now have to tell."""
+    def _believe(self, sites: Sites, told: _Message, messages: "_Messages") -> _Marginal:
+        """Marginals from sites and messages; valves without live entry errors update their messages."""
         plain = self.plain
         messages.precision[:, plain] = told.precision[:, self.first[plain]]
         messages.weighted[:, plain] = told.weighted[:, self.first[plain]]
@@ -453,11 +453,11 @@ class Inference:
         variance = np.diagonal(told.own, axis1=-2, axis2=-1) + ((loads @ cov) * loads).sum(axis=-1)
         variance = np.maximum(variance, _SLIGHTEST)
         weighed = self._weigh(sites, mean, variance)
-        return _Believed(
+        return _Marginal(
             told, mean, variance, precision, weighted, cov, centre, without, without_weighted, weighed
         )
 
-    def _cases(self, sites: Sites, believed: _Believed, messages: "_Messages") -> _Cases:
+    def _cases(self, sites: Sites, believed: _Marginal, messages: "_Messages") -> _Cases:
         """How likely the cases are; the messages of forked valves are brought up to date."""
         log_config = self._log_evidence(sites, believed)
         config_weight = self._fork(believed, log_config, messages)
@@ -467,7 +467,7 @@ class Inference:
         tau_weight = self._tau_weight(log_config, messages, precision, weighted)
         return _Cases(tau_weight, config_weight, (cov @ weighted[..., None])[..., 0], cov)
 
-    def _weigh(self, sites: Sites, mean: FloatArray, variance: FloatArray) -> _Weighed | None:
+    def _weigh(self, sites: Sites, mean: FloatArray, variance: FloatArray) -> _Moments | None:
         """Every gap without its own reading, and with it."""
         if self.tables is None:
             return None
@@ -479,9 +479,9 @@ class Inference:
         seen_mean = weighted / precision + self.correction[self.rows, self.columns]
         seen_variance = 1.0 / precision + self.base.constants.reading_sd_mm**2
         told = self.tables.moments(seen_mean, seen_variance)
-        return _Weighed(weighted, precision, sound, seen_mean, seen_variance, *told)
+        return _Moments(weighted, precision, sound, seen_mean, seen_variance, *told)
 
-    def _update(self, sites: Sites, believed: _Believed, damping: float) -> None:
+    def _update(self, sites: Sites, believed: _Marginal, damping: float) -> None:
         """Bring every site into line with its reading, given all the others."""
         one = believed.weighed
         if one is None:
@@ -496,7 +496,7 @@ class Inference:
         sites.precision[at] += keep * (new_precision - sites.precision[at])
         sites.weighted[at] += keep * (new_weighted - sites.weighted[at])
 
-    def _log_evidence(self, sites: Sites, believed: _Believed) -> FloatArray:
+    def _log_evidence(self, sites: Sites, believed: _Marginal) -> FloatArray:
         """Log evidence of each config's readings, given what the other valves tell; (T, C)."""
         total = (
             believed.told.constant
@@ -517,12 +517,12 @@ class Inference:
 
     def _fork(
         self,
-        believed: _Believed,
+        believed: _Marginal,
         log_config: FloatArray,
         messages: "_Messages",
         damping: float = _DAMPING,
     ) -> FloatArray:
-        """Weigh the configs of valves with live slips, (T, C), and tell the others each as one normal.
+        """Weigh the configs of valves with live entry errors, (T, C), and tell the others each as one normal.
 
         Where its configs disagree about a shared normal, the mixture is wider than what the others alone
         make of it: such a message would be negative information, and two such valves drive each other round

@@ -16,7 +16,7 @@ from pronostico.core.visits import Reading
 
 _STEP_MM = 0.003  # half of the feel of a blade
 _BEYOND_BLADES_MM = 1.2  # no clearance lies so far from every blade that was tried
-_BEYOND_IN_DOUBT_MM = 0.6  # near enough where it is only asked how likely a slip is
+_BEYOND_IN_DOUBT_MM = 0.6  # near enough where it is only asked how likely an entry error is
 _NEGLIGIBLE = 40.0  # in natural log, below the best
 
 
@@ -28,9 +28,9 @@ class Table:
     log_likelihood: FloatArray
 
 
-def log_slip(felt: str, constants: Constants) -> float:
+def log_entry_error(felt: str, constants: Constants) -> float:
     """Log probability of an answer that was written down at random; 'go' covers two of the three."""
-    return float(np.log(constants.slip_probability * (2.0 if felt == "go" else 1.0) / 3.0))
+    return float(np.log(constants.entry_error_probability * (2.0 if felt == "go" else 1.0) / 3.0))
 
 
 @lru_cache(maxsize=1024)
@@ -40,25 +40,25 @@ def _by_try(reading: Reading, constants: Constants) -> tuple[FloatArray, FloatAr
     first = round((min(blades) - _BEYOND_BLADES_MM) / _STEP_MM)
     last = round((max(blades) + _BEYOND_BLADES_MM) / _STEP_MM)
     gap_mm = np.arange(first, last + 1, dtype=np.float64) * _STEP_MM
-    at_word = np.log1p(-constants.slip_probability)
+    at_word = np.log1p(-constants.entry_error_probability)
     each = [at_word + log_likelihood_of_try(one, gap_mm, reading.access, constants) for one in reading.tries]
     return gap_mm, np.array(each)
 
 
 @lru_cache(maxsize=4096)
-def table_of(reading: Reading, slips: frozenset[int], constants: Constants) -> Table:
-    """A reading's table, some of its tries taken as slips of the pen; cut off where it says nothing."""
+def table_of(reading: Reading, entry_errors: frozenset[int], constants: Constants) -> Table:
+    """A reading's table, some of its tries taken as entry errors; cut off where it says nothing."""
     gap_mm, each = _by_try(reading, constants)
     total = np.zeros_like(gap_mm)
     for index, one in enumerate(reading.tries):
-        total = total + (log_slip(one.felt, constants) if index in slips else each[index])
+        total = total + (log_entry_error(one.felt, constants) if index in entry_errors else each[index])
     keep = total > total.max() - _NEGLIGIBLE
     return Table(gap_mm[keep], total[keep])
 
 
 @lru_cache(maxsize=1024)
-def slip_table_of(reading: Reading, constants: Constants) -> tuple[Table, FloatArray]:
-    """A reading's table, any try perhaps a slip, and how likely each is one at each gap; (tries, nodes)."""
+def entry_error_table_of(reading: Reading, constants: Constants) -> tuple[Table, FloatArray]:
+    """A reading's table with entry errors allowed, and P(entry error | gap) of each try; (tries, nodes)."""
     gap_mm, each = _by_try(reading, constants)
     blades = [one.thickness_mm for one in reading.tries]
     # Every other node is fine enough for that: still no wider than the feel of a blade.
@@ -66,7 +66,7 @@ def slip_table_of(reading: Reading, constants: Constants) -> tuple[Table, FloatA
         (gap_mm > min(blades) - _BEYOND_IN_DOUBT_MM) & (gap_mm < max(blades) + _BEYOND_IN_DOUBT_MM)
     )[::2]
     gap_mm, each = gap_mm[near], each[:, near]
-    slipped = np.array([[log_slip(one.felt, constants)] for one in reading.tries])
+    slipped = np.array([[log_entry_error(one.felt, constants)] for one in reading.tries])
     mixed = np.logaddexp(each, slipped)
     return Table(gap_mm, mixed.sum(axis=0)), np.exp(slipped - mixed)
 

@@ -1,7 +1,7 @@
 """What the posterior says of any clearances and drifts of a chain: a mixture of normals.
 
-One part for each spread of the drifts, each live slip, and, where the last reading is asked for, each gap
-that it may have seen: the reading told last is not stood in for by a normal but taken as it is. Slips that
+One component for each spread of the drifts, each live entry error, and, for the last reading, each gap
+that it may have seen: the last reading enters exactly, not by a normal approximation. Entry errors that
 are hardly likely are small parts of their own.
 """
 
@@ -91,13 +91,13 @@ def mixture_of(
     latents: Sequence[Latent],
     *,
     last_reading: int | None = None,
-    least_doubt: float = 0.0,
+    least_sd: float = 0.0,
 ) -> Mixture:
     """Some latents of a chain, after all readings of the posterior.
 
     Args:
         last_reading: the reading of the chain that is taken as it is, and not by its normal.
-        least_doubt: slips less likely than this are left out.
+        least_sd: entry errors less likely than this are left out.
     """
     known = posterior.base.chains[chain]
     size = len(known.variance)
@@ -116,19 +116,23 @@ def mixture_of(
         }
         if not parts:
             continue
-        doubted = _doubted(posterior, at, parts, by_tau, least_doubt)
-        sure = 1.0 if doubted is None else 1.0 - min(0.5, float(doubted.weight.sum()))
+        possible_entry_errors = _possible_entry_errors(posterior, at, parts, by_tau, least_sd)
+        sure = (
+            1.0
+            if possible_entry_errors is None
+            else 1.0 - min(0.5, float(possible_entry_errors.weight.sum()))
+        )
         for t, part in parts.items():
             mixed.add(sure * float(by_tau[t]), _split(posterior, t, at, last_reading, part))
-        if doubted is not None:
-            mixed.add(float(by_tau.sum()), doubted)
+        if possible_entry_errors is not None:
+            mixed.add(float(by_tau.sum()), possible_entry_errors)
     return mixed.whole()
 
 
 def spread_of_each(posterior: Posterior, latents: Sequence[Latent]) -> tuple[FloatArray, FloatArray]:
     """One latent of every chain at once: means and sds after all readings of the posterior, both (V,).
 
-    As `mixture_of` has them, without the slips that are hardly likely.
+    As `mixture_of` has them, without the entry errors that are hardly likely.
     """
     base, told = posterior.base, posterior.told
     groups = np.array([config.chain for config in posterior.configs])
@@ -297,11 +301,11 @@ def _split(posterior: Posterior, t: int, at: int, reading: int | None, part: _Pa
         return whole
     config = posterior.configs[at]
     taken = posterior.base.chains[config.chain].readings[reading].reading
-    slips = config.slips_of(reading)
+    entry_errors = config.entry_errors_of(reading)
     gap = _Gap.of(posterior, t, at, reading)
-    if len(slips) == len(taken.tries) or gap is None:
+    if len(entry_errors) == len(taken.tries) or gap is None:
         return whole
-    table = posterior.base.table(config.chain, reading, slips)
+    table = posterior.base.table(config.chain, reading, entry_errors)
     weight, _ = weigh(table, *gap.seen)
     keep = weight > weight.max() * 1e-6
     gaps, weight = _thinned(table.gap_mm[keep], weight[keep])
@@ -331,21 +335,21 @@ def _averaged(parts: Mapping[int, _Part], by_tau: FloatArray) -> _Part:
     return _Part(mean, cov + np.einsum("t,ti,tj->ij", share, off, off), with_gaps)
 
 
-def _doubted(
+def _possible_entry_errors(
     posterior: Posterior, at: int, parts: Mapping[int, _Part], by_tau: FloatArray, least: float
 ) -> Mixture | None:
-    """The small parts in which a try taken at its word is a slip after all; None where there are none.
+    """The small components in which a trusted try is an entry error after all; None without any.
 
-    Each is one normal; its weight is how likely that slip is.
+    Each is one normal; its weight is how likely that entry error is.
     """
     config, constants = posterior.configs[at], posterior.base.constants
-    known = posterior.slip_chances[config.chain] if posterior.slip_chances else {}
-    slips = [slip for slip, chance in known.items() if chance >= least]
-    if not slips:
+    known = posterior.entry_error_chances[config.chain] if posterior.entry_error_chances else {}
+    entry_errors = [entry_error for entry_error, chance in known.items() if chance >= least]
+    if not entry_errors:
         return None
     part, share = _averaged(parts, by_tau), np.array([by_tau[t] for t in parts])
     readings = posterior.base.chains[config.chain].readings
-    at_reading = np.array([reading for reading, _ in slips])
+    at_reading = np.array([reading for reading, _ in entry_errors])
     taus = np.array(list(parts))[:, None]
     mean, variance = posterior.mean[taus, at, at_reading], posterior.variance[taus, at, at_reading]
     precision = 1.0 / variance - posterior.sites.precision[taus, at, at_reading]
@@ -357,14 +361,17 @@ def _doubted(
     off_mean, off_variance = _all_matched(share, off, 1.0 / precision)
     new_mean, new_variance = off_mean.copy(), off_variance.copy()
     # The other tries of the reading still say something of the gap.
-    rest = [(index, reading, config.slips_of(reading) | {one}) for index, (reading, one) in enumerate(slips)]
+    rest = [
+        (index, reading, config.entry_errors_of(reading) | {one})
+        for index, (reading, one) in enumerate(entry_errors)
+    ]
     rest = [one for one in rest if len(one[2]) < len(readings[one[1]].reading.tries)]
     if rest:
         index = np.array([one[0] for one in rest])
         tables = Tables.join(
             [posterior.base.table(config.chain, reading, taken) for _, reading, taken in rest]
         )
-        correction = np.array([readings[slips[one][0]].correction_mm for one in index])
+        correction = np.array([readings[entry_errors[one][0]].correction_mm for one in index])
         seen_mean = off_mean[index] + correction
         seen_variance = off_variance[index] + constants.reading_sd_mm**2
         told_mean, told_variance, _ = tables.moments(seen_mean, seen_variance)
@@ -374,7 +381,7 @@ def _doubted(
     pulls = (part.with_gaps[:, at_reading] / whole_variance).T
     means = part.mean + (new_mean - whole)[:, None] * pulls
     covs = part.cov - pulls[:, :, None] * pulls[:, None, :] * (whole_variance - new_variance)[:, None, None]
-    chances = np.array([known[slip] for slip in slips])
+    chances = np.array([known[entry_error] for entry_error in entry_errors])
     return Mixture(chances[sound], means[sound], covs[sound])
 
 

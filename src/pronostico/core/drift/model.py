@@ -1,7 +1,7 @@
 """What the clearances of an engine are doing: visit by visit, all valves together.
 
-Each visit is foretold from those before it, then taken in; a valve whose reading lies far from what was
-foretold broke from its trend there, and the whole is reckoned once more with that jump allowed for. F-14 in
+Each visit is predicted from those before it, then imported; a valve whose reading lies far from what was
+predicted changed suddenly there, and the whole is computed once more with that jump allowed for. F-14 in
 docs/formulas.md.
 """
 
@@ -13,8 +13,8 @@ import numpy as np
 
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.drift.chain import Latent, Shared, ValveChain, shared_of, valve_chain
-from pronostico.core.drift.entry_errors import configs_for, doubts, slip_chances, slips_of
-from pronostico.core.drift.inference import Config, GapField, Inference, Posterior, Sites, Slip
+from pronostico.core.drift.entry_errors import configs_for, doubts, entry_error_chances, entry_errors_of
+from pronostico.core.drift.inference import Config, EntryError, GapSite, Inference, Posterior, Sites
 from pronostico.core.drift.mixture import Mixture, mixture_of, spread_of_each
 from pronostico.core.engine import Engine
 from pronostico.core.gauge.feel import feel_sd_mm
@@ -23,9 +23,9 @@ from pronostico.core.thermal import Correction, correction_at
 from pronostico.core.visits import Reading, Visit
 
 _MOST_ROUNDS = 3
-# A reading this many sd from what was foretold may be a break; nearer than that no slip makes it one.
-_NEAR_BREAK = 2.0
-_FORETOLD_DOUBT = 0.004  # slips less likely than this hardly widen what is foretold
+# A reading this many sd from what was predicted may be a break; nearer than that no entry error makes it one.
+_NEAR_CHANGE_POINT = 2.0
+_NEGLIGIBLE_ENTRY_ERROR = 0.004  # entry errors less likely than this hardly widen what is predicted
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,8 +37,8 @@ class Spread:
 
 
 @dataclass(frozen=True, slots=True)
-class Break:
-    """A reading far from what the visits before it foretold, in sd of the difference."""
+class ChangePoint:
+    """A reading far from what the visits before it predicted, in sd of the difference."""
 
     visit: int
     z: float
@@ -46,10 +46,10 @@ class Break:
 
 
 @dataclass(frozen=True, slots=True)
-class Foretold:
-    """What the visits before foretold of a clearance as found, mm, and how far the reading lay from it.
+class Predicted:
+    """What the visits before predicted of a clearance as found, mm, and how far the reading lay from it.
 
-    `z` in sd of the difference; None where the reading only bounds it, on the side that was foretold.
+    `z` in sd of the difference; None where the reading only bounds it, on the side that was predicted.
     """
 
     visit: int
@@ -59,8 +59,8 @@ class Foretold:
 
 
 @dataclass(frozen=True, slots=True)
-class Doubted:
-    """A try that may be a slip of the pen: the reading of the valve's chain, the try, how likely."""
+class PossibleEntryError:
+    """A try that may be a entry error: the reading of the valve's chain, the try, how likely."""
 
     reading: int
     try_number: int
@@ -81,23 +81,23 @@ class ValveDrift:
     """One valve after its last visit.
 
     `state`: the clearance as left and the drift an interval, together; `sink`: the net closing movement
-    over the era, None with less than two visits of it; `broke`: where it broke from its trend last.
-    `foretold`: each reading but the first against what was foretold; `doubted`: tries that may be slips.
+    over the era, None with less than two visits of it; `broke`: where it changed suddenly last.
+    `predicted`: each reading but the first against its prediction; `possible_entry_errors`: those tries.
     `side_drift`: what its side shares of its drift, mm an interval.
     """
 
     chain: ValveChain
     state: Mixture
     sink: Mixture | None
-    broke: Break | None
-    foretold: tuple[Foretold, ...]
-    doubted: tuple[Doubted, ...]
+    broke: ChangePoint | None
+    predicted: tuple[Predicted, ...]
+    possible_entry_errors: tuple[PossibleEntryError, ...]
     side_drift: Spread
 
 
 @dataclass(frozen=True, slots=True)
 class Drifts:
-    """All valves that have a spec, and each visit's shift; `converged`: whether the reckoning settled."""
+    """All valves that have a spec, and each visit's shift; `converged`: whether the computation settled."""
 
     valves: dict[str, ValveDrift]
     shifts: tuple[VisitShift, ...]
@@ -106,13 +106,13 @@ class Drifts:
 
 
 class _Filter:
-    """Visits taken in one after the other."""
+    """Visits imported one after the other."""
 
     def __init__(self, chains: Sequence[ValveChain], shared: Shared, constants: Constants) -> None:
-        self.base = GapField(chains, shared, constants)
+        self.base = GapSite(chains, shared, constants)
         self.configs: tuple[Config, ...] = tuple(Config(at) for at in range(len(chains)))
         self.sites: Sites | None = None
-        self.chances: list[dict[Slip, float]] = []
+        self.chances: list[dict[EntryError, float]] = []
 
     def _carried(self, inference: Inference) -> Sites:
         """Sites to begin with: those that are known, of the nearest config of the same valve."""
@@ -123,7 +123,7 @@ class _Filter:
         for at, config in enumerate(inference.configs):
             like = min(
                 (index for index, one in enumerate(self.configs) if one.chain == config.chain),
-                key=lambda index: len(self.configs[index].slips ^ config.slips),
+                key=lambda index: len(self.configs[index].entry_errors ^ config.entry_errors),
             )
             sites.precision[:, at, :size] = self.sites.precision[:, like, :size]
             sites.weighted[:, at, :size] = self.sites.weighted[:, like, :size]
@@ -132,35 +132,37 @@ class _Filter:
     def _keep(self, inference: Inference, posterior: Posterior) -> None:
         self.configs, self.sites = inference.configs, posterior.sites
 
-    def take_in(self, upto: int) -> Posterior:
-        """Reckon with the visits before `upto`, slips of the pen weighed."""
+    def import_backup(self, upto: int) -> Posterior:
+        """Compute with the visits before `upto`, entry errors weighed."""
         inference = Inference(self.base, self.configs, upto)
-        # The new readings are held against what was foretold before they are believed.
-        posterior = inference.foretold(self._carried(inference))
-        # What the readings before may be is known well enough until the new ones have been taken in.
-        chances = slip_chances(posterior, self.chances, since=upto - 1 if self.chances else 0)
+        # The new readings are held against what was predicted before they are believed.
+        posterior = inference.predicted(self._carried(inference))
+        # What the readings before may be is known well enough until the new ones have been imported.
+        chances = entry_error_chances(posterior, self.chances, since=upto - 1 if self.chances else 0)
         for round_ in range(_MOST_ROUNDS):
             if round_ > 0:
-                chances = slip_chances(posterior)
+                chances = entry_error_chances(posterior)
             configs = configs_for(posterior, chances)
             nearly = upto < self.base.shared.visits
             if configs == inference.configs:
                 if posterior.sweeps > 0:
                     break
-                # No new case to weigh: what was foretold is where settling begins.
+                # No new case to weigh: what was predicted is where settling begins.
                 posterior = inference.settle(posterior.sites, nearly=nearly, begin=posterior)
                 continue
             self._keep(inference, posterior)
             inference = Inference(self.base, configs, upto)
             posterior = inference.settle(self._carried(inference), nearly=nearly)
         self.chances = chances
-        posterior.slip_chances = doubts(inference.configs, chances, self.base.constants.doubted_slip)
+        posterior.entry_error_chances = doubts(
+            inference.configs, chances, self.base.constants.doubted_entry_error
+        )
         self._keep(inference, posterior)
         return posterior
 
 
 @dataclass(frozen=True, slots=True)
-class _OwnWord:
+class _OwnEstimate:
     """A reading on its own: its mean and variance; `side`: on which alone it is bounded, 0 for neither."""
 
     mean_mm: float
@@ -168,7 +170,9 @@ class _OwnWord:
     side: int
 
 
-def _own_word(reading: Reading, told: Estimate, correction: Correction, constants: Constants) -> _OwnWord:
+def _own_estimate(
+    reading: Reading, told: Estimate, correction: Correction, constants: Constants
+) -> _OwnEstimate:
     """What a reading says without any history; one that is bounded on one side says its bound."""
     bounds: list[tuple[float, int, int]] = []
     for one in reading.tries:
@@ -177,15 +181,15 @@ def _own_word(reading: Reading, told: Estimate, correction: Correction, constant
         bounds.append((one.thickness_mm + offset, side, len(one.blades_mm)))
     sides = {side for _, side, _ in bounds}
     if sides not in ({-1}, {1}):
-        return _OwnWord(told.mean_mm, told.sd_mm**2, 0)
+        return _OwnEstimate(told.mean_mm, told.sd_mm**2, 0)
     side = sides.pop()
     at, _, blades = min(bounds) if side < 0 else max(bounds)
     variance = feel_sd_mm(blades, reading.access, constants) ** 2 + correction.uncertainty_mm**2
-    return _OwnWord(at - correction.correction_mm, variance, side)
+    return _OwnEstimate(at - correction.correction_mm, variance, side)
 
 
-class _Reckoning:
-    """One engine's visits, reckoned twice where a valve broke from its trend."""
+class _Computation:
+    """One engine's visits, computed twice where a valve changed suddenly."""
 
     def __init__(self, engine: Engine, visits: Sequence[Visit], constants: Constants) -> None:
         self.engine, self.visits, self.constants = engine, tuple(visits), constants
@@ -211,35 +215,35 @@ class _Reckoning:
         if not self.visits or not self.chains:
             return Drifts({}, (), None, converged=True)
         taking = _Filter(self.chains, self.shared, self.constants)
-        scores: dict[str, list[Foretold]] = {}
-        posterior = taking.take_in(1)
+        scores: dict[str, list[Predicted]] = {}
+        posterior = taking.import_backup(1)
         for visit in range(1, len(self.visits)):
-            # What is found at head work still belongs to the era that ends there: every visit is foretold.
-            foretold = spread_of_each(posterior, [chain.found[visit] for chain in self.chains])
-            for chain, (mean, sd) in enumerate(zip(*foretold, strict=True)):
+            # What is found at head work still belongs to the era that ends there: every visit is predicted.
+            predicted = spread_of_each(posterior, [chain.found[visit] for chain in self.chains])
+            for chain, (mean, sd) in enumerate(zip(*predicted, strict=True)):
                 score = self._score(posterior, chain, visit, Spread(float(mean), float(sd)))
                 if score is not None:
                     scores.setdefault(self.chains[chain].valve.id, []).append(score)
-            posterior = taking.take_in(visit + 1)
+            posterior = taking.import_backup(visit + 1)
         shifts = self._shifts(posterior)
-        breaks = self._standing_breaks(scores, shifts)
-        if breaks:
-            jumps = {valve: frozenset(one.visit for one in known) for valve, known in breaks.items()}
+        change_points = self._standing_breaks(scores, shifts)
+        if change_points:
+            jumps = {valve: frozenset(one.visit for one in known) for valve, known in change_points.items()}
             self.chains = self._chains(jumps)
             again = _Filter(self.chains, self.shared, self.constants)
             again.configs, again.sites = taking.configs, taking.sites
-            posterior = again.take_in(len(self.visits))
+            posterior = again.import_backup(len(self.visits))
             shifts = self._shifts(posterior)
         valves = {
             chain.valve.id: self._valve(
-                posterior, at, breaks.get(chain.valve.id, []), tuple(scores.get(chain.valve.id, ()))
+                posterior, at, change_points.get(chain.valve.id, []), tuple(scores.get(chain.valve.id, ()))
             )
             for at, chain in enumerate(self.chains)
         }
         return Drifts(valves, shifts, posterior, posterior.converged)
 
-    def _score(self, posterior: Posterior, chain: int, visit: int, foretold: Spread) -> Foretold | None:
-        """How far a valve's reading as found lies from what was foretold; None where it was not read."""
+    def _score(self, posterior: Posterior, chain: int, visit: int, predicted: Spread) -> Predicted | None:
+        """How far a valve's reading as found lies from what was predicted; None where it was not read."""
         known = self.chains[chain]
         taken = [one for one in known.readings if one.visit == visit and one.phase == "found"]
         spec = known.specs[visit]
@@ -252,22 +256,22 @@ class _Reckoning:
         told = estimate(reading, spec, correction, self.constants)
         if told is None:
             return None
-        own = _own_word(reading, told, correction, self.constants)
-        score = self._held_against(visit, own, foretold)
-        if score.z is None or abs(score.z) < _NEAR_BREAK:
+        own = _own_estimate(reading, told, correction, self.constants)
+        score = self._held_against(visit, own, predicted)
+        if score.z is None or abs(score.z) < _NEAR_CHANGE_POINT:
             return score
-        # Only where it may be a break do the slips that are hardly likely matter, and they take their time.
-        wider = mixture_of(posterior, chain, [known.found[visit]], least_doubt=_FORETOLD_DOUBT)
+        # Unlikely entry errors matter only near a change point, and take time to compute.
+        wider = mixture_of(posterior, chain, [known.found[visit]], least_sd=_NEGLIGIBLE_ENTRY_ERROR)
         return self._held_against(visit, own, Spread(wider.average, wider.sd))
 
-    def _held_against(self, visit: int, own: _OwnWord, foretold: Spread) -> Foretold:
-        """A reading against what was foretold."""
+    def _held_against(self, visit: int, own: _OwnEstimate, predicted: Spread) -> Predicted:
+        """A reading against what was predicted."""
         shift = float(self.shared.variance[self.shared.shift(visit)])
-        variance = own.variance + foretold.sd**2 + shift + self.constants.reading_sd_mm**2
-        off = own.mean_mm - foretold.mean
+        variance = own.variance + predicted.sd**2 + shift + self.constants.reading_sd_mm**2
+        off = own.mean_mm - predicted.mean
         bounded = own.side and off * own.side <= 0.0
         z = None if bounded else off / float(np.sqrt(variance))
-        return Foretold(visit, foretold.mean, foretold.sd, z)
+        return Predicted(visit, predicted.mean, predicted.sd, z)
 
     def _shared(self, posterior: Posterior, at: int) -> Spread:
         """One of the shared normals, all spreads of the drifts together."""
@@ -292,22 +296,28 @@ class _Reckoning:
         return tuple(shifts)
 
     def _standing_breaks(
-        self, scores: dict[str, list[Foretold]], shifts: Sequence[VisitShift]
-    ) -> dict[str, list[Break]]:
+        self, scores: dict[str, list[Predicted]], shifts: Sequence[VisitShift]
+    ) -> dict[str, list[ChangePoint]]:
         """The breaks; none where the checking broke and not the valves: at a suspect visit and the next."""
         excused = {visit for at, one in enumerate(shifts) if one.suspect for visit in (at, at + 1)}
         standing = {
             valve: [
-                Break(one.visit, one.z, "tight" if one.z < 0.0 else "loose")
+                ChangePoint(one.visit, one.z, "tight" if one.z < 0.0 else "loose")
                 for one in known
-                if one.z is not None and abs(one.z) > self.constants.break_z and one.visit not in excused
+                if one.z is not None
+                and abs(one.z) > self.constants.change_point_z
+                and one.visit not in excused
             ]
             for valve, known in scores.items()
         }
         return {valve: known for valve, known in standing.items() if known}
 
     def _valve(
-        self, posterior: Posterior, at: int, breaks: list[Break], foretold: tuple[Foretold, ...]
+        self,
+        posterior: Posterior,
+        at: int,
+        change_points: list[ChangePoint],
+        predicted: tuple[Predicted, ...],
     ) -> ValveDrift:
         chain = self.chains[at]
         last = len(self.visits) - 1
@@ -327,14 +337,22 @@ class _Reckoning:
         together = mixture_of(posterior, at, wanted, last_reading=reading)
         state = together.part(slice(0, 2))
         sink = together.part(slice(2, 3)) if last > start else None
-        doubted = tuple(
-            Doubted(reading_of, number, p)
-            for (reading_of, number), p in sorted(slips_of(posterior, at).items())
+        possible_entry_errors = tuple(
+            PossibleEntryError(reading_of, number, p)
+            for (reading_of, number), p in sorted(entry_errors_of(posterior, at).items())
         )
         shared = self._shared(posterior, self.shared.side_drift(last, chain.valve.side))
-        return ValveDrift(chain, state, sink, breaks[-1] if breaks else None, foretold, doubted, shared)
+        return ValveDrift(
+            chain,
+            state,
+            sink,
+            change_points[-1] if change_points else None,
+            predicted,
+            possible_entry_errors,
+            shared,
+        )
 
 
 def drifts(engine: Engine, visits: Sequence[Visit], constants: Constants = DEFAULT) -> Drifts:
     """What all clearances of an engine are doing, from its visits in their order."""
-    return _Reckoning(engine, visits, constants).run()
+    return _Computation(engine, visits, constants).run()

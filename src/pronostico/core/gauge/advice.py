@@ -1,6 +1,6 @@
 """Which blade to offer next: the one expected to take away most uncertainty about the class.
 
-The uncertainty is the entropy, in bits, of tight / in / loose. For each blade and each stack of two at hand
+The uncertainty is the entropy, in bits, of tight / in / loose. For each blade and each stack of two available
 the three answers are weighed by how likely they are, and the entropy left after each is averaged
 (expected information gain, as in textbooks of experimental design). F-09 in docs/formulas.md.
 """
@@ -35,7 +35,7 @@ _THICKNESS_STEP_MM = 0.01  # how finely a thickness that is not in the set is lo
 class Advice:
     """The next blade or stack, or why there is none.
 
-    `would_settle_mm`: where nothing at hand helps, the thickness that would tell most, mm. `for_number`: the
+    `would_settle_mm`: where no blade helps, the most informative thickness, mm. `for_number`: the
     class is known, and it is the clearance itself that is asked for, to adjust the valve by.
     """
 
@@ -122,7 +122,7 @@ def expected_variance_share(
     return np.asarray(np.clip(explained / posterior.sd_mm**2, 0.0, 1.0))
 
 
-def stacks_at_hand(blades_mm: tuple[float, ...]) -> list[tuple[float, ...]]:
+def available_stacks(blades_mm: tuple[float, ...]) -> list[tuple[float, ...]]:
     """Every single blade and every stack of two different ones, thinnest first."""
     singles: list[tuple[float, ...]] = [(blade,) for blade in sorted(set(blades_mm))]
     pairs: list[tuple[float, ...]] = list(combinations(sorted(set(blades_mm)), 2))
@@ -156,7 +156,7 @@ def _offered(
     """The stacks of a range of thickness not tried too often; of one thickness that of the fewest blades."""
     tried = Counter(round(one.thickness_mm, 6) for one in tries)
     by_thickness: dict[float, tuple[float, ...]] = {}
-    for stack in stacks_at_hand(blades_mm):
+    for stack in available_stacks(blades_mm):
         thickness = _thickness(stack)
         if low_mm <= thickness <= high_mm and tried[thickness] < constants.most_times_one_blade:
             kept = by_thickness.setdefault(thickness, stack)
@@ -207,7 +207,7 @@ def next_blade(
 
     Args:
         reading: the tries so far (none yet is well) and the access.
-        blades_mm: the set at hand, mm.
+        blades_mm: the set in use, mm.
         prior: what was believed of the clearance before the first try.
         by_amount: the valve is adjusted by a computed amount, so that one that is out, or inconclusive,
             has to be read until there is a number to compute with.
@@ -274,7 +274,7 @@ def _most_telling(
 
 
 def _gap_of_cells(posterior: ClearancePosterior, prior: Prior, correction: Correction) -> FloatArray:
-    """The gap as it stands in each cell: the share that the posterior's cells were scaled by, undone."""
+    """The gap currently in each cell: the share that the posterior's cells were scaled by, undone."""
     middle = 0.5 * (posterior.low_mm + posterior.high_mm)
     share = prior.sd_mm**2 / (prior.sd_mm**2 + correction.uncertainty_mm**2)
     return np.asarray(prior.mean_mm + correction.correction_mm + (middle - prior.mean_mm) / share)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from pronostico.core.engine import Spec
-from pronostico.core.gauge.advice import stacks_at_hand
+from pronostico.core.gauge.advice import available_stacks
 
 Stack = tuple[float, ...]
 
@@ -50,7 +50,7 @@ def blade_gaps(blades_mm: tuple[float, ...], spec: Spec) -> tuple[BladeGap, ...]
     blades = sorted(blades_mm)
     low, high = max(0.0, spec.min_mm - AROUND_MM), spec.max_mm + AROUND_MM
     ends = [0.0, *blades, max(high, blades[-1])] if blades else [0.0, high]
-    pairs = [stack for stack in stacks_at_hand(tuple(blades)) if len(stack) == 2]
+    pairs = [stack for stack in available_stacks(tuple(blades)) if len(stack) == 2]
     return tuple(
         BladeGap(before, after, _fillers(pairs, before, after))
         for before, after in pairwise(ends)

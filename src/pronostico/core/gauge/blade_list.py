@@ -15,11 +15,11 @@ BladeUnit = Literal["mm", "thou", "both"]
 """What is printed on the blades; 'both' is mm and thou on each, written mm/thou."""
 
 MOST_BLADES = 120
-"""More than any set holds: a slip of the step would else make thousands."""
+"""More than any set holds: an entry error of the step would else make thousands."""
 
 _NUMBER = r"\d+(?:[.]\d+)?|[.]\d+"
 _ROW = re.compile(rf"({_NUMBER})\s*to\s*({_NUMBER})\s*by\s*({_NUMBER})")
-_SHAPE = "thicknesses such as 0.05 0.10 0.15, or a row such as 0.05 to 0.50 by 0.05"
+_SHAPE = "thicknesses such as 0.05 0.10 0.15, or a series such as 0.05 to 0.50 by 0.05"
 # Two prints of one thickness, in mm, closer than any two blades are made.
 _SAME_MM = 1e-4
 # How far the two prints of one blade may lie apart, mm: thou are rounded to halves on many sets.
@@ -29,12 +29,12 @@ _PRINTS_APART_MM = 0.008
 def _row(first: float, last: float, step: float) -> list[float]:
     if step <= 0.0 or last < first:
         raise ImpossibleValue(
-            "row of blades", f"{first:g} to {last:g} by {step:g}", "upwards, by a step over 0"
+            "series of blades", f"{first:g} to {last:g} by {step:g}", "upwards, by a step over 0"
         )
     count = int((last - first) / step + 1e-6) + 1
     if count > MOST_BLADES:
         raise ImpossibleValue(
-            "row of blades", f"{count} blades", f"at most {MOST_BLADES}; is the step right?"
+            "series of blades", f"{count} blades", f"at most {MOST_BLADES}; is the step right?"
         )
     return [first + index * step for index in range(count)]
 
@@ -47,7 +47,7 @@ def _figure(word: str, shape: str) -> float:
 
 def _both(word: str) -> float:
     """The thickness in mm of a blade that carries mm and thou; the mm, where the two agree."""
-    shape = "mm/thou as printed on the blade, such as 0.152/6"
+    shape = "mm/thou as marked on the blade, such as 0.152/6"
     mm_print, slash, thou_print = word.partition("/")
     if not slash:
         raise ImpossibleValue("blade", f"'{word}'", shape)
@@ -78,7 +78,7 @@ def parse_blades(text: str, unit: BladeUnit) -> tuple[float, ...]:
             found.append(_both(word) if unit == "both" else _figure(word, _SHAPE))
     in_mm = sorted(round(mm_from_thou(value) if unit == "thou" else value, 4) for value in found)
     if not in_mm:
-        raise ImpossibleValue("set of blades", "empty", _SHAPE)
+        raise ImpossibleValue("feeler gauge set", "empty", _SHAPE)
     for thickness in in_mm:
         if not 0.0 < thickness <= THICKEST_BLADE_MM:
             allowed = f"over 0 and at most {THICKEST_BLADE_MM:g} mm (is the unit right?)"

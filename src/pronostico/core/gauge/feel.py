@@ -1,6 +1,6 @@
 """What one try with a blade says: the probability of each answer for a given gap.
 
-The hand feels m = z - t + e: the gap as it stands, less the blade, with the hand's own scatter.
+The hand feels m = z - t + e: the gap currently, less the blade, with the hand's own scatter.
 Refused below -d0, dragging up to d1, free from there on; 'go' is 'it went in', felt not noted.
 """
 
@@ -60,11 +60,11 @@ def log_likelihood_of_try(
     return log_probability(one.felt, gap_mm, one.thickness_mm, sd_mm=sd_mm, constants=constants)
 
 
-def log_likelihood_with_slip(
+def log_likelihood_with_entry_error(
     one: Try, gap_mm: FloatArray, access: Access, constants: Constants = DEFAULT
 ) -> FloatArray:
     """As `log_likelihood_of_try`, but the answer may have been noted wrongly."""
-    slip = constants.slip_probability
+    entry_error = constants.entry_error_probability
     answers = 2.0 if one.felt == "go" else 1.0  # 'go' covers two of the three answers
     plain = np.exp(log_likelihood_of_try(one, gap_mm, access, constants))
-    return np.asarray(np.log((1.0 - slip) * plain + slip * answers / 3.0))
+    return np.asarray(np.log((1.0 - entry_error) * plain + entry_error * answers / 3.0))

@@ -1,6 +1,6 @@
 """What the tries of one reading say of the clearance, and the verdict.
 
-The gap as it stands is z = c + correction + delta, with c the clearance at the reference temperature,
+The gap currently is z = c + correction + delta, with c the clearance at the reference temperature,
 c ~ N(middle of spec, prior_sd^2), and delta ~ N(0, uncertainty^2) what the temperature correction may
 be off by. Tries are independent given z. The posterior of z is taken on a fine grid and carried over to
 c exactly: given z, c is normal. F-01 and F-02 in docs/formulas.md.
@@ -16,7 +16,7 @@ from scipy.special import ndtr
 from pronostico.core.arrays import FloatArray
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Spec
-from pronostico.core.gauge.feel import log_likelihood_of_try, log_likelihood_with_slip
+from pronostico.core.gauge.feel import log_likelihood_of_try, log_likelihood_with_entry_error
 from pronostico.core.thermal import Correction
 from pronostico.core.visits import Access, Reading, Try
 
@@ -213,7 +213,7 @@ def _best_explanation(
 def contradicts(tries: tuple[Try, ...], access: Access, constants: Constants = DEFAULT) -> bool:
     """Whether no single gap can well explain all the tries together."""
     gap_mm = np.arange(_LOWEST_GAP_MM, _HIGHEST_GAP_MM + _STEP_MM, _STEP_MM)
-    each = [log_likelihood_with_slip(one, gap_mm, access, constants) for one in tries]
+    each = [log_likelihood_with_entry_error(one, gap_mm, access, constants) for one in tries]
     together = float(np.sum(each, axis=0).max())
     apart = sum(float(one.max()) for one in each)
     return together - apart < float(np.log(constants.contradiction_ratio))

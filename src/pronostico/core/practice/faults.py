@@ -94,7 +94,7 @@ def _release(condition: Condition, at: Valve, rng: np.random.Generator) -> tuple
     """The clearance is wider than the bump lifts."""
     lift = condition.engine.decompression_lift_mm
     if lift is None:
-        raise ImpossibleValue("decompression lift", "none", "an engine with a decompression bump")
+        raise ImpossibleValue("compression-release lift", "none", "an engine with a compression release")
     return _with_clearances(condition, {at.id: lift + float(rng.uniform(0.02, 0.08))}), (at.id,)
 
 

@@ -147,7 +147,7 @@ class Practice:
                     raise ImpossibleValue(
                         "turn",
                         f"{step.by_deg:g} degrees",
-                        f"over 0 and at most {_MOST_TURN_DEG:g}: only ever the running way",
+                        f"over 0 and at most {_MOST_TURN_DEG:g}: in the direction of rotation only",
                     )
                 self.crank_deg += step.by_deg
             case "waggle":
@@ -192,7 +192,7 @@ class Practice:
     def _lock(self, step: Step, rng: np.random.Generator) -> None:
         valve = self.valve(step.valve)
         if valve.id not in self.unlocked:
-            raise ImpossibleValue("lock", valve.id, "a valve that was slackened and set")
+            raise ImpossibleValue("lock", valve.id, "a valve that was slackened and adjusted")
         moved = self._habit_mm + float(rng.normal(0.0, self._constants.locking_sd_mm))
         self.clearance_mm[valve.id] += moved
         self.unlocked.discard(valve.id)

@@ -137,7 +137,7 @@ def _wrongly_noted(tries: tuple[Try, ...]) -> tuple[Try, ...]:
 
 
 class _Run:
-    """One simulation under way: the clearances as they stand, and what has been noted."""
+    """One simulation under way: the clearances currently, and what has been noted."""
 
     def __init__(
         self,
@@ -229,7 +229,7 @@ def simulate(
     Args:
         truths: one for each valve of the engine; they start at usage 0.
         plans: visits in order of usage.
-        blades_mm: the set at hand.
+        blades_mm: the set in use.
 
     Raises:
         ImpossibleValue: a valve without a truth.

@@ -18,7 +18,7 @@ from pronostico.core.visits import Try
 
 @dataclass(frozen=True, slots=True)
 class Hand:
-    """How somebody's locking moves a setting, mm: always by so much, give or take so much."""
+    """How somebody's locking moves a setting, mm: always by so much, ± so much."""
 
     habit_mm: float
     scatter_mm: float

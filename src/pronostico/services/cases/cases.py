@@ -11,7 +11,7 @@ from pronostico.analysis.lookup import case_of
 from pronostico.errors import AlreadyThere, NotThere, Refused
 from pronostico.record.faults import Fault
 from pronostico.record.models import CaseModel, FindingModel, State
-from pronostico.services.cases.learning import shop_knowledge
+from pronostico.services.cases.learning import workshop_knowledge
 from pronostico.services.engines.load import engine_record
 from pronostico.services.visits.findings import check_finding, refuse_stale
 from pronostico.store import records
@@ -31,7 +31,7 @@ def open_case(session: Session, engine_id: str, case: CaseModel, *, today: date)
     if same is not None:
         if (same.opened, same.visit) == (case.opened, case.visit):
             return same
-        raise AlreadyThere(f"a case '{case.id}' is there already, opened {same.opened}")
+        raise AlreadyThere(f"a case '{case.id}' exists already, opened {same.opened}")
     if case.visit is not None and case.visit not in {visit.id for visit in record.visits}:
         raise NotThere("visit", case.visit)
     if case.opened > today:
@@ -68,7 +68,7 @@ def note_case_finding(
     case = case_of(record, case_id)
     if case.closed is not None:
         # What it taught rests on its findings as they were.
-        raise Refused([Fault("$.state", f"the case was closed on {case.closed}: open it again first")])
+        raise Refused([Fault("$.state", f"the case was closed on {case.closed}: reopen it first")])
     refuse_stale(case.findings, finding, was)
     put_case_finding(session, engine_id, case_id, finding)
     session.commit()
@@ -89,4 +89,4 @@ def diagnose_case(
     record = engine_record(session, engine_id)
     for finding in supposed:
         check_finding(record.engine, finding)
-    return diagnose_record(record, case_id=case_id, learned=shop_knowledge(session), supposed=supposed)
+    return diagnose_record(record, case_id=case_id, learned=workshop_knowledge(session), supposed=supposed)

@@ -1,4 +1,4 @@
-"""What the shop's closed cases have taught: kept, shown, handed on and taken back."""
+"""What the workshop's closed cases have taught: kept, shown, handed on and taken back."""
 
 from collections.abc import Mapping
 from typing import Annotated, Literal
@@ -35,7 +35,7 @@ class ShownModel(RecordModel):
 
 
 class LessonModel(RecordModel):
-    """A lesson as it is handed on: shares of causes beforehand and as found; findings of the found ones."""
+    """A lesson as it is handed on: shares of causes a priori and as found; findings of the found ones."""
 
     id: Identifier
     closed: Day
@@ -45,7 +45,7 @@ class LessonModel(RecordModel):
 
 
 class LessonsDocument(RecordModel):
-    """Lessons of a shop, without a word of whose engines they were."""
+    """Lessons of a workshop, without a word of whose engines they were."""
 
     format: Literal["pronostico/lessons"]
     version: Literal[1]
@@ -86,8 +86,8 @@ class BroughtInOut(ReportModel):
     known: int
 
 
-def shop_knowledge(session: Session) -> Learned:
-    """The knowledge as the shop's closed cases make it."""
+def workshop_knowledge(session: Session) -> Learned:
+    """The knowledge as the workshop's closed cases make it."""
     return learned(load_knowledge(), [one.lesson for one in store.lessons(session)])
 
 
@@ -154,7 +154,7 @@ def _shown(lesson: LessonModel) -> tuple[Shown, ...]:
     return tuple(Shown(one.cause, one.finding, one.presence) for one in lesson.shown)
 
 
-def bring_in(session: Session, document: LessonsDocument, brought_from: str) -> BroughtInOut:
+def import_learned(session: Session, document: LessonsDocument, brought_from: str) -> BroughtInOut:
     """Take lessons over from a file; those that are there already, from whatever file, count once."""
     unique = {one.id: one for one in document.lessons}
     known = store.known_lessons(session, unique)

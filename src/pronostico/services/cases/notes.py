@@ -48,7 +48,7 @@ def notebook(session: Session, engine_id: str, case_id: str) -> list[NotebookEnt
 
 def _add(session: Session, engine_id: str, case_id: str, entry: NotebookEntry) -> None:
     if not store.add_entry(session, engine_id, case_id, entry):
-        raise AlreadyThere(f"something else was noted as '{entry.id}' already")
+        raise AlreadyThere(f"something else was saved as '{entry.id}' already")
     session.commit()
 
 
@@ -64,14 +64,14 @@ def add_note(
     """
     _check_case(session, engine_id, case_id)
     if not text.strip():
-        raise Refused([Fault("$.text", "must say something")])
+        raise Refused([Fault("$.text", "must not be empty")])
     _add(session, engine_id, case_id, NotebookEntry(entry_id, now, text.strip()))
 
 
 def too_large() -> Refused:
     """What is said of a photograph that is too large."""
     megabytes = LARGEST_PHOTOGRAPH // 1_000_000
-    return Refused([Fault("$", f"the photograph is larger than {megabytes} MB; send a smaller copy")])
+    return Refused([Fault("$", f"the photograph is larger than {megabytes} MB; choose a smaller copy")])
 
 
 def kind_of(content: bytes) -> tuple[str, str]:
@@ -91,7 +91,7 @@ def kind_of(content: bytes) -> tuple[str, str]:
     except (Image.DecompressionBombWarning, Image.DecompressionBombError) as error:
         raise Refused([Fault("$", f"{wanted}, of at most {_MOST_PIXELS // 1_000_000} megapixels")]) from error
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as error:
-        raise Refused([Fault("$", f"{wanted}; this is none, or it is broken")]) from error
+        raise Refused([Fault("$", f"{wanted}; this file is not one, or it is damaged")]) from error
     if width * height > _MOST_PIXELS:
         raise Refused([Fault("$", f"{wanted}, of at most {_MOST_PIXELS // 1_000_000} megapixels")])
     return _KINDS[kind]
@@ -128,7 +128,7 @@ def add_photograph(
     entry = NotebookEntry(entry_id, now, text.strip(), name, media_type)
     if not store.add_entry(session, engine_id, case_id, entry):
         half.unlink()
-        raise AlreadyThere(f"something else was noted as '{entry_id}' already")
+        raise AlreadyThere(f"something else was saved as '{entry_id}' already")
     half.replace(path)
     session.commit()
 

@@ -36,11 +36,11 @@ def _faults(engine: EngineModel, case: CaseModel, outcome: CaseModel, today: dat
         if kind is None and one.cause != SOMETHING_ELSE:
             faults.append(Fault(f"{where}.cause", f"there is no cause '{one.cause}'"))
         if kind is None and not (one.note or "").strip():
-            faults.append(Fault(f"{where}.note", "must say what was found"))
+            faults.append(Fault(f"{where}.note", "must describe the outcome"))
         if one.cylinder is not None and one.cylinder not in cylinders:
             faults.append(Fault(f"{where}.cylinder", f"there is no cylinder {one.cylinder} on this engine"))
         if kind is not None and kind.place in ("valve", "cylinder") and one.cylinder is None:
-            faults.append(Fault(f"{where}.cylinder", f"must say which cylinder: {kind.label} sits at one"))
+            faults.append(Fault(f"{where}.cylinder", f"must name the cylinder: {kind.label} sits at one"))
         if kind is not None and kind.place in ("valve", "side") and one.side is None:
             faults.append(Fault(f"{where}.side", f"must say intake or exhaust: {kind.label} sits on one"))
     return faults

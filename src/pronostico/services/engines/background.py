@@ -1,5 +1,6 @@
-"""Reckons what has no current result, in the background, and says how far it is."""
+"""Computes what has no current result, in the background, and says how far it is."""
 
+import logging
 import multiprocessing
 import threading
 from collections.abc import Callable, Iterable, Iterator
@@ -11,10 +12,12 @@ from functools import partial
 
 from pronostico.errors import NotThere
 from pronostico.services.engines.load import engine_record
-from pronostico.services.engines.results import data_digest, model_digest, reckon_document
-from pronostico.services.settings import shop_settings
+from pronostico.services.engines.results import compute_document, data_digest, model_digest
+from pronostico.services.settings import workshop_settings
 from pronostico.store.database import Database
 from pronostico.store.results import Result, changes_of, put_result, result_of_data, stale_engines
+
+_LOG = logging.getLogger("pronostico.background")
 
 # Fewer than this are done sooner here than other processes have started.
 _FEW = 12
@@ -30,7 +33,7 @@ Stale = tuple[str, int]
 
 @dataclass(frozen=True, slots=True)
 class Progress:
-    """How far a reckoning is; `failed`: engines that could not be reckoned, as they stand."""
+    """How far a computation is; `failed`: engines that could not be computed, currently."""
 
     done: int
     total: int
@@ -47,13 +50,13 @@ class _Task:
 
 
 class _Book:
-    """What is to be reckoned, read from the database and written back to it."""
+    """What is to be computed, read from the database and written back to it."""
 
     def __init__(self, database: Database) -> None:
         self.database = database
         with database.reading() as session:
-            settings = shop_settings(session)
-            self.shop = settings.model_dump_json()
+            settings = workshop_settings(session)
+            self.workshop = settings.model_dump_json()
             self.model = model_digest(settings)
             self.stale = stale_engines(session, self.model)
 
@@ -101,20 +104,21 @@ class _Count:
         self.done += 1
         self.told(self.progress)
 
-    def finish(self, task: _Task, reckoned: Callable[[], tuple[str, str]]) -> None:
-        """Keep what was reckoned of a task; one that cannot be must not hold up the others."""
+    def finish(self, task: _Task, computed: Callable[[], tuple[str, str]]) -> None:
+        """Keep what was computed of a task; one that cannot be must not hold up the others."""
         try:
-            report, lane = reckoned()
+            report, timeline = computed()
         except BrokenProcessPool:
             raise
-        except Exception:  # whatever it was: the engine is told as failed
+        except Exception:  # whatever it was, it must not hold up the other engines
+            _LOG.exception("result could not be computed", extra={"engine": task.engine_id})
             self.failed.add((task.engine_id, task.changed))
         else:
-            self.book.keep(task, Result(report, lane))
+            self.book.keep(task, Result(report, timeline))
         self._one_more()
 
     def open_tasks(self, stopped: Callable[[], bool]) -> Iterator[_Task]:
-        """What is left to reckon; what needs no reckoning is dealt with on the way."""
+        """What is left to compute; what needs no computation is dealt with on the way."""
         for engine_id, _ in self.stale:
             if stopped():
                 return
@@ -137,7 +141,7 @@ def _pool(processes: int) -> Iterator[ProcessPoolExecutor]:
         pool.shutdown(wait=False, cancel_futures=True)
 
 
-def reckon_stale(
+def compute_stale(
     database: Database,
     *,
     processes: int = 2,
@@ -145,25 +149,25 @@ def reckon_stale(
     stopped: Callable[[], bool] = lambda: False,
     hopeless: frozenset[Stale] = frozenset(),
 ) -> Progress:
-    """Reckon every engine without a current result.
+    """Compute every engine without a current result.
 
     Args:
         processes: how many at once where there are many.
         told: called after each with how far it is.
         stopped: asked before each; True ends it with what is done kept.
-        hopeless: engines that failed before, as they stand.
+        hopeless: engines that failed before, currently.
     """
     book = _Book(database)
     count = _Count(book, [one for one in book.stale if one not in hopeless], told)
     if count.total < _FEW or processes < 2:
         for task in count.open_tasks(stopped):
-            count.finish(task, partial(reckon_document, task.document, book.shop))
+            count.finish(task, partial(compute_document, task.document, book.workshop))
         return count.progress
     try:
         _by_many(count, processes, stopped)
     except BrokenProcessPool:
         # A process was ended from outside, for want of memory maybe: what is left is done here.
-        return reckon_stale(database, processes=1, told=told, stopped=stopped, hopeless=hopeless)
+        return compute_stale(database, processes=1, told=told, stopped=stopped, hopeless=hopeless)
     return count.progress
 
 
@@ -177,13 +181,13 @@ def _by_many(count: _Count, processes: int, stopped: Callable[[], bool]) -> None
                     count.finish(waiting.pop(future), future.result)
 
         for task in count.open_tasks(stopped):
-            waiting[pool.submit(reckon_document, task.document, count.book.shop)] = task
+            waiting[pool.submit(compute_document, task.document, count.book.workshop)] = task
             collect(processes * _AHEAD)
         collect(0)
 
 
-class Reckoner:
-    """Reckons in a thread of its own whenever it is asked to, and not twice at once."""
+class BackgroundAnalysis:
+    """Computes in a thread of its own whenever it is asked to, and not twice at once."""
 
     def __init__(self, database: Database, *, processes: int = 2) -> None:
         self._database, self._processes = database, processes
@@ -195,12 +199,12 @@ class Reckoner:
 
     @property
     def failed(self) -> frozenset[str]:
-        """Engines that could not be reckoned."""
+        """Engines that could not be computed."""
         return frozenset(engine_id for engine_id, _ in self._failed)
 
     @property
     def progress(self) -> Progress | None:
-        """How far it is; None where nothing is being reckoned."""
+        """How far it is; None where nothing is being computed."""
         running = self._thread is not None and self._thread.is_alive()
         return self._progress if running else None
 
@@ -209,7 +213,7 @@ class Reckoner:
 
     def _run(self) -> None:
         for _ in range(_TURNS):
-            progress = reckon_stale(
+            progress = compute_stale(
                 self._database,
                 processes=self._processes,
                 told=self._tell,
@@ -224,18 +228,18 @@ class Reckoner:
         """Begin, where it is not at it already.
 
         Args:
-            stale: what there is to do; what failed as it stands is let be. None: it is looked up.
+            stale: what there is to do; what failed currently is let be. None: it is looked up.
         """
         with self._lock:
             hopeless = stale is not None and self._failed.issuperset(stale)
             if self._stop or hopeless or (self._thread is not None and self._thread.is_alive()):
                 return
             self._progress = Progress(0, 0)
-            self._thread = threading.Thread(target=self._run, name="reckoner", daemon=True)
+            self._thread = threading.Thread(target=self._run, name="background", daemon=True)
             self._thread.start()
 
     def close(self) -> None:
-        """End after the engine at hand."""
+        """End after the current engine."""
         self._stop = True
         if self._thread is not None:
             self._thread.join()

@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 
 from pronostico.analysis.visit_notes import notes_of, with_notes
 from pronostico.core.errors import ImpossibleValue
-from pronostico.core.plausibility import WARMEST_LIMIT_C, clearance_doubt, soak_doubt
+from pronostico.core.plausibility import WARMEST_LIMIT_C, clearance_query, soak_query
 from pronostico.errors import AlreadyThere, NotThere, Question, Refused, Stale, ask
 from pronostico.record.faults import Fault
 from pronostico.record.models import FORMAT, EngineModel, Record, SpecModel, VisitModel
@@ -41,9 +41,9 @@ def _spec_questions(path: str, spec: SpecModel | None) -> Iterator[Question]:
     if spec is None:
         return
     for key in ("min_mm", "max_mm", "figure_mm"):
-        doubt = clearance_doubt(getattr(spec, key))
-        if doubt is not None:
-            yield Question(f"{path}.{key}", doubt.question, doubt.suggestion)
+        query = clearance_query(getattr(spec, key))
+        if query is not None:
+            yield Question(f"{path}.{key}", query.question, query.suggestion)
 
 
 def _questions(engine: EngineModel) -> Iterator[Question]:
@@ -56,9 +56,9 @@ def _questions(engine: EngineModel) -> Iterator[Question]:
         ("check_below_temperature_c", WARMEST_LIMIT_C),
     ):
         value = getattr(engine, key)
-        doubt = soak_doubt(value) if warmest is None else soak_doubt(value, warmest)
-        if doubt is not None:
-            yield Question(f"$.engine.{key}", doubt.question, doubt.suggestion)
+        query = soak_query(value) if warmest is None else soak_query(value, warmest)
+        if query is not None:
+            yield Question(f"$.engine.{key}", query.question, query.suggestion)
 
 
 def create_engine(
@@ -76,7 +76,7 @@ def create_engine(
     if there is not None:
         if there.engine == record.engine:
             return there
-        raise AlreadyThere(f"an engine '{record.engine.id}' is in the shop already; give this one another id")
+        raise AlreadyThere(f"an engine '{record.engine.id}' exists already; choose another id")
     ask(list(_questions(record.engine)), confirmed)
     records.add_record(session, record, now=now)
     session.commit()
@@ -95,14 +95,14 @@ def _still_read(record: Record, engine: EngineModel) -> list[Fault]:
         ]
         if visits and valve.id not in kept:
             named = f"{', '.join(visits[:3])}{' and more' if len(visits) > 3 else ''}"
-            faults.append(Fault("$.engine.valves", f"valve {valve.id} was read at {named}; it must stay"))
+            faults.append(Fault("$.engine.valves", f"valve {valve.id} was measured at {named}; it must stay"))
     return faults
 
 
 def _differences(stored: EngineModel, sent: EngineModel) -> list[Fault]:
-    """What stands otherwise in the shop than in what was sent."""
+    """What stands otherwise in the workshop than in what was sent."""
     return [
-        Fault(f"$.engine.{name}", "was changed meanwhile by somebody else")
+        Fault(f"$.engine.{name}", "has been changed by somebody else")
         for name in EngineModel.model_fields
         if getattr(stored, name) != getattr(sent, name)
     ]
@@ -129,8 +129,8 @@ def _in_another_unit(record: Record, engine: EngineModel) -> tuple[list[Question
         )
         raise Refused([Fault("$.engine.usage_unit", why)])
     told = (
-        f"the running totals of {count} visits are in {old}; they are turned into {new}. The check interval "
-        f"is taken as {engine.check_interval:g} {new}"
+        f"the running totals of {count} visits are in {old}; they will be converted to {new}. "
+        f"The check interval is taken as {engine.check_interval:g} {new}"
     )
     return [Question("$.engine.usage_unit", told)], factor
 

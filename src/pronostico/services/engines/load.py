@@ -1,4 +1,4 @@
-"""The shop's engines."""
+"""The workshop's engines."""
 
 from sqlalchemy.orm import Session
 

@@ -7,13 +7,13 @@ from functools import cache
 
 from pronostico.analysis.engine_report import analyse_ahead
 from pronostico.analysis.report import AnalysisOut
-from pronostico.analysis.timeline import LaneResult, lane_of
-from pronostico.analysis.workshop_settings import ShopSettings
+from pronostico.analysis.timeline import TimelineResult, timeline_of
+from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.core.constants import DEFAULT, MODEL_VERSION, Constants
 from pronostico.knowledge import knowledge_texts
 from pronostico.record.models import Record
 from pronostico.services.engines.load import engine_record
-from pronostico.services.settings import shop_settings
+from pronostico.services.settings import workshop_settings
 from pronostico.store.database import Database
 from pronostico.store.results import Result, changes_of, current_result, put_result, result_of_data
 
@@ -26,7 +26,7 @@ def _digest(document: object) -> str:
 @cache
 def _shape() -> str:
     """A digest of the fields of a result, so that one of another shape is not taken for current."""
-    return _digest([AnalysisOut.model_json_schema(), LaneResult.model_json_schema()])
+    return _digest([AnalysisOut.model_json_schema(), TimelineResult.model_json_schema()])
 
 
 @cache
@@ -35,11 +35,18 @@ def _knowledge() -> str:
     return _digest(knowledge_texts())
 
 
-def model_digest(shop: ShopSettings, constants: Constants = DEFAULT) -> str:
-    """A digest of the model's version and of every figure that it assumes, the shop's own among them."""
+def model_digest(workshop: WorkshopSettings, constants: Constants = DEFAULT) -> str:
+    """A digest of the model's version and of every figure that it assumes, the workshop's own among them."""
     assumed = asdict(constants)
     return _digest(
-        [MODEL_VERSION, _shape(), _knowledge(), assumed, shop.next_check_risk, shop.next_check_margin_mm]
+        [
+            MODEL_VERSION,
+            _shape(),
+            _knowledge(),
+            assumed,
+            workshop.next_check_risk,
+            workshop.next_check_margin_mm,
+        ]
     )
 
 
@@ -49,27 +56,29 @@ def data_digest(record: Record) -> str:
     return _digest(parts)
 
 
-def reckon(record: Record, shop: ShopSettings) -> Result:
-    """Reckon the result of a record."""
-    report = analyse_ahead(record, risk=shop.next_check_risk, margin_mm=shop.next_check_margin_mm)
-    return Result(report.model_dump_json(by_alias=True), lane_of(record, report).model_dump_json())
+def compute_result(record: Record, workshop: WorkshopSettings) -> Result:
+    """Compute the result of a record."""
+    report = analyse_ahead(record, risk=workshop.next_check_risk, margin_mm=workshop.next_check_margin_mm)
+    return Result(report.model_dump_json(by_alias=True), timeline_of(record, report).model_dump_json())
 
 
-def reckon_document(document: str, shop: str) -> tuple[str, str]:
-    """The same as texts, for another process: a record and the shop's settings in, report and lane out."""
-    result = reckon(Record.model_validate_json(document), ShopSettings.model_validate_json(shop))
-    return result.report, result.lane
+def compute_document(document: str, workshop: str) -> tuple[str, str]:
+    """The same for another process: a record and settings as JSON in, report and timeline as JSON out."""
+    result = compute_result(
+        Record.model_validate_json(document), WorkshopSettings.model_validate_json(workshop)
+    )
+    return result.report, result.timeline
 
 
 def result_of(database: Database, engine_id: str) -> Result:
-    """The result of an engine as it stands: what is kept where it is current, else reckoned now and kept.
+    """The result of an engine currently: what is kept where it is current, else computed now and kept.
 
     Raises:
         NotThere: there is no engine of that id.
     """
     with database.reading() as session:
-        shop = shop_settings(session)
-        model = model_digest(shop)
+        workshop = workshop_settings(session)
+        model = model_digest(workshop)
         kept = current_result(session, engine_id, model)
         if kept is not None:
             return kept
@@ -79,7 +88,7 @@ def result_of(database: Database, engine_id: str) -> Result:
         # Changed to and fro, or in what no result rests on: the old result only gets its new count.
         result = result_of_data(session, engine_id, model, digest)
     if result is None:
-        result = reckon(record, shop)
+        result = compute_result(record, workshop)
     with database.writing() as session:
         put_result(session, engine_id, result, changed=changed or 0, model=model, digest=digest)
         session.commit()

@@ -1,4 +1,4 @@
-"""The whole shop as one file: a zip of records and of what the shop has beside them, with a manifest.
+"""The whole workshop as one file: a zip of records and of what the workshop has beside them, with a manifest.
 
 Each engine is a record of the open format; blade sets, shim box, settings, lessons and notebooks are JSON,
 knowledge files and photographs are as they are. The manifest names every file with its size and SHA-256.
@@ -19,7 +19,7 @@ from sqlalchemy.orm import Session
 from pronostico.knowledge.in_use import FILES as KNOWLEDGE_FILES
 from pronostico.record.models import BoxedShim, Day, GaugeSet, Identifier, RecordModel
 from pronostico.services.cases.learning import LessonModel, lesson_model
-from pronostico.services.settings import shop_settings
+from pronostico.services.settings import workshop_settings
 from pronostico.store import notebook, records
 from pronostico.store.blade_sets import blade_sets
 from pronostico.store.lessons import lessons
@@ -38,7 +38,7 @@ Told = Callable[[int, int], None]
 
 
 class FileEntry(RecordModel):
-    """One file of the shop's: its path within the zip, its bytes, and their digest."""
+    """One file of the workshop's: its path within the zip, its bytes, and their digest."""
 
     path: Annotated[str, Field(max_length=200)]
     bytes: Annotated[int, Field(ge=0)]
@@ -55,19 +55,19 @@ class Manifest(RecordModel):
 
 
 class BladeSetsFile(RecordModel):
-    """The shop's blade sets."""
+    """The workshop's blade sets."""
 
     blade_sets: Annotated[list[GaugeSet], Field(max_length=1000)]
 
 
 class ShimBoxFile(RecordModel):
-    """The shop's box of shims."""
+    """The workshop's box of shims."""
 
     shims: Annotated[list[BoxedShim], Field(max_length=10_000)]
 
 
-class ShopLesson(RecordModel):
-    """What a closed case taught, and whose case it was: of this shop, or from which file."""
+class BackupLesson(RecordModel):
+    """What a closed case taught, and whose case it was: of this workshop, or from which file."""
 
     lesson: LessonModel
     engine: Identifier | None = None
@@ -76,9 +76,9 @@ class ShopLesson(RecordModel):
 
 
 class LessonsFile(RecordModel):
-    """All lessons of the shop."""
+    """All lessons of the workshop."""
 
-    lessons: Annotated[list[ShopLesson], Field(max_length=100_000)]
+    lessons: Annotated[list[BackupLesson], Field(max_length=100_000)]
 
 
 class NotebookLine(RecordModel):
@@ -120,9 +120,9 @@ class _Writing:
         self.add(path, (model.model_dump_json(indent=1, exclude_none=True) + "\n").encode())
 
 
-def _lessons(session: Session) -> Iterator[ShopLesson]:
+def _lessons(session: Session) -> Iterator[BackupLesson]:
     for one in lessons(session):
-        yield ShopLesson(
+        yield BackupLesson(
             lesson=lesson_model(one), engine=one.engine, case=one.case, brought_from=one.brought_from
         )
 
@@ -143,7 +143,7 @@ def _notebooks(session: Session, engine_ids: list[str]) -> Iterator[NotebookLine
             )
 
 
-def write_shop_file(
+def write_backup(
     session: Session,
     path: Path,
     *,
@@ -152,7 +152,7 @@ def write_shop_file(
     knowledge: Path,
     told: Told | None = None,
 ) -> int:
-    """Write the whole shop into a file; how many engines it has.
+    """Write the whole workshop into a file; how many engines it has.
 
     Args:
         photographs, knowledge: the folders of both, which need not be there.
@@ -164,7 +164,7 @@ def write_shop_file(
         for number, engine_id in enumerate(names, start=1):
             record = records.load_record(session, engine_id)
             assert record is not None
-            # The box is the shop's, and stands in its own file.
+            # The box is the workshop's, and stands in its own file.
             writing.add_json(f"engines/{number:04d}.json", record.model_copy(update={"shim_box": None}))
             session.expunge_all()
             if told is not None:
@@ -172,7 +172,7 @@ def write_shop_file(
         writing.add_json(BLADES, BladeSetsFile(blade_sets=blade_sets(session)))
         writing.add_json(SHIMS, ShimBoxFile(shims=shim_box(session)))
         writing.add_json(LESSONS, LessonsFile(lessons=list(_lessons(session))))
-        settings: dict[str, Any] = shop_settings(session).model_dump(mode="json", exclude_defaults=True)
+        settings: dict[str, Any] = workshop_settings(session).model_dump(mode="json", exclude_defaults=True)
         writing.add(SETTINGS, (json.dumps(settings, indent=1) + "\n").encode())
         lines = list(_notebooks(session, names))
         writing.add_json(NOTEBOOKS, NotebooksFile(entries=lines))

@@ -1,4 +1,4 @@
-"""A record held against the shop: what is new, changed or refused in it; then stored whole, or not at all."""
+"""A record compared with what is stored: new, changed or refused; then stored whole or not at all."""
 
 from dataclasses import dataclass, field
 from datetime import date, datetime
@@ -21,7 +21,7 @@ State = Literal["new", "changed", "same", "refused"]
 
 @dataclass(slots=True)
 class HeldRecord:
-    """A record, and what of it is not in the shop yet; `data`: names of the engine's fields that differ."""
+    """A record and what of it is not stored yet; `data`: names of the engine's fields that differ."""
 
     record: Record
     file: str
@@ -42,7 +42,7 @@ def _new_of(known: list[Model], brought: list[Model], what: str, faults: list[st
         if old is None:
             new.append(one)
         elif old != one:
-            faults.append(f"{what} {identifier} differs from the shop's; the shop's stays as it is")
+            faults.append(f"{what} {identifier} differs from yours; yours is kept")
     return new
 
 
@@ -51,7 +51,7 @@ def _differing(known: EngineModel, brought: EngineModel) -> list[str]:
 
 
 def held_against(session: Session, record: Record, file: str, today: date) -> HeldRecord:
-    """A record held against the shop's own of that engine; what the session held before is let go of.
+    """A record held against the workshop's own of that engine; what the session held before is let go of.
 
     Args:
         file: where the record is from.
@@ -74,7 +74,7 @@ def held_against(session: Session, record: Record, file: str, today: date) -> He
         try:
             read_record(together.model_dump_json(exclude_none=True), today=today)
         except NotARecord as error:
-            one.state, one.faults = "refused", [f"with the shop's: {fault}" for fault in error.faults]
+            one.state, one.faults = "refused", [f"with your data: {fault}" for fault in error.faults]
     return one
 
 
@@ -120,7 +120,7 @@ def _held(session: Session, text: bytes, today: date) -> HeldRecord:
     return held_against(session, record, "the record", today)
 
 
-def look_at_record(session: Session, text: bytes, *, today: date) -> RecordChangeOut:
+def preview_record(session: Session, text: bytes, *, today: date) -> RecordChangeOut:
     """What a record would change; nothing is stored.
 
     Raises:
@@ -145,18 +145,16 @@ def import_record(
     """Take a record in, all of it or nothing; the engine's id.
 
     Args:
-        into_existing: what is new in it is added to an engine that is in the shop; else it has to be new.
+        into_existing: what is new in it is added to an engine that is in the workshop; else it has to be new.
 
     Raises:
-        Refused: the text is no valid record, or a part of it differs from the shop's.
-        AlreadyThere: an engine of that id is in the shop, and nothing is to be added to it.
+        Refused: the text is no valid record, or a part of it differs from the workshop's.
+        AlreadyThere: an engine of that id is in the workshop, and nothing is to be added to it.
     """
     one = _held(session, text, today)
     engine_id = one.record.engine.id
     if one.state != "new" and not into_existing:
-        raise AlreadyThere(
-            f"an engine '{engine_id}' is in the shop already; give the record another engine.id"
-        )
+        raise AlreadyThere(f"an engine '{engine_id}' exists already; give the record another engine.id")
     if one.faults:
         raise Refused([Fault("$", told) for told in one.faults])
     if one.state != "same":

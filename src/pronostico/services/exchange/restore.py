@@ -1,4 +1,4 @@
-"""Taking a shop's file in: read with care, held against the shop, and stored as a whole or not at all."""
+"""Taking a backup file in: read with care, held against the workshop, and stored as a whole or not at all."""
 
 import hashlib
 import lzma
@@ -15,7 +15,7 @@ from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
 from pronostico.analysis.report_model import ReportModel
-from pronostico.analysis.workshop_settings import ShopSettings
+from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.errors import Refused
 from pronostico.knowledge.in_use import knowledge_from
 from pronostico.record.faults import Fault, fault_from_pydantic
@@ -33,12 +33,12 @@ from pronostico.services.exchange.backup import (
     PHOTOGRAPH_FILE,
     SETTINGS,
     SHIMS,
+    BackupLesson,
     BladeSetsFile,
     LessonsFile,
     Manifest,
     NotebooksFile,
     ShimBoxFile,
-    ShopLesson,
     Told,
 )
 from pronostico.services.exchange.record_import import HeldRecord, State, held_against, store_held
@@ -48,7 +48,7 @@ from pronostico.store.blade_sets import blade_sets, put_blade_set
 from pronostico.store.lessons import KeptLesson, add_lessons, known_lessons
 from pronostico.store.notebook import NotebookEntry
 from pronostico.store.shim_box import count_of, put_count
-from pronostico.store.workshop import put_shop_data, shop_data
+from pronostico.store.workshop import put_workshop_data, workshop_data
 
 Model = TypeVar("Model", bound=RecordModel)
 # What unpacking a damaged or strangely packed file may raise.
@@ -70,7 +70,7 @@ class EngineChangeOut(ReportModel):
 
 
 class ImportOut(ReportModel):
-    """What a shop's file would change, or has changed; nothing is stored where anything is refused."""
+    """What a backup file would change, or has changed; nothing is stored where anything is refused."""
 
     engines: list[EngineChangeOut]
     same: int
@@ -84,8 +84,8 @@ class ImportOut(ReportModel):
     faults: list[str]
 
 
-class ShopArchive:
-    """A shop's file, opened and found to be what its manifest says.
+class BackupArchive:
+    """A workshop's file, opened and found to be what its manifest says.
 
     Raises:
         Refused: it is no zip, holds what it should not, is too large, or is not as its manifest says.
@@ -95,7 +95,7 @@ class ShopArchive:
         try:
             self._archive = zipfile.ZipFile(path)
         except (zipfile.BadZipFile, OSError) as error:
-            raise _refused("is no zip file, or it was cut off") from error
+            raise _refused("is not a zip file, or it is incomplete") from error
         try:
             self._check_names()
             self.manifest = self._model(MANIFEST, Manifest)
@@ -111,13 +111,13 @@ class ShopArchive:
     def _check_names(self) -> None:
         entries = self._archive.infolist()
         if len(entries) > _MOST_FILES:
-            raise _refused(f"holds {len(entries)} files; a shop has at most {_MOST_FILES}")
+            raise _refused(f"holds {len(entries)} files; a backup has at most {_MOST_FILES}")
         if sum(one.file_size for one in entries) > _LARGEST_WHOLE:
             raise _refused(f"would unpack to more than {_LARGEST_WHOLE // 1_000_000_000} GB")
         seen: set[str] = set()
         for one in entries:
             if not _is_ours(one.filename):
-                raise _refused(f"holds '{one.filename}', which is no file of a shop")
+                raise _refused(f"holds '{one.filename}', which is not part of a backup")
             if one.filename in seen:
                 raise _refused(f"holds '{one.filename}' twice")
             seen.add(one.filename)
@@ -139,7 +139,7 @@ class ShopArchive:
         for path, entry in listed.items():
             content = self.read(path)
             if len(content) != entry.bytes or hashlib.sha256(content).hexdigest() != entry.sha256:
-                raise _refused(f"'{path}' is not what {MANIFEST} says: it was changed or damaged")
+                raise _refused(f"'{path}' does not match {MANIFEST}: it was changed or damaged")
 
     def read(self, name: str) -> bytes:
         """One file, as long as it is not larger than it may be whatever it claims.
@@ -165,7 +165,7 @@ class ShopArchive:
             raise Refused([Fault(f"{name} {fault.path}", fault.message) for fault in told]) from error
 
     def optional(self, name: str, model: type[Model]) -> Model | None:
-        """One of the shop's JSON files; None where it is not there."""
+        """One of the workshop's JSON files; None where it is not there."""
         return self._model(name, model) if name in self.names else None
 
     def engines(self) -> Iterator[str]:
@@ -193,9 +193,9 @@ def _is_ours(name: str) -> bool:
 
 
 def _planned(
-    session: Session, archive: ShopArchive, today: date, told: Told | None
+    session: Session, archive: BackupArchive, today: date, told: Told | None
 ) -> Iterator[HeldRecord | str]:
-    """Every record held against the shop; a text: the faults of one that is none."""
+    """Every record held against the workshop; a text: the faults of one that is none."""
     names = list(archive.engines())
     seen: dict[str, str] = {}
     for number, name in enumerate(names, start=1):
@@ -227,7 +227,7 @@ def _out(one: HeldRecord) -> EngineChangeOut:
     )
 
 
-def take_in(
+def import_backup(
     session: Session,
     path: Path,
     *,
@@ -239,27 +239,27 @@ def take_in(
     leave_out: frozenset[str] = frozenset(),
     told: Told | None = None,
 ) -> ImportOut:
-    """Hold a shop's file against the shop, and store what is new in it.
+    """Hold a backup file against the workshop, and store what is new in it.
 
     Args:
         photographs, knowledge: the folders of both, which need not be there.
         store: store it; else only what would change is told.
         leave_out: engines of the file that are passed over.
-        told: told after each engine that was held against the shop.
+        told: told after each engine that was held against the workshop.
 
     Raises:
         Refused: the file cannot be read, or (where it is to be stored) anything of it is refused.
     """
-    archive = ShopArchive(path)
+    archive = BackupArchive(path)
     try:
-        return _take_in(session, archive, photographs, knowledge, today, now, store, leave_out, told)
+        return _import_backup(session, archive, photographs, knowledge, today, now, store, leave_out, told)
     finally:
         archive.close()
 
 
-def _take_in(
+def _import_backup(
     session: Session,
-    archive: ShopArchive,
+    archive: BackupArchive,
     photographs: Path,
     knowledge: Path,
     today: date,
@@ -282,7 +282,7 @@ def _take_in(
         else:
             engines.append(_out(one))
             brought.update((one.record.engine.id, case.id) for case in one.cases)
-            # Written as it is read, so that a large shop never stands in memory; it is kept only as a whole.
+            # Written as it is read, so that a large backup is never in memory; it is kept only as a whole.
             if store and one.state != "refused":
                 store_held(session, one, now)
     refused = [f"{one.file} ({one.name}): {fault}" for one in engines for fault in one.faults]
@@ -303,7 +303,7 @@ def _take_in(
 
 def _beside(
     session: Session,
-    archive: ShopArchive,
+    archive: BackupArchive,
     photographs: Path,
     knowledge: Path,
     brought: set[tuple[str, str]],
@@ -339,8 +339,8 @@ def _beside(
     own_knowledge = _knowledge(archive, knowledge)
     settings = _settings(archive)
     if staged is not None:
-        if settings is not None and not shop_data(session):
-            put_shop_data(session, settings.model_dump(mode="json", exclude_defaults=True))
+        if settings is not None and not workshop_data(session):
+            put_workshop_data(session, settings.model_dump(mode="json", exclude_defaults=True))
         for one in new_sets:
             put_blade_set(session, one)
         for shim in new_shims:
@@ -366,7 +366,7 @@ def _beside(
     }
 
 
-def _pictures(archive: ShopArchive, photographs: Path) -> list[str]:
+def _pictures(archive: BackupArchive, photographs: Path) -> list[str]:
     """The photographs that are not there yet, or are there but not as they were saved.
 
     Raises:
@@ -394,8 +394,8 @@ def _digest_of(path: Path) -> str | None:
         return None
 
 
-def _knowledge(archive: ShopArchive, folder: Path) -> list[str]:
-    """The knowledge files that the shop has not got of its own; what it has stays as it is.
+def _knowledge(archive: BackupArchive, folder: Path) -> list[str]:
+    """The knowledge files that the workshop has not got of its own; what it has stays as it is.
 
     Raises:
         Refused: with them the knowledge could not be used; which file and which line.
@@ -415,17 +415,17 @@ def _knowledge(archive: ShopArchive, folder: Path) -> list[str]:
     return new
 
 
-def _settings(archive: ShopArchive) -> ShopSettings | None:
+def _settings(archive: BackupArchive) -> WorkshopSettings | None:
     if SETTINGS not in archive.names:
         return None
     try:
-        return ShopSettings.model_validate_json(archive.read(SETTINGS))
+        return WorkshopSettings.model_validate_json(archive.read(SETTINGS))
     except ValidationError as error:
         places = (".".join(map(str, one["loc"])) for one in error.errors(include_url=False))
-        raise Refused([Fault(f"{SETTINGS} $.{place}", "cannot be so") for place in places]) from error
+        raise Refused([Fault(f"{SETTINGS} $.{place}", "is not possible") for place in places]) from error
 
 
-def _kept(one: ShopLesson) -> KeptLesson:
+def _kept(one: BackupLesson) -> KeptLesson:
     return KeptLesson(
         one.lesson.id, one.lesson.closed, lesson_from(one.lesson), one.brought_from, one.engine, one.case
     )

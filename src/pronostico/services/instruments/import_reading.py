@@ -48,11 +48,11 @@ def trace_figures(engine: EngineModel, note: InstrumentNote, altitude_m: float) 
     """What a trace that is kept comes to."""
     channels = channels_of(note.kind, cylinders_of(engine))
     if not note.samples:
-        return TraceFigures({}, "nothing came of it")
+        return TraceFigures({}, "no reading")
     return figures_of(note.kind, channels, _samples_of(note), altitude_m=altitude_m)
 
 
-class TakingOver:
+class ReadingImport:
     """A trace's figures on their way into the record."""
 
     def __init__(

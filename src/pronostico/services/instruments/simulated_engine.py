@@ -1,4 +1,4 @@
-"""The engine at hand as simulated instruments find it.
+"""The engine available as simulated instruments find it.
 
 Of a demonstration its stated truth is known. Of any other engine the best guess stands for it: each clearance
 as read last, at the middle of its spec where it never was.
@@ -12,7 +12,7 @@ from pronostico.analysis.engine_report import analyse_record
 from pronostico.core.simulation.condition import SOUND_KPA, Condition, sound
 from pronostico.record.conversion import engine_from
 from pronostico.record.models import EngineModel, Record, VisitModel
-from pronostico.services.instruments.simulated_truth import truth_of
+from pronostico.services.instruments.simulated_truth import simulated_truth_of
 
 _AIR_C = 18.0
 
@@ -39,7 +39,7 @@ def sound_engine(engine: EngineModel) -> Condition:
 
 
 def _true_mm(database: Path, record: Record, visit: VisitModel) -> dict[str, float]:
-    truth = truth_of(database, record.engine.id)
+    truth = simulated_truth_of(database, record.engine.id)
     set_here = {setting.valve for setting in visit.settings}
     if truth is None:
         return {}

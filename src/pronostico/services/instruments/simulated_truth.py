@@ -14,7 +14,7 @@ class TrueClearanceOut(ReportModel):
     left_mm: float
 
 
-class TruthOut(ReportModel):
+class SimulatedTruthOut(ReportModel):
     """The true clearances of an engine."""
 
     clearances: list[TrueClearanceOut]
@@ -25,13 +25,13 @@ def truth_path(database: Path, engine_id: str) -> Path:
     return database.parent / f"{engine_id}.truth.json"
 
 
-def truth_of(database: Path, engine_id: str) -> TruthOut | None:
+def simulated_truth_of(database: Path, engine_id: str) -> SimulatedTruthOut | None:
     """The truth of an engine; None where there is none, as for every real one."""
     path = truth_path(database, engine_id)
     # An identifier may hold anything: only a file right beside the database is read.
     if path.parent != database.parent or path.name != f"{engine_id}.truth.json":
         return None
     try:
-        return TruthOut.model_validate_json(path.read_bytes())
+        return SimulatedTruthOut.model_validate_json(path.read_bytes())
     except (OSError, ValueError):
         return None

@@ -24,7 +24,7 @@ from pronostico.instruments.samples import Channel, Sample, Trouble, troubled
 from pronostico.record.faults import Fault
 from pronostico.record.models import EngineModel
 from pronostico.services.engines.load import engine_record
-from pronostico.services.instruments.import_reading import TakingOver, cylinders_of, trace_figures
+from pronostico.services.instruments.import_reading import ReadingImport, cylinders_of, trace_figures
 from pronostico.services.instruments.simulated_engine import condition_at
 from pronostico.store.visit_data import put_visit_data
 
@@ -47,7 +47,7 @@ class TraceOut(ReportModel):
     heard: list[str]
     samples: list[list[float | None]]
     figures: list[str]
-    doubt: str | None
+    incomplete: str | None
 
 
 class InstrumentsOut(ReportModel):
@@ -109,7 +109,7 @@ def read_simulated(
     trouble: Trouble,
     rng: np.random.Generator,
 ) -> Reading:
-    """A simulated instrument on the engine at hand.
+    """A simulated instrument on the current engine.
 
     Raises:
         NotThere: there is no such engine or visit.
@@ -152,8 +152,8 @@ _WORDS = {
     "clearance_mm": "clearance {:.3f} mm",
     "lift_mm": "lift {:.2f} mm",
     "pressure_kpa": "{:.0f} kPa",
-    "lost_percent": "{:.0f} % lost",
-    "idle_per_min": "idles at {:.0f} 1/min",
+    "lost_percent": "{:.0f} % leak-down",
+    "idle_per_min": "idle speed {:.0f} rpm",
     "trim_long_percent": "long-term trim {:+.1f} %",
     "vacuum_kpa": "vacuum {:.0f} kPa",
     "head_c": "head {:.1f} \u00b0C",
@@ -186,7 +186,7 @@ def _trace_out(engine: EngineModel, note: InstrumentNote, altitude_m: float) -> 
         heard=note.heard,
         samples=note.samples,
         figures=_told(figures),
-        doubt=figures.doubt,
+        incomplete=figures.incomplete,
     )
 
 
@@ -233,7 +233,7 @@ def keep_trace(
     notes = notes_of(visit)
     before = next((one for one in notes.instruments if one.id == note.id), None)
     figures = trace_figures(record.engine, note, visit.altitude_m or 0.0)
-    taking = TakingOver(session, record.engine, visit_id, note, figures, constants)
+    taking = ReadingImport(session, record.engine, visit_id, note, figures, constants)
     # Sent twice it has replaced what it replaced the first time.
     replaced = before.replaced if before is not None and before.taken else taking.replaced()
     note = note.model_copy(update={"replaced": replaced if note.taken else {}})
@@ -242,7 +242,7 @@ def keep_trace(
     put_visit_data(session, engine_id, visit)
     if note.taken and figures.values:
         session.flush()
-        TakingOver(session, record.engine, visit_id, note, figures, constants).take()
+        ReadingImport(session, record.engine, visit_id, note, figures, constants).take()
     session.commit()
 
 
@@ -259,11 +259,11 @@ def take_back_trace(
     notes = notes_of(visit)
     note = next((one for one in notes.instruments if one.id == trace_id and one.taken), None)
     if note is None:
-        raise NotThere("trace in the record", trace_id)
+        raise NotThere("imported trace", trace_id)
     left = note.model_copy(update={"taken": False, "replaced": {}})
     kept = [left if one.id == trace_id else one for one in notes.instruments]
     put_visit_data(session, engine_id, with_notes(visit, notes.model_copy(update={"instruments": kept})))
     session.flush()
     figures = trace_figures(record.engine, note, visit.altitude_m or 0.0)
-    TakingOver(session, record.engine, visit_id, note, figures, constants).take_back()
+    ReadingImport(session, record.engine, visit_id, note, figures, constants).take_back()
     session.commit()

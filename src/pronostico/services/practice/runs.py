@@ -191,7 +191,7 @@ class _Run:
         self.lesson = None if kept.lesson is None else known.lesson_of(kept.lesson)
         self.engine = _engine(self.data.pattern)
         fault = None if self.data.cause is None else known.fault_of(self.data.cause)
-        self.complaint = "Comes in for its usual check." if fault is None else fault.complaint
+        self.complaint = "Comes in for its regular check." if fault is None else fault.complaint
         hidden = afflicted(
             sound_engine(self.engine),
             self.data.cause,
@@ -222,7 +222,7 @@ def go_on(session: Session, run_id: str, number: int, step: Step) -> None:
     """
     run = _Run(session, run_id)
     if run.kept.ended:
-        raise Refused([Fault("$", "the run is ended; begin another")])
+        raise Refused([Fault("$", "this run is finished; start another")])
     if number < len(run.data.steps) and run.data.steps[number] == step:
         return
     if number != len(run.data.steps):
@@ -244,7 +244,7 @@ def _check(run: _Run, step: Step) -> None:
         raise Refused([Fault("$.blades_mm", "must have at least one blade")])
     unknown = [blade for blade in step.blades_mm if blade not in run.practice.blades_mm]
     if unknown:
-        raise Refused([Fault("$.blades_mm", f"there is no {unknown[0]:g} mm blade in the set at hand")])
+        raise Refused([Fault("$.blades_mm", f"there is no {unknown[0]:g} mm blade in the set")])
     if step.kind == "name" and step.cause and step.cause not in load_knowledge().causes:
         raise Refused([Fault("$.cause", f"there is no cause '{step.cause}'")])
 
@@ -360,7 +360,7 @@ _FIGURE_WORDS = {
     "clearance_mm": "{:.3f} mm",
     "lift_mm": "lift {:.2f} mm",
     "pressure_kpa": "{:.0f} kPa",
-    "lost_percent": "{:.0f} % lost",
+    "lost_percent": "{:.0f} % leak-down",
     "trim_long_percent": "trim {:+.0f} %",
     "vacuum_kpa": "vacuum {:.0f} kPa",
     "head_c": "head {:.0f} \u00b0C",
@@ -374,25 +374,25 @@ def _told(one: Done) -> str:
         case "turn":
             return f"turned {step.by_deg:g} degrees"
         case "waggle":
-            return f"{step.valve}: waggled, {one.felt}"
+            return f"{step.valve}: rocked by hand, {one.felt}"
         case "look":
-            return f"{step.valve}: looked at"
+            return f"{step.valve}: inspected"
         case "blade":
             blades = " + ".join(f"{blade:g}" for blade in step.blades_mm)
             return f"{step.valve}: {blades} mm {one.felt}"
         case "set":
-            return f"{step.valve}: set to {step.target_mm:g} mm"
+            return f"{step.valve}: adjusted to {step.target_mm:g} mm"
         case "lock":
-            return f"{step.valve}: locked"
+            return f"{step.valve}: locknut tightened"
         case "name":
-            return f"said: {_cause_label(step.cause) if step.cause else 'nothing is wrong'}"
+            return f"diagnosis: {_cause_label(step.cause) if step.cause else 'nothing is wrong'}"
         case "instrument":
             figures = [
                 _FIGURE_WORDS[name].format(value) for name, value in step.figures if name in _FIGURE_WORDS
             ]
             where = step.valve or (f"cylinder {step.cylinder}" if step.cylinder else "engine")
             oil = " with oil" if step.oiled else ""
-            return f"{where}{oil}: {step.instrument}, {', '.join(figures) or 'no figure'}"
+            return f"{where}{oil}: {step.instrument}, {', '.join(figures) or 'no value'}"
 
 
 def _review_out(run: _Run) -> ReviewOut:
@@ -401,7 +401,7 @@ def _review_out(run: _Run) -> ReviewOut:
     return ReviewOut(
         passed=found.passed,
         cause=run.data.cause,
-        cause_label="nothing wrong" if cause is None else cause.label,
+        cause_label="nothing is wrong" if cause is None else cause.label,
         where=list(run.practice.hidden.valves),
         advice=None if cause is None else cause.advice,
         cause_right=found.cause_right,

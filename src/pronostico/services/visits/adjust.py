@@ -1,4 +1,4 @@
-"""The Set stop: the policies side by side, the choice, and what was really set."""
+"""The Adjust step: the policies side by side, the choice, and what was really set."""
 
 from dataclasses import dataclass
 from datetime import datetime
@@ -6,7 +6,7 @@ from datetime import datetime
 from pydantic import JsonValue
 from sqlalchemy.orm import Session
 
-from pronostico.analysis.adjustment_plan import SettingPlanOut, plan_setting
+from pronostico.analysis.adjustment_plan import AdjustmentPlanOut, plan_adjustment
 from pronostico.analysis.adjustment_state import shims_now
 from pronostico.analysis.adjustments_made import DoneOut, ShimSource, done_out, unmeasured
 from pronostico.analysis.lookup import visit_of
@@ -36,11 +36,11 @@ class PolicyOut(ReportModel):
     intervals: float | None
 
 
-class SetStopOut(ReportModel):
-    """Everything that the Set stop shows. `unmeasured`: set, and not read as left since."""
+class AdjustStepOut(ReportModel):
+    """Everything that the Adjust step shows. `unmeasured`: set, and not read as left since."""
 
     choice: SettingChoice
-    plan: SettingPlanOut
+    plan: AdjustmentPlanOut
     policies: list[PolicyOut]
     settings: list[DoneOut]
     unmeasured: list[str]
@@ -50,7 +50,7 @@ class SetStopOut(ReportModel):
 def _policies(record: Record, visit_id: str) -> list[PolicyOut]:
     found = []
     for policy in POLICIES:
-        valves = plan_setting(record, visit_id, policy=policy, which="all").valves
+        valves = plan_adjustment(record, visit_id, policy=policy, which="all").valves
         lasting = {one.valve: one.intervals_in_spec for one in valves if one.intervals_in_spec is not None}
         first = min(lasting, key=lambda valve: lasting[valve]) if lasting else None
         found.append(
@@ -64,8 +64,8 @@ def _policies(record: Record, visit_id: str) -> list[PolicyOut]:
     return found
 
 
-def set_stop(session: Session, engine_id: str, visit_id: str) -> SetStopOut:
-    """The Set stop of a visit.
+def adjust_step(session: Session, engine_id: str, visit_id: str) -> AdjustStepOut:
+    """The Adjust step of a visit.
 
     Raises:
         NotThere: there is no such engine or visit.
@@ -76,9 +76,9 @@ def set_stop(session: Session, engine_id: str, visit_id: str) -> SetStopOut:
     choice = notes.setting or SettingChoice()
     decided = {valve: one.decision for valve, one in notes.decisions.items()}
     gauge_set = set_at_visit(session, engine_id, visit_id) or record.gauge_set
-    return SetStopOut(
+    return AdjustStepOut(
         choice=choice,
-        plan=plan_setting(
+        plan=plan_adjustment(
             record,
             visit_id,
             policy=choice.policy,
@@ -106,7 +106,7 @@ def choose(
     notes = notes_of(visit)
     now = notes.setting or SettingChoice()
     if now not in (was, choice):
-        raise Stale([Fault("$.choice", f"was changed meanwhile to {now.policy}, {now.which}")])
+        raise Stale([Fault("$.choice", f"has been changed to {now.policy}, {now.which}")])
     put_visit_data(session, engine_id, with_notes(visit, notes.model_copy(update={"setting": choice})))
     session.commit()
 
@@ -117,9 +117,8 @@ def _target_question(engine: EngineModel, visit: VisitModel, setting: SettingMod
     spec, target = known.spec_of(known.valve(setting.valve), visit.date), setting.target_mm
     if target is None or spec is None or spec.min_mm <= target <= spec.max_mm:
         return []
-    told = (
-        f"{target:g} mm is outside the spec of {spec.min_mm:g} to {spec.max_mm:g} mm; if it is meant, say why"
-    )
+    limits = f"{spec.min_mm:g} to {spec.max_mm:g} mm"
+    told = f"{target:g} mm is outside the spec of {limits}; if intended, give the reason"
     return [Question("$.target_mm", told, round(spec.middle_mm, 4))]
 
 
@@ -132,7 +131,7 @@ def _shim_questions(engine: EngineModel, setting: SettingModel, *, at_hand: bool
         told = f"{shim:g} mm is outside the series of {series.from_mm:g} to {series.to_mm:g} mm"
         return [Question("$.shim_to_mm", told)]
     if not at_hand:
-        return [Question("$.shim_to_mm", f"the box has no shim of {shim:g} mm; was it bought for this?")]
+        return [Question("$.shim_to_mm", f"the box has no shim of {shim:g} mm; was it bought for this job?")]
     return []
 
 
@@ -142,7 +141,7 @@ def _before_question(engine: EngineModel, visit: VisitModel, valve: str) -> list
     # Lifters that take up their own play have no clearance to be read.
     if valve in read or engine.adjustment == "hydraulic":
         return []
-    told = f"{valve} was not read as found; once it is set, the figure before is lost for good"
+    told = f"{valve} was not measured as found; after adjusting, the as-found reading is lost"
     return [Question("$.valve", told)]
 
 
@@ -257,7 +256,7 @@ def see_shim(
     notes = notes_of(visit)
     now = notes.shims.get(valve, ShimSeen())
     if now not in (was, seen):
-        raise Stale([Fault("$.seen", f"was changed meanwhile to {now.printed_mm} and {now.measured_mm} mm")])
+        raise Stale([Fault("$.seen", f"has been changed to {now.printed_mm} and {now.measured_mm} mm")])
     shims = {**notes.shims, valve: seen}
     if seen == ShimSeen():
         del shims[valve]

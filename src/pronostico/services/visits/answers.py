@@ -6,7 +6,7 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from pronostico.analysis.positions import PositionOut
-from pronostico.core.assessment import Swing
+from pronostico.core.assessment import TurnChange
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.errors import UnknownValve
 from pronostico.core.visits import Phase
@@ -56,7 +56,7 @@ class AnsweredValve:
     valve: str
     found: MeasuredPhase
     left: MeasuredPhase
-    swing: Swing | None
+    swing: TurnChange | None
     positions: tuple[PositionOut, ...]
 
 

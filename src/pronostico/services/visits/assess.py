@@ -1,14 +1,14 @@
-"""The Judge stop: what every reading comes to, and what the technician decides of each valve."""
+"""The Assess step: what every reading comes to, and what the technician decides of each valve."""
 
 from dataclasses import dataclass
 
 from sqlalchemy.orm import Session
 
-from pronostico.analysis.drift_cache import reckoned_as_found
+from pronostico.analysis.drift_cache import drifts_as_found
 from pronostico.analysis.lookup import visit_of
 from pronostico.analysis.positions import PositionOut, without_suspect
 from pronostico.analysis.visit_notes import Decided, notes_of, with_notes
-from pronostico.core.assessment import Judged, Shift, judge
+from pronostico.core.assessment import Assessed, Shift, assess
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Side
 from pronostico.core.gauge.advice import Advice
@@ -23,13 +23,13 @@ from pronostico.store.visit_data import put_visit_data
 
 
 @dataclass(frozen=True, slots=True)
-class JudgedValve:
+class AssessedValve:
     """One valve judged, what was decided of it, and which blade would settle it where it is open.
 
     `needs_number`: its class is known, but not its clearance, and a shim has to be chosen by that.
     """
 
-    judged: Judged
+    assessed: Assessed
     phase: Phase
     advice: Advice | None
     skipped: str | None
@@ -38,10 +38,10 @@ class JudgedValve:
 
 
 @dataclass(frozen=True, slots=True)
-class JudgedVisit:
+class AssessedVisit:
     """A visit judged."""
 
-    valves: tuple[JudgedValve, ...]
+    valves: tuple[AssessedValve, ...]
     corrections: dict[Side, Correction]
     shift: Shift | None
     temperature_c: float | None
@@ -49,9 +49,9 @@ class JudgedVisit:
     positions: list[PositionOut]
 
 
-def judge_visit(
+def assess_visit(
     session: Session, engine_id: str, visit_id: str, constants: Constants = DEFAULT
-) -> JudgedVisit:
+) -> AssessedVisit:
     """A visit judged.
 
     Raises:
@@ -62,22 +62,22 @@ def judge_visit(
     before, visit = measuring.before, measuring.visit
     check = measuring.positions()
     trusted = without_suspect((*before, visit), check.suspect)
-    drifting = reckoned_as_found(measuring.engine, trusted, constants)
-    judgement = judge(measuring.engine, before, visit, drifting, suspect=check.suspect, constants=constants)
+    drifting = drifts_as_found(measuring.engine, trusted, constants)
+    assessment = assess(measuring.engine, before, visit, drifting, suspect=check.suspect, constants=constants)
     decisions = notes_of(visit_of(record, visit_id)).decisions
     valves = []
-    for judged in judgement.valves:
-        measured = measuring.measured(judged.valve.id)
-        stands_as_left = judged.at.standing is not None and judged.at.standing is judged.at.left
+    for assessed in assessment.valves:
+        measured = measuring.measured(assessed.valve.id)
+        stands_as_left = assessed.at.standing is not None and assessed.at.standing is assessed.at.left
         phase: Phase = "left" if stands_as_left else "found"
         shown = measured.left if phase == "left" else measured.found
-        decided = decisions.get(judged.valve.id)
+        decided = decisions.get(assessed.valve.id)
         wanted = shown.advice is not None and shown.advice.for_number
-        valves.append(JudgedValve(judged, phase, shown.advice, shown.skipped, decided, wanted))
-    return JudgedVisit(
+        valves.append(AssessedValve(assessed, phase, shown.advice, shown.skipped, decided, wanted))
+    return AssessedVisit(
         tuple(valves),
-        judgement.corrections,
-        judgement.shift,
+        assessment.corrections,
+        assessment.shift,
         measuring.visit.temperature_c,
         measuring.engine.reference_temperature_c,
         check.out(),
@@ -110,7 +110,7 @@ def decide(
     if now not in (was, decided):
         told = "taken back" if now is None else f"decided as '{now.decision}'"
         why = f" ({now.reason})" if now is not None and now.reason else ""
-        raise Stale([Fault("$.decided", f"was {told} meanwhile{why}")])
+        raise Stale([Fault("$.decided", f"has been {told}{why}")])
     decisions = {name: one for name, one in notes.decisions.items() if name != valve}
     if decided is not None:
         decisions[valve] = decided

@@ -52,20 +52,20 @@ def _faults(lines: list[PaperLine]) -> list[Fault]:
     for index, line in enumerate(lines):
         key = (line.valve, line.phase)
         if key in first:
-            told = f"valve {line.valve} stands on line {first[key] + 1} already; put both on one line"
+            told = f"valve {line.valve} is on line {first[key] + 1} already; put both on one line"
             faults.append(Fault(f"$.lines[{index}].valve", told))
         first.setdefault(key, index)
         if line.went is None and line.refused is None:
-            faults.append(Fault(f"$.lines[{index}]", f"valve {line.valve}: neither went nor did not go"))
+            faults.append(Fault(f"$.lines[{index}]", f"valve {line.valve}: no blade given"))
     return faults
 
 
 def _not_in_set(path: str, valve: str, one: PaperTry | None, set_mm: tuple[float, ...]) -> Question | None:
-    """The question about a blade that the set at hand has not got; None where it has them all."""
+    """The question about a blade that the set in use has not got; None where it has them all."""
     for blade in one.blades_mm if one is not None and set_mm else ():
         nearest = min(set_mm, key=lambda known: abs(known - blade))
         if abs(nearest - blade) > _SAME_MM:
-            told = f"valve {valve}: there is no {blade:.3g} mm blade in the set at hand; the nearest is"
+            told = f"valve {valve}: there is no {blade:.3g} mm blade in the set; the nearest is"
             return Question(path, f"{told} {nearest:.3g} mm", round(nearest, 4))
     return None
 
@@ -77,8 +77,10 @@ def _questions(lines: list[PaperLine], set_mm: tuple[float, ...]) -> list[Questi
         questions.append(_not_in_set(f"{at}.went", line.valve, line.went, set_mm))
         questions.append(_not_in_set(f"{at}.refused", line.valve, line.refused, set_mm))
         if line.went and line.refused and line.refused.thickness_mm <= line.went.thickness_mm:
-            told = f"valve {line.valve}: {line.went.entered} went although {line.refused.entered} did not"
-            questions.append(Question(at, f"{told}; the one that did not go should be the thicker"))
+            told = (
+                f"valve {line.valve}: {line.went.entered} went in although {line.refused.entered} would not"
+            )
+            questions.append(Question(at, f"{told}; the one that would not go should be thicker"))
     return [question for question in questions if question is not None]
 
 
@@ -97,7 +99,7 @@ def type_in(
         NotThere: there is no such engine or visit.
         UnknownValve: the engine has no such valve.
         Refused: a valve stands on two lines, or a line says nothing.
-        Asked: a blade is not in the set at hand, or a line contradicts itself.
+        Asked: a blade is not in the set in use, or a line contradicts itself.
         AlreadyThere: a line's identifier stands for something else.
     """
     measuring = Measuring(session, engine_record(session, engine_id), visit_id)

@@ -3,14 +3,14 @@
 from sqlalchemy.orm import Session
 
 from pronostico.analysis.cylinder_tests import (
+    CylinderTestsOut,
     FigureOut,
-    TestedOut,
+    _assessed,
     _cylinder,
-    _judged,
     _limit_text,
     _number,
     _says,
-    tested_evidence,
+    cylinder_test_evidence,
 )
 from pronostico.analysis.lookup import visit_of
 from pronostico.core.causes.places import Place
@@ -19,7 +19,7 @@ from pronostico.core.cylinder import (
     at_altitude,
     spread_of,
 )
-from pronostico.core.plausibility import compression_doubt
+from pronostico.core.plausibility import compression_query
 from pronostico.errors import Question, Refused, ask
 from pronostico.knowledge.figures import TestFigure, load_figures
 from pronostico.record.faults import Fault
@@ -31,7 +31,7 @@ from pronostico.store.visit_data import put_visit_data
 _HIGHEST_KPA = 10_000.0
 
 
-def tested(session: Session, engine_id: str, visit_id: str) -> TestedOut:
+def tested(session: Session, engine_id: str, visit_id: str) -> CylinderTestsOut:
     """The tests with numbers of a visit.
 
     Raises:
@@ -39,13 +39,13 @@ def tested(session: Session, engine_id: str, visit_id: str) -> TestedOut:
     """
     record = engine_record(session, engine_id)
     engine, visit = record.engine, visit_of(record, visit_id)
-    judged, spec = _judged(engine, visit), engine.compression_spec_kpa
+    assessed, spec = _assessed(engine, visit), engine.compression_spec_kpa
     altitude_m = visit.altitude_m or 0.0
     dry = [one.dry_kpa for one in visit.compression if one.dry_kpa is not None]
     least = None if spec is None else spec.min
     own_spread = None if spec is None else spec.max_spread_fraction
-    whole = [one for one in tested_evidence(engine, visit) if one.place == Place()]
-    return TestedOut(
+    whole = [one for one in cylinder_test_evidence(engine, visit) if one.place == Place()]
+    return CylinderTestsOut(
         altitude_m=visit.altitude_m,
         least_kpa=least,
         least_here_kpa=None if least is None else at_altitude(least, altitude_m),
@@ -53,7 +53,7 @@ def tested(session: Session, engine_id: str, visit_id: str) -> TestedOut:
         spread_limit=DEFAULT_SPREAD if own_spread is None else own_spread,
         spread_is_default=own_spread is None,
         cylinders=[
-            _cylinder(engine, visit, cylinder, judged)
+            _cylinder(engine, visit, cylinder, assessed)
             for cylinder in sorted({valve.cylinder for valve in engine.valves})
         ],
         figures=[
@@ -122,7 +122,7 @@ def note_cylinder(
     faults.extend(_bounds(counted, misfires, "$.misfires"))
     if faults:
         raise Refused(faults)
-    doubts = [(path, compression_doubt(kpa)) for path, kpa in pressures]
+    doubts = [(path, compression_query(kpa)) for path, kpa in pressures]
     ask([Question(path, one.question, one.suggestion) for path, one in doubts if one is not None], confirmed)
     kept = [one for one in visit.compression if one.cylinder != cylinder]
     if test.dry_kpa is not None or test.wet_kpa is not None:
@@ -148,7 +148,7 @@ def note_engine_figure(
 
     Raises:
         NotThere: there is no such engine or visit.
-        Refused: there is no such figure, or it cannot be so large or small.
+        Refused: there is no such figure, or it is not possible large or small.
     """
     record = engine_record(session, engine_id)
     visit = visit_of(record, visit_id)

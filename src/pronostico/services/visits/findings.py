@@ -39,7 +39,7 @@ def refuse_stale(noted: Iterable[FindingModel], finding: FindingModel, was: Stat
         return
     now = next((one.state for one in noted if place_of(one) == place_of(finding)), "unknown")
     if now not in (was, finding.state):
-        raise Stale([Fault("$.state", f"was noted as {now} meanwhile")])
+        raise Stale([Fault("$.state", f"has been entered as {now}")])
 
 
 def note_visit_finding(

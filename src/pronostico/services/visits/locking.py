@@ -47,7 +47,7 @@ def note_lock_up(
     if index < len(known) and known[index] == lock_up:
         return
     if index != len(known):
-        raise Stale([Fault("$.index", f"{len(known)} lock-ups of {setting.valve} are noted by now")])
+        raise Stale([Fault("$.index", f"{len(known)} tightenings of {setting.valve} are entered already")])
     changed = setting.model_copy(update={"lockup": [*known, lock_up]})
     settings.put_setting(session, engine_id, visit_id, changed)
     _read_as_left(session, engine_id, visit_id, changed, now)
@@ -64,7 +64,7 @@ def take_back_lock_up(
     """
     setting = _setting_of(session, engine_id, visit_id, identifier)
     if not setting.lockup:
-        raise NotThere("lock-up of", setting.valve)
+        raise NotThere("tightening of", setting.valve)
     changed = setting.model_copy(update={"lockup": setting.lockup[:-1] or None})
     settings.put_setting(session, engine_id, visit_id, changed)
     _read_as_left(session, engine_id, visit_id, changed, now)

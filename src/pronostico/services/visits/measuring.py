@@ -6,7 +6,7 @@ from sqlalchemy.orm import Session
 
 from pronostico.analysis.drift_cache import predicted_at
 from pronostico.analysis.positions import PositionCheck, PositionOut, check_visit
-from pronostico.core.assessment import Swing, swing_of
+from pronostico.core.assessment import TurnChange, turn_change_of
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import SHIMMED, Valve
 from pronostico.core.gauge.advice import Advice, next_blade, prior_for_advice
@@ -54,12 +54,12 @@ class MeasuredValve:
     valve: str
     found: MeasuredPhase
     left: MeasuredPhase
-    swing: Swing | None
+    swing: TurnChange | None
 
 
 @dataclass(frozen=True, slots=True)
 class OpenVisit:
-    """A visit with all valves of its engine, read or not, and the set of blades at hand."""
+    """A visit with all valves of its engine, read or not, and the set of blades available."""
 
     visit: VisitModel
     gauge_set: GaugeSet | None
@@ -107,7 +107,7 @@ class Measuring:
         if spec is None or not self.blades_mm:
             return None
         reading = self.visit.reading_of(valve.id, phase) or Reading(valve.id, phase, (), self._access)
-        # What was set is no longer what the past foretold.
+        # What was set is no longer what the past predicted.
         forecast = self._forecast(valve) if phase == "found" else None
         correction = correction_at(self.engine, valve.side, self.visit.temperature_c, self.constants)
         prior = prior_for_advice(spec, forecast)
@@ -134,7 +134,7 @@ class Measuring:
                 earlier=tuple(self._turn(valve, one) for one in read[:-1]),
             )
 
-        swing = swing_of(self.engine, valve, self.visit, self.constants)
+        swing = turn_change_of(self.engine, valve, self.visit, self.constants)
         return MeasuredValve(valve_id, phase("found", state.found), phase("left", state.left), swing)
 
     def _turn(self, valve: Valve, reading: StoredReading) -> MeasuredTurn:

@@ -12,7 +12,7 @@ from pronostico.analysis.lookup import visit_of
 from pronostico.analysis.meter import offset_on
 from pronostico.analysis.positions import suggested_school
 from pronostico.analysis.visit_notes import Part, notes_of, with_notes
-from pronostico.core.plausibility import soak_doubt, usage_doubt
+from pronostico.core.plausibility import soak_query, usage_query
 from pronostico.errors import AlreadyThere, NotThere, Question, Refused, Stale, ask
 from pronostico.record.faults import Fault
 from pronostico.record.models import EngineModel, Record, VisitModel
@@ -62,10 +62,10 @@ def _questions(
     visit: VisitModel, before: VisitModel | None, engine: EngineModel, changed: Iterable[str]
 ) -> list[Question]:
     questions = []
-    if "temperature_c" in changed and (doubt := soak_doubt(visit.temperature_c)) is not None:
-        questions.append(Question("$.temperature_c", doubt.question, doubt.suggestion))
+    if "temperature_c" in changed and (query := soak_query(visit.temperature_c)) is not None:
+        questions.append(Question("$.temperature_c", query.question, query.suggestion))
     if "usage" in changed and before is not None:
-        far = usage_doubt(visit.usage, before.usage, engine.check_interval)
+        far = usage_query(visit.usage, before.usage, engine.check_interval)
         if far is not None:
             questions.append(Question("$.usage", far.question))
     return questions
@@ -80,8 +80,8 @@ def _in_the_past(visit: VisitModel, before: VisitModel | None, after: VisitModel
     where = f"before {after.id}" if before is None else f"between {before.id} and {after.id}"
     return Question(
         "$.date",
-        f"{visit.date} is before the visit {after.id} of {after.date}. Is it an earlier look that is written "
-        f"in now? It is put {where}, and what was foretold since is reckoned anew",
+        f"{visit.date} is before the visit {after.id} of {after.date}. Is it an earlier check entered "
+        f"now? It is inserted {where}, and later predictions are recalculated",
     )
 
 
@@ -115,7 +115,7 @@ def start_visit(
         meter = same.usage - offset_on(record.engine, same.date)
         if (same.date, meter, same.temperature_c) == (visit.date, shown, visit.temperature_c):
             return same
-        raise AlreadyThere(f"a visit '{visit.id}' is there already, of {same.date} at {same.usage:g}")
+        raise AlreadyThere(f"a visit '{visit.id}' exists already, of {same.date} at {same.usage:g}")
     engine = record.engine
     if new_meter is not None:
         engine = _with_new_meter(record, visit.date, shown, new_meter)
@@ -171,7 +171,7 @@ def _stale(visit: VisitModel, changes: dict[str, Any], was: dict[str, Any]) -> l
     for field, value in changes.items():
         now = getattr(visit, field)
         if field in was and now not in (was[field], value):
-            faults.append(Fault(f"$.{field}", f"was changed meanwhile to {now}"))
+            faults.append(Fault(f"$.{field}", f"has been changed to {now}"))
     return faults
 
 
@@ -234,7 +234,7 @@ def put_parts(session: Session, engine_id: str, visit_id: str, *, parts: list[Pa
     notes = notes_of(visit)
     if notes.parts not in (was, parts):
         listed = "; ".join(f"{part.what}, {part.came_from}" for part in notes.parts) or "nothing"
-        raise Stale([Fault("$.parts", f"was changed meanwhile; it lists {listed}")])
+        raise Stale([Fault("$.parts", f"has been changed; it lists {listed}")])
     changed = with_notes(visit, notes.model_copy(update={"parts": parts}))
     put_visit_data(session, engine_id, changed)
     session.commit()

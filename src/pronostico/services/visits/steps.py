@@ -1,16 +1,16 @@
-"""How far a visit has come along its stops; any may be left out and come back to."""
+"""Which steps of a visit are done; any step may be skipped and returned to."""
 
 from collections.abc import Iterable
 from typing import Literal
 
 from pronostico.analysis.adjustments_made import unmeasured
-from pronostico.analysis.verification import is_proved
+from pronostico.analysis.verification import is_verified
 from pronostico.analysis.visit_notes import notes_of
 from pronostico.knowledge import load_knowledge
 from pronostico.record.models import FindingModel, Record, VisitModel
 from pronostico.services.visits.measuring import OpenVisit
 
-Stop = Literal["listen", "prepare", "look-in", "turn", "measure", "judge", "set", "prove"]
+Step = Literal["complaint", "prepare", "inspect", "position", "measure", "assess", "adjust", "verify"]
 
 
 def _is_set(record: Record, visit: VisitModel) -> bool:
@@ -21,25 +21,26 @@ def _is_set(record: Record, visit: VisitModel) -> bool:
     return bool(done) and not unmeasured(record.engine, visit)
 
 
-def done_stops(record: Record, opened: OpenVisit, findings: Iterable[FindingModel]) -> list[Stop]:
-    """The stops at which something was noted; Measure and Judge once every valve has its turn.
+def done_steps(record: Record, opened: OpenVisit, findings: Iterable[FindingModel]) -> list[Step]:
+    """The steps of a visit that are done.
 
-    Turn has nothing to note: it is done once a valve was measured. Set is done once what was set is
-    read again, Prove once all is closed up and every complaint has its answer.
+    Position has nothing to enter: it is done once a valve was measured. Measure and Assess are done once
+    every valve is, Adjust once every adjusted valve is re-measured, Verify once everything is closed up and
+    every complaint has its outcome.
     """
     kinds = load_knowledge().findings
     groups = {kinds[one.id].group for one in findings if one.state != "unknown" and one.id in kinds}
     visit = opened.visit
     read = {one.valve for one in opened.valves if one.found.tries or one.left.tries}
     skipped = {one.valve for one in opened.valves if one.found.skipped}
-    done: dict[Stop, bool] = {
-        "listen": "complaint" in groups,
+    done: dict[Step, bool] = {
+        "complaint": "complaint" in groups,
         "prepare": visit.temperature_c is not None or visit.last_run_hours_ago is not None,
-        "look-in": "looking-in" in groups,
-        "turn": bool(read),
+        "inspect": "looking-in" in groups,
+        "position": bool(read),
         "measure": len(read | skipped) == len(opened.valves),
-        "judge": bool(read) and read <= set(notes_of(visit).decisions),
-        "set": _is_set(record, visit),
-        "prove": is_proved(record, visit),
+        "assess": bool(read) and read <= set(notes_of(visit).decisions),
+        "adjust": _is_set(record, visit),
+        "verify": is_verified(record, visit),
     }
-    return [stop for stop, is_done in done.items() if is_done]
+    return [step for step, is_done in done.items() if is_done]

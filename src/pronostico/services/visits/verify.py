@@ -1,4 +1,4 @@
-"""The Prove stop: closed up item by item, started, and complaint by complaint whether it is gone."""
+"""The Verify step: closed up item by item, started, and complaint by complaint whether it is gone."""
 
 from collections.abc import Callable
 
@@ -12,8 +12,8 @@ from pronostico.analysis.verification import (
     complaints_of,
     items_of,
 )
-from pronostico.analysis.visit_notes import Proved, Recheck, VisitNotes, notes_of, with_notes
-from pronostico.core.plausibility import compression_doubt, usage_doubt
+from pronostico.analysis.visit_notes import Recheck, Verified, VisitNotes, notes_of, with_notes
+from pronostico.core.plausibility import compression_query, usage_query
 from pronostico.errors import NotThere, Question, Refused, Stale, ask
 from pronostico.knowledge import load_closing
 from pronostico.record.faults import Fault
@@ -49,14 +49,14 @@ def tick(session: Session, engine_id: str, visit_id: str, item: str, *, done: bo
     _change(session, engine_id, visit_id, ticked)
 
 
-def prove(
+def verify_complaint(
     session: Session,
     engine_id: str,
     visit_id: str,
     finding: str,
-    proved: Proved | None,
+    verified: Verified | None,
     *,
-    was: Proved | None,
+    was: Verified | None,
 ) -> None:
     """Note what became of a complaint; None takes it back.
 
@@ -69,12 +69,12 @@ def prove(
         if finding not in {one.finding for one in complaints_of(record, visit_id)}:
             raise NotThere("complaint at this visit", finding)
         now = notes.outcomes.get(finding)
-        if now not in (was, proved):
-            told = "taken back" if now is None else f"noted as {now.outcome}"
-            raise Stale([Fault("$.proved", f"was {told} meanwhile")])
+        if now not in (was, verified):
+            told = "taken back" if now is None else f"entered as {now.outcome}"
+            raise Stale([Fault("$.proved", f"has been {told}")])
         outcomes = {name: one for name, one in notes.outcomes.items() if name != finding}
-        if proved is not None:
-            outcomes[finding] = proved
+        if verified is not None:
+            outcomes[finding] = verified
         return notes.model_copy(update={"outcomes": outcomes})
 
     _change(session, engine_id, visit_id, noted)
@@ -83,7 +83,7 @@ def prove(
 def keep_recheck(
     session: Session, engine_id: str, visit_id: str, recheck: Recheck | None, *, confirmed: list[str]
 ) -> None:
-    """Choose when to look again; None goes back to what is proposed.
+    """Choose when to recheck; None goes back to what is proposed.
 
     Raises:
         NotThere: there is no such engine or visit.
@@ -96,8 +96,8 @@ def keep_recheck(
         if recheck is not None:
             if recheck.usage < visit.usage:
                 raise Refused([Fault("$.recheck.usage", f"lies before this visit, at {visit.usage:g}")])
-            doubt = usage_doubt(recheck.usage, visit.usage, record.engine.check_interval)
-            ask([] if doubt is None else [Question("$.recheck.usage", doubt.question)], confirmed)
+            query = usage_query(recheck.usage, visit.usage, record.engine.check_interval)
+            ask([] if query is None else [Question("$.recheck.usage", query.question)], confirmed)
         return notes.model_copy(update={"recheck": recheck})
 
     _change(session, engine_id, visit_id, chosen)
@@ -144,7 +144,7 @@ def note_figure(
 
     Raises:
         NotThere: there is no such engine or visit.
-        Refused: there is no such figure or cylinder, or it cannot be so large or small.
+        Refused: there is no such figure or cylinder, or it is not possible large or small.
         Asked: a compression that may have been read in another unit.
     """
     record = engine_record(session, engine_id)
@@ -160,8 +160,8 @@ def note_figure(
         faults = _figure_faults(record.engine, number)
         if faults:
             raise Refused(faults)
-        doubt = compression_doubt(value) if figure == COMPRESSION else None
-        ask([] if doubt is None else [Question("$.value", doubt.question, doubt.suggestion)], confirmed)
+        query = compression_query(value) if figure == COMPRESSION else None
+        ask([] if query is None else [Question("$.value", query.question, query.suggestion)], confirmed)
         rest.append(number)
     put_visit_data(session, engine_id, visit.model_copy(update={"numbers": rest}))
     session.commit()

@@ -1,4 +1,4 @@
-"""The shop's sets of blades: entered in one line, chosen at the visit, held against an engine's spec."""
+"""The workshop's sets of blades: entered in one line, chosen at the visit, held against an engine's spec."""
 
 from dataclasses import dataclass
 from datetime import datetime
@@ -73,7 +73,7 @@ def as_blade_set(gauge_set: GaugeSet, engine: EngineModel | None = None) -> Blad
 
 
 def list_blade_sets(session: Session, engine_id: str | None = None) -> list[BladeSet]:
-    """The shop's sets, held against an engine where one is named.
+    """The workshop's sets, held against an engine where one is named.
 
     Raises:
         NotThere: there is no such engine.
@@ -106,12 +106,12 @@ def remove_blade_set(session: Session, set_id: str, *, now: datetime) -> None:
         NotThere: there is no such set.
     """
     if not store.remove_blade_set(session, set_id, now=now):
-        raise NotThere("set of blades", set_id)
+        raise NotThere("feeler gauge set", set_id)
     session.commit()
 
 
 def use_blade_set(session: Session, engine_id: str, visit_id: str, set_id: str) -> None:
-    """Note which set is at hand at a visit.
+    """Note which set is available at a visit.
 
     Raises:
         NotThere: there is no such engine, visit or set.
@@ -120,7 +120,7 @@ def use_blade_set(session: Session, engine_id: str, visit_id: str, set_id: str) 
         raise NotThere("engine", engine_id)
     gauge_set = store.blade_set(session, set_id)
     if gauge_set is None:
-        raise NotThere("set of blades", set_id)
+        raise NotThere("feeler gauge set", set_id)
     if not store.use_at_visit(session, engine_id, visit_id, gauge_set):
         raise NotThere("visit", visit_id)
     session.commit()

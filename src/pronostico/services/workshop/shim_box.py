@@ -1,4 +1,4 @@
-"""The shop's box of shims: counted by hand, taken from and given back to as valves are set."""
+"""The workshop's box of shims: counted by hand, taken from and given back to as valves are set."""
 
 from collections import Counter
 from collections.abc import Iterable
@@ -30,7 +30,7 @@ def put_count(
     """
     now = store.count_of(session, shim_mm, diameter_mm)
     if now not in (was, count):
-        told = "was struck out meanwhile" if now is None else f"was changed meanwhile to {now}"
+        told = "has been removed" if now is None else f"has been changed to {now}"
         raise Stale([Fault("$.count", told)])
     store.put_count(session, shim_mm, diameter_mm, count)
     session.commit()
@@ -72,5 +72,5 @@ def follow(
     changes.subtract(_effect(before))
     short = store.change_counts(session, diameter_of(engine), changes)
     if short is not None:
-        told = f"the box has no shim of {short:g} mm left: somebody took the last one, or it was fitted since"
+        told = f"the box has no shim of {short:g} mm left: somebody took the last one, or it has been fitted"
         raise Stale([Fault("$.shim_to_mm", told)])

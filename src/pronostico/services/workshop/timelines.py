@@ -1,4 +1,4 @@
-"""The Shop: every engine a lane along time, its visits behind it and its next check ahead."""
+"""The workshop page: every engine a timeline along time, its visits behind it and its next check ahead."""
 
 from dataclasses import dataclass
 from datetime import date
@@ -7,17 +7,23 @@ from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 
 from pronostico.analysis.report_model import ReportModel
-from pronostico.analysis.timeline import LaneResult
+from pronostico.analysis.timeline import TimelineResult
 from pronostico.core.usage import pace_of
 from pronostico.services.engines.results import model_digest
-from pronostico.services.settings import shop_settings
+from pronostico.services.settings import workshop_settings
 from pronostico.store import records
 from pronostico.store.database import Database
-from pronostico.store.timelines import LaneState, StoredLane, lane_states, open_cases, stored_lanes
+from pronostico.store.timelines import (
+    StoredTimeline,
+    TimelineState,
+    open_cases,
+    stored_timelines,
+    timeline_states,
+)
 
 
-class LaneVisitOut(ReportModel):
-    """A visit on a lane."""
+class TimelineVisitOut(ReportModel):
+    """A visit on a timeline."""
 
     id: str
     day: date
@@ -40,8 +46,8 @@ class FanDayOut(ReportModel):
     day: date
 
 
-class LaneOut(ReportModel):
-    """One engine; `result` is null until it is reckoned, `look_day` where the rate of use is not known.
+class TimelineOut(ReportModel):
+    """One engine; `result` is null until it is computed, `look_day` where the rate of use is not known.
 
     `usage_per_day`: the engine's own, from its visits; `look_day` is `now` at the earliest.
     """
@@ -51,32 +57,32 @@ class LaneOut(ReportModel):
     usage_unit: str
     fuel: str | None
     adjustment: str
-    visits: list[LaneVisitOut]
+    visits: list[TimelineVisitOut]
     cases: list[OpenCaseOut]
     usage_per_day: float | None
-    result: LaneResult | None
+    result: TimelineResult | None
     look_day: date | None
     fan: list[FanDayOut]
 
 
-def _lane(stored: StoredLane) -> LaneOut:
+def _timeline(stored: StoredTimeline) -> TimelineOut:
     # What comes from our own tables is built without being checked once more: there may be a thousand.
-    result = None if stored.result is None else LaneResult.model_validate_json(stored.result)
+    result = None if stored.result is None else TimelineResult.model_validate_json(stored.result)
     pace = pace_of((one.day, one.usage) for one in stored.visits)
-    look = None if result is None else result.next_look
+    look = None if result is None else result.check_due
     fan = []
     for one in [] if look is None else look.fan:
         day = None if one.usage is None or pace is None else pace.day_of(one.usage)
         if day is not None:
             fan.append(FanDayOut.model_construct(risk=one.risk, day=day))
-    return LaneOut.model_construct(
+    return TimelineOut.model_construct(
         id=stored.id,
         name=stored.name,
         usage_unit=stored.usage_unit,
         fuel=stored.fuel,
         adjustment=stored.adjustment,
         visits=[
-            LaneVisitOut.model_construct(id=one.id, day=one.day, usage=one.usage, work=one.work)
+            TimelineVisitOut.model_construct(id=one.id, day=one.day, usage=one.usage, work=one.work)
             for one in stored.visits
         ],
         cases=[OpenCaseOut.model_validate(one) for one in stored.cases],
@@ -87,16 +93,16 @@ def _lane(stored: StoredLane) -> LaneOut:
     )
 
 
-def read_lanes(session: Session) -> list[LaneOut]:
-    """Every engine of the shop, by name; nothing is reckoned here."""
-    model = model_digest(shop_settings(session))
-    states = lane_states(session, model)
-    lanes = {one.id: _lane(one) for one in stored_lanes(session, model, states)}
-    return [lanes[one.id] for one in states]
+def read_timelines(session: Session) -> list[TimelineOut]:
+    """Every engine of the workshop, by name; nothing is computed here."""
+    model = model_digest(workshop_settings(session))
+    states = timeline_states(session, model)
+    timelines = {one.id: _timeline(one) for one in stored_timelines(session, model, states)}
+    return [timelines[one.id] for one in states]
 
 
 class EngineNameOut(ReportModel):
-    """An engine of the shop by name, with its open cases."""
+    """An engine of the workshop by name, with its open cases."""
 
     id: str
     name: str
@@ -104,7 +110,7 @@ class EngineNameOut(ReportModel):
 
 
 def engine_names(session: Session) -> list[EngineNameOut]:
-    """Every engine of the shop, by name."""
+    """Every engine of the workshop, by name."""
     cases = open_cases(session)
     return [
         EngineNameOut(
@@ -115,47 +121,50 @@ def engine_names(session: Session) -> list[EngineNameOut]:
 
 
 @dataclass(frozen=True, slots=True)
-class Lanes:
-    """Every engine of the shop, by name, as JSON; `stale`: those without a current result."""
+class Timelines:
+    """Every engine of the workshop, by name, as JSON; `stale`: those without a current result."""
 
     document: str
     stale: list[tuple[str, int]]
 
 
-_AS_JSON = TypeAdapter(LaneOut)
+_AS_JSON = TypeAdapter(TimelineOut)
 
 
-class KeptLanes:
-    """The Shop from what is kept; a lane is read anew where anything was written since that it shows."""
+class CachedTimelines:
+    """The workshop page from a cache; a timeline is read anew after any write that it shows."""
 
     def __init__(self, database: Database) -> None:
         self._database = database
-        self._kept: tuple[int, Lanes] | None = None
+        self._kept: tuple[int, Timelines] | None = None
         self._model = ""
-        self._documents: dict[str, tuple[LaneState, str]] = {}
+        self._documents: dict[str, tuple[TimelineState, str]] = {}
 
-    def now(self) -> Lanes:
-        """The lanes as they stand; nothing is reckoned here."""
+    def now(self) -> Timelines:
+        """The timelines currently; nothing is computed here."""
         # Asked before reading: what is written in between makes the next asking read again.
         version = self._database.version()
         kept = self._kept
         if kept is not None and kept[0] == version:
             return kept[1]
         with self._database.reading() as session:
-            lanes = self._read(session)
-        self._kept = (version, lanes)
-        return lanes
+            timelines = self._read(session)
+        self._kept = (version, timelines)
+        return timelines
 
-    def _read(self, session: Session) -> Lanes:
-        model = model_digest(shop_settings(session))
+    def _read(self, session: Session) -> Timelines:
+        model = model_digest(workshop_settings(session))
         known = self._documents if model == self._model else {}
-        states = lane_states(session, model)
+        states = timeline_states(session, model)
         new = [one for one in states if one.id not in known or known[one.id][0] != one]
-        read = {one.id: _AS_JSON.dump_json(_lane(one)).decode() for one in stored_lanes(session, model, new)}
+        read = {
+            one.id: _AS_JSON.dump_json(_timeline(one)).decode()
+            for one in stored_timelines(session, model, new)
+        }
         # Put in place whole: another thread may be reading.
         documents = {one.id: (one, read[one.id] if one.id in read else known[one.id][1]) for one in states}
         self._model, self._documents = model, documents
-        return Lanes(
+        return Timelines(
             "[" + ",".join(document for _, document in documents.values()) + "]",
             [(one.id, one.changed) for one in states if not one.current],
         )

@@ -64,7 +64,7 @@ def usage_of(text: str, *, decimal_comma: bool) -> float:
         bare = bare.replace(thousands, "")
     number = plain_number(bare)
     if number is None or number < 0:
-        raise CellFault(f"'{text}' is no running total; a figure such as 1820 would be")
+        raise CellFault(f"'{text}' is not a running total such as 1820")
     return number
 
 
@@ -80,7 +80,7 @@ def temperature_of(text: str, *, fahrenheit: bool) -> float:
         fahrenheit = True
     celsius = None if number is None else (number - 32.0) / 1.8 if fahrenheit else number
     if celsius is None or not -90.0 <= celsius <= 250.0:
-        raise CellFault(f"'{text}' is no temperature of an engine; a figure such as 18 would be")
+        raise CellFault(f"'{text}' is not an engine temperature such as 18")
     return round(celsius, 1)
 
 
@@ -102,7 +102,7 @@ def _parts(text: str) -> list[tuple[float, LengthIn | None]]:
         match = re.fullmatch(r"\s*([\d.,\s\u00a0]+?)\s*(mm|thou|th|inch|in|\")?\.?\s*", part, re.IGNORECASE)
         number = None if match is None else plain_number(match.group(1))
         if match is None or number is None:
-            raise CellFault(f"'{text}' is no clearance; a figure such as 0.20 would be")
+            raise CellFault(f"'{text}' is not a clearance such as 0.20")
         found.append((number, _SUFFIX[match.group(2).lower()] if match.group(2) else None))
     written = next((unit for _, unit in reversed(found) if unit is not None), None)
     return [(number, unit or written) for number, unit in found]
@@ -128,7 +128,9 @@ def _blade_mm(text: str, number: float, written: LengthIn | None, unit: Unit) ->
     if _THINNEST_MM <= blade_mm <= min(_WIDEST_MM, THICKEST_BLADE_MM):
         return blade_mm
     if number == 0:
-        raise CellFault(f"'{text}' is no blade; for no gap write '<' and the thinnest that did not go")
+        raise CellFault(
+            f"'{text}' is not a blade; for no clearance write '<' and the thinnest blade that would not go"
+        )
     likely = unit_by_size(number)
     if written is None and likely != taken:
         raise CellFault(
@@ -169,7 +171,7 @@ def felt_of(text: str) -> Felt:
     """
     felt = _FELT.get(" ".join(text.lower().replace("\u2019", "'").split()))
     if felt is None:
-        raise CellFault(f"'{text}' is no feel; drag, free, go or no-go would be")
+        raise CellFault(f"'{text}' is not a feel such as drag, free, go or no-go")
     return felt
 
 
@@ -297,5 +299,5 @@ def day_of(text: str, order: DateOrder) -> date:
             return date(year, month, day)
     except ValueError as error:
         way = "" if numbers is None else f" with the {order.split('-')[0]} first"
-        raise CellFault(f"'{text}' is no day{way}") from error
-    raise CellFault(f"'{text}' is no day; 2026-01-31 would be")
+        raise CellFault(f"'{text}' is not a date{way}") from error
+    raise CellFault(f"'{text}' is not a date such as 2026-01-31")

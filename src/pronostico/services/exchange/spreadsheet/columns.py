@@ -28,8 +28,8 @@ ROLE_WORDS: dict[Role, str] = {
     "usage": "usage (running total)",
     "visit": "visit",
     "phase": "found or left",
-    "went": "blade that went",
-    "refused": "blade that did not go",
+    "went": "blade that went in",
+    "refused": "blade that would not go",
     "felt": "how it felt",
     "clearance": "clearance, one figure",
     "temperature": "temperature",
@@ -108,5 +108,5 @@ def missing(columns: Mapping[Role, int]) -> list[str]:
         lacking.append("which valve (a column of valves, or one of cylinders and one of sides)")
     lacking += [ROLE_WORDS[role] for role in ("date", "usage") if role not in columns]
     if not {"went", "refused", "clearance"} & set(columns):
-        lacking.append("what was read (a blade that went, one that did not, or one figure)")
+        lacking.append("what was read (a blade that went in, one that would not, or a single figure)")
     return lacking

@@ -19,8 +19,8 @@ from pronostico.record.reading_in import NotARecord, read_record
 from pronostico.services.engines.load import engine_record
 from pronostico.services.exchange.spreadsheet.columns import ROLE_WORDS, Role
 from pronostico.services.exchange.spreadsheet.report import (
+    AmbiguityOut,
     ColumnOut,
-    DoubtOut,
     ReadingsOut,
     RowFaultOut,
     RowOut,
@@ -28,8 +28,8 @@ from pronostico.services.exchange.spreadsheet.report import (
     VisitState,
 )
 from pronostico.services.exchange.spreadsheet.understood import (
+    Ambiguity,
     Choices,
-    Doubt,
     RowFault,
     RowRead,
     Understood,
@@ -42,7 +42,7 @@ _SHOWN_FAULTS, _SHOWN_VISITS, _SHOWN_ROWS = 1000, 300, 8
 
 @dataclass(slots=True)
 class _Brought:
-    """One visit of the sheet: the shop's visit that it is (None: new), and its readings, line by line."""
+    """One visit of the sheet: the workshop's visit that it is (None: new), and its readings, line by line."""
 
     id: str
     day: date
@@ -117,7 +117,7 @@ class _Held:
         known = self._by_day.get((row.day, row.usage))
         named = None if row.visit is None else self._by_id.get(row.visit)
         if named is not None and named is not known:
-            told = f"visit {named.id} is there already, of {named.date} at {named.usage:g}"
+            told = f"visit {named.id} exists already, of {named.date} at {named.usage:g}"
             self._fault(row.line, "visit", told)
             return None
         id = known.id if known is not None else self._free_id(row)
@@ -141,7 +141,7 @@ class _Held:
             visit.temperature_c = row.temperature_c
         key = (row.valve, row.phase)
         if key in visit.lines and not self._line_an_answer:
-            told = f"{row.valve} as {row.phase} on {row.day} stands on line {visit.lines[key]} already"
+            told = f"{row.valve} as {row.phase} on {row.day} is on line {visit.lines[key]} already"
             self._fault(row.line, "valve", told)
             return
         visit.lines.setdefault(key, row.line)
@@ -150,15 +150,15 @@ class _Held:
 
     def _check_order(self) -> None:
         """The running total never goes back: a visit out of line is a fault in each of its rows."""
-        shop = sorted((visit.date, visit.usage) for visit in self.record.visits)
+        workshop = sorted((visit.date, visit.usage) for visit in self.record.visits)
         fitting = []
         for key, visit in list(self.visits.items()):
-            before = max((usage for day, usage in shop if day < visit.day), default=0.0)
-            after = min((usage for day, usage in shop if day > visit.day), default=inf)
+            before = max((usage for day, usage in workshop if day < visit.day), default=0.0)
+            after = min((usage for day, usage in workshop if day > visit.day), default=inf)
             if before <= visit.usage <= after:
                 fitting.append(key)
             else:
-                told = f"the shop's visits have {before:g} before that day"
+                told = f"your visits have {before:g} before that day"
                 told += "" if after == inf else f" and {after:g} after it"
                 self._leave_out(key, f"{visit.usage:g} on {visit.day} does not fit: {told}")
         # Read from the end, so that of two that contradict each other the earlier is believed.
@@ -191,7 +191,7 @@ class _Held:
                 if _alike(there, visit.readings.pop(key)):
                     visit.same += 1
                 else:
-                    told = f"{key[0]} as {key[1]} at visit {visit.id} differs from the shop's, which stays"
+                    told = f"{key[0]} as {key[1]} at visit {visit.id} differs from yours, which is kept"
                     self._fault(visit.lines[key], "valve", told)
 
     def out(self) -> ReadingsOut:
@@ -211,7 +211,7 @@ class _Held:
                 for index, head in enumerate(sheet.head)
             ],
             missing=known.missing,
-            doubts=[_doubt_out(doubt) for doubt in known.doubts],
+            ambiguities=[_ambiguity_out(ambiguity) for ambiguity in known.ambiguities],
             rows=len(sheet.rows),
             rows_good=len(known.rows) - (len(self.faults) - len(known.faults)),
             rows_empty=known.empty,
@@ -231,8 +231,8 @@ def _first_in(known: Understood, index: int) -> str:
     return next(cells, "")[:60]
 
 
-def _doubt_out(doubt: Doubt) -> DoubtOut:
-    return DoubtOut.model_validate(doubt)
+def _ambiguity_out(ambiguity: Ambiguity) -> AmbiguityOut:
+    return AmbiguityOut.model_validate(ambiguity)
 
 
 def _visit_out(one: _Brought) -> VisitChangeOut:
@@ -247,7 +247,7 @@ def _row_out(row: RowRead) -> RowOut:
     )
 
 
-def look_at_readings(
+def preview_readings(
     session: Session, engine_id: str, content: bytes, choices: Choices, *, today: date
 ) -> ReadingsOut:
     """What a spreadsheet would bring; nothing is stored.
@@ -260,7 +260,7 @@ def look_at_readings(
     return _Held(record, understand(content, record.engine, choices, today=today)).out()
 
 
-def take_in_readings(
+def import_readings(
     session: Session,
     engine_id: str,
     content: bytes,
@@ -282,8 +282,8 @@ def take_in_readings(
     record = engine_record(session, engine_id)
     known = understand(content, record.engine, choices, today=today)
     held = _Held(record, known)
-    open_ones = [f"no column says {what}" for what in known.missing]
-    open_ones += [doubt.message for doubt in known.doubts]
+    open_ones = [f"no column gives {what}" for what in known.missing]
+    open_ones += [ambiguity.message for ambiguity in known.ambiguities]
     if open_ones:
         raise Refused([Fault("$", told) for told in open_ones])
     if held.faults and not leave_out_faulty:
@@ -335,7 +335,7 @@ def _new_visit(one: _Brought) -> VisitModel:
             ReadingModel(valve=valve, phase=phase, tries=answers)
             for (valve, phase), answers in one.readings.items()
         ],
-        notes="Brought in from a spreadsheet.",
+        notes="Imported from a spreadsheet.",
     )
 
 

@@ -22,7 +22,7 @@ class ColumnOut(ReportModel):
     example: str
 
 
-class DoubtOut(ReportModel):
+class AmbiguityOut(ReportModel):
     """What has to be chosen before rows can be read."""
 
     setting: Literal["unit", "dates"]
@@ -73,7 +73,7 @@ class ReadingsOut(ReportModel):
     dates: DateOrder | None
     columns: list[ColumnOut]
     missing: list[str]
-    doubts: list[DoubtOut]
+    ambiguities: list[AmbiguityOut]
     rows: int
     rows_good: int
     rows_empty: int

@@ -48,7 +48,7 @@ def _decoded(content: bytes, encoding: Encoding) -> str:
     except UnicodeDecodeError as error:
         line = content.count(b"\n", 0, error.start) + 1
         raise _refused(
-            f"line {line} is not {encoding}; save the sheet as 'CSV, UTF-8', or say what it is written in"
+            f"line {line} is not {encoding}; save the sheet as 'CSV, UTF-8', or choose its encoding"
         ) from error
 
 
@@ -98,7 +98,7 @@ def read_sheet(
     """
     text, encoding, not_utf_8 = _text_of(content, encoding)
     if "\x00" in text:
-        raise _refused("is no text: save the sheet as 'CSV, UTF-8' (a workbook itself cannot be read)")
+        raise _refused("is not text: save the sheet as 'CSV, UTF-8' (a workbook itself cannot be read)")
     # Some spreadsheets say on a line of its own what parts the columns.
     said = re.match(r"sep=(.)\r?\n", text)
     skipped = 0
@@ -117,7 +117,7 @@ def read_sheet(
                 rows.append((begins, tuple(cell.strip() for cell in cells)))
             begins = reader.line_num + 1 + skipped
             if len(rows) > _MOST_ROWS:
-                raise _refused(f"has more than {_MOST_ROWS} rows; bring it in in parts")
+                raise _refused(f"has more than {_MOST_ROWS} rows; import it in parts")
     except csv.Error as error:
         raise _refused(
             f"line {begins} has a cell of more than {csv.field_size_limit()} characters, or cannot be parted"

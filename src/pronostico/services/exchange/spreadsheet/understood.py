@@ -66,7 +66,7 @@ class RowRead:
 
 
 @dataclass(frozen=True, slots=True)
-class Doubt:
+class Ambiguity:
     """What cannot be told from the sheet: which setting decides it, and what was probably meant."""
 
     setting: Literal["unit", "dates"]
@@ -84,7 +84,7 @@ class Understood:
     unit: Unit | None
     dates: DateOrder | None
     decimal_comma: bool
-    doubts: list[Doubt] = field(default_factory=list)
+    ambiguities: list[Ambiguity] = field(default_factory=list)
     rows: list[RowRead] = field(default_factory=list)
     faults: list[RowFault] = field(default_factory=list)
     empty: int = 0
@@ -113,7 +113,7 @@ class _Rows:
         return ROLE_WORDS[role] if index is None else self.sheet.head[index]
 
 
-def _unit(rows: _Rows) -> tuple[Unit | None, Doubt | None]:
+def _unit(rows: _Rows) -> tuple[Unit | None, Ambiguity | None]:
     """The unit that bare figures are in, told by their size; asked where there are several."""
     lines: dict[LengthIn, int] = {}
     counts: dict[LengthIn, int] = {}
@@ -128,7 +128,7 @@ def _unit(rows: _Rows) -> tuple[Unit | None, Doubt | None]:
         f"{count} look like {unit} (the first on line {lines[unit]})" for unit, count in counts.items()
     )
     message = f"Is each figure in the unit it looks like, or are all in one? {told}"
-    return None, Doubt("unit", message, "by-size")
+    return None, Ambiguity("unit", message, "by-size")
 
 
 def _usage_order(rows: _Rows, order: DateOrder, decimal_comma: bool) -> bool:
@@ -144,7 +144,7 @@ def _usage_order(rows: _Rows, order: DateOrder, decimal_comma: bool) -> bool:
     return all(a[1] <= b[1] for a, b in pairwise(points))
 
 
-def _dates(rows: _Rows, decimal_comma: bool) -> tuple[DateOrder | None, Doubt | None]:
+def _dates(rows: _Rows, decimal_comma: bool) -> tuple[DateOrder | None, Ambiguity | None]:
     """The order of days in numbers, told by those over twelve; asked where none is, or they disagree."""
     told = date_orders(rows.all_of("date"))
     if len(told) == 1:
@@ -155,9 +155,9 @@ def _dates(rows: _Rows, decimal_comma: bool) -> tuple[DateOrder | None, Doubt | 
     orders: tuple[DateOrder, ...] = ("day-first", "month-first")
     fits = [order for order in orders if _usage_order(rows, order, decimal_comma)]
     suggestion = fits[0] if len(fits) == 1 else None
-    why = "Days stand in both orders" if told else "No day says which comes first"
+    why = "Dates occur in both orders" if told else "No date tells which comes first"
     hint = f"; read {suggestion.replace('-', ' ')} the running total never goes back" if suggestion else ""
-    return None, Doubt("dates", f"Is the day or the month first in '{unclear}'? {why}{hint}", suggestion)
+    return None, Ambiguity("dates", f"Is the day or the month first in '{unclear}'? {why}{hint}", suggestion)
 
 
 def _comma(rows: _Rows) -> bool:
@@ -251,12 +251,14 @@ class _Reader:
         tries = []
         if went := self._read_cell(cells, "went"):
             if felt == "no-go":
-                raise CellFault(f"{went} went, so it cannot be felt as 'no-go'")
+                raise CellFault(f"{went} went in, so it cannot be felt as 'no-go'")
             tries.append(self._try(went, felt or "go"))
         if refused := self._read_cell(cells, "refused"):
             tries.append(self._try(refused, "no-go"))
         if len(tries) == 2 and sum(tries[0].blades_mm) >= sum(tries[1].blades_mm):
-            raise CellFault(f"{went} went although {refused} did not; the one that did not should be thicker")
+            raise CellFault(
+                f"{went} went in although {refused} would not; the one that would not should be thicker"
+            )
         if figure := self._read_cell(cells, "clearance"):
             # One figure on paper is the blade that dragged; 'under' and 'over' say so.
             noted: Felt = "no-go" if figure.startswith("<") else "free" if figure.startswith(">") else "drag"
@@ -288,7 +290,7 @@ def understand(content: bytes, engine: EngineModel, choices: Choices, *, today: 
     unit, odd_unit = (choices.unit, None) if choices.unit else _unit(rows)
     dates, odd_dates = (choices.dates, None) if choices.dates else _dates(rows, comma)
     known = Understood(sheet, columns, missing(columns), unit, dates, comma)
-    known.doubts = [doubt for doubt in (odd_unit, odd_dates) if doubt is not None]
+    known.ambiguities = [ambiguity for ambiguity in (odd_unit, odd_dates) if ambiguity is not None]
     if known.missing or unit is None or dates is None:
         return known
     reader = _Reader(rows, engine, today, unit, dates, comma)

@@ -1,4 +1,4 @@
-"""Results kept beside what they were reckoned from, and a count that every change of an engine raises."""
+"""Results kept beside what they were computed from, and a count that every change of an engine raises."""
 
 import sqlalchemy as sa
 from alembic import op

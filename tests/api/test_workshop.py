@@ -1,4 +1,4 @@
-"""The Shop's lanes, and results that are kept and never stale."""
+"""The workshop page's timelines, and results that are kept and never stale."""
 
 import json
 from concurrent.futures.process import BrokenProcessPool
@@ -9,16 +9,16 @@ from sqlalchemy import text
 from typer.testing import CliRunner
 
 from pronostico import cli
-from pronostico.analysis.workshop_settings import ShopSettings
+from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.core import constants
 from pronostico.services.engines import background, results
-from pronostico.services.engines.background import reckon_stale
+from pronostico.services.engines.background import compute_stale
 from pronostico.services.engines.results import data_digest, model_digest, result_of
 from pronostico.services.workshop import timelines
-from pronostico.services.workshop.timelines import KeptLanes
+from pronostico.services.workshop.timelines import CachedTimelines
 from pronostico.store.database import Database
 from pronostico.store.results import changes_of, current_result, stale_engines
-from tests.api.shop import lanes_of
+from tests.api.workshop import timelines_of
 from tests.builders import record_document
 
 JSON = {"content-type": "application/json"}
@@ -33,31 +33,31 @@ def database(demo_path):
 
 
 def model():
-    return model_digest(ShopSettings())
+    return model_digest(WorkshopSettings())
 
 
-def test_a_lane_names_the_worst_valve_the_next_look_and_the_open_case(client):
-    one, two, *_ = lanes_of(client)
+def test_a_timeline_names_the_worst_valve_the_next_check_and_the_open_case(client):
+    one, two, *_ = timelines_of(client)
     assert (one["name"], two["name"]) == ("Ice resurfacer 1", "Ice resurfacer 2")
     assert (one["result"]["worst"]["valve"], one["result"]["worst"]["verdict"]) == ("3E", "tight")
     assert one["result"]["read_at_last_visit"] == 7
     assert one["cases"][0]["complaints"] == ["stall-at-idle", "cold-miss"]
     assert two["cases"] == []
-    look = one["result"]["next_look"]
+    look = one["result"]["check_due"]
     assert look["now"] and look["because"] == "out" and "3E" in look["valves"]
-    # The engine's page says the same, to the figure.
-    drift = client.get("/api/engines/resurfacer-1/drift").json()["next_look"]
+    # Engine's page says the same, to the figure.
+    drift = client.get("/api/engines/resurfacer-1/drift").json()["check_due"]
     assert drift == {name: look[name] for name in drift}
     assert {"kind": "break", "valve": "3E", "was": None, "now": None} in one["result"]["changed"]
 
 
 def test_usage_becomes_days_by_the_engines_own_rate(client):
-    lanes = lanes_of(client)
-    two = next(lane for lane in lanes if lane["id"] == "resurfacer-2")
+    timelines = timelines_of(client)
+    two = next(timeline for timeline in timelines if timeline["id"] == "resurfacer-2")
     first, last = two["visits"][0], two["visits"][-1]
     days = (date.fromisoformat(last["day"]) - date.fromisoformat(first["day"])).days
     assert two["usage_per_day"] == pytest.approx((last["usage"] - first["usage"]) / days)
-    look = two["result"]["next_look"]["usage"]
+    look = two["result"]["check_due"]["usage"]
     ahead = timedelta(days=round((look - last["usage"]) / two["usage_per_day"]))
     assert date.fromisoformat(two["look_day"]) == date.fromisoformat(last["day"]) + ahead
     days = [one["day"] for one in two["fan"]]
@@ -65,28 +65,31 @@ def test_usage_becomes_days_by_the_engines_own_rate(client):
 
 
 def test_demo_dates_end_yesterday(client):
-    last = client.get("/api/shop").json()["lanes"][0]["visits"][-1]["day"]
+    last = client.get("/api/workshop").json()["timelines"][0]["visits"][-1]["day"]
     assert date.fromisoformat(last) == date.today() - timedelta(days=1)
 
 
-def test_a_lane_never_shows_a_result_older_than_its_readings(client):
-    before = lanes_of(client)
+def test_a_timeline_never_shows_a_result_older_than_its_readings(client):
+    before = timelines_of(client)
     body = {"valve": "4E", "phase": "found", "blades_mm": [0.10], "felt": "drag"}
     client.put(f"{VISIT}/tries/t1", json=body)
-    shop = client.get("/api/shop").json()
-    assert shop["lanes"][0]["result"] is None or shop["lanes"][0]["result"] != before[0]["result"]
-    assert shop["lanes"][1]["result"] == before[1]["result"]
+    workshop = client.get("/api/workshop").json()
+    assert (
+        workshop["timelines"][0]["result"] is None
+        or workshop["timelines"][0]["result"] != before[0]["result"]
+    )
+    assert workshop["timelines"][1]["result"] == before[1]["result"]
     # The valve that had not been read is read now.
-    assert lanes_of(client)[0]["result"]["read_at_last_visit"] == 8
+    assert timelines_of(client)[0]["result"]["read_at_last_visit"] == 8
 
 
-def test_an_engine_without_visits_has_a_lane_without_figures(empty_client):
+def test_an_engine_without_visits_has_a_timeline_without_figures(empty_client):
     document = record_document()
     document["visits"], document["cases"] = [], []
     empty_client.post("/api/records", content=json.dumps(document), headers=JSON)
-    lane = lanes_of(empty_client)[0]
-    assert (lane["visits"], lane["look_day"], lane["usage_per_day"]) == ([], None, None)
-    assert lane["result"]["worst"] is lane["result"]["next_look"] is None
+    timeline = timelines_of(empty_client)[0]
+    assert (timeline["visits"], timeline["look_day"], timeline["usage_per_day"]) == ([], None, None)
+    assert timeline["result"]["worst"] is timeline["result"]["check_due"] is None
     assert empty_client.get("/api/engines/mule/drift").json()["as_of_usage"] is None
 
 
@@ -103,7 +106,7 @@ def test_an_engine_without_visits_has_a_lane_without_figures(empty_client):
     ],
 )
 def test_whatever_writes_makes_the_result_stale(database, statement):
-    reckon_stale(database, processes=1)
+    compute_stale(database, processes=1)
     with database.writing() as session:
         assert stale_engines(session, model()) == []
         session.execute(text(statement))
@@ -124,17 +127,17 @@ def test_whatever_writes_makes_the_result_stale(database, statement):
     ],
 )
 def test_a_change_is_read_as_from_nothing_and_only_where_it_was_made(database, statement, monkeypatch):
-    reckon_stale(database, processes=1)
-    kept = KeptLanes(database)
+    compute_stale(database, processes=1)
+    kept = CachedTimelines(database)
     before = kept.now()
     read: list[str] = []
-    honest = timelines.stored_lanes
+    honest = timelines.stored_timelines
 
     def noted(session, model, states):
         read.extend(one.id for one in states)
         return honest(session, model, states)
 
-    monkeypatch.setattr(timelines, "stored_lanes", noted)
+    monkeypatch.setattr(timelines, "stored_timelines", noted)
     with database.writing() as session:
         changed = session.execute(text(statement)).rowcount
         session.commit()
@@ -142,42 +145,44 @@ def test_a_change_is_read_as_from_nothing_and_only_where_it_was_made(database, s
     assert changed >= 1
     assert after != before
     assert 1 <= len(read) <= changed
-    assert after == KeptLanes(database).now()
+    assert after == CachedTimelines(database).now()
 
 
-def test_another_model_or_another_shop_makes_every_result_stale(database, monkeypatch):
-    reckon_stale(database, processes=1)
+def test_another_model_or_another_workshop_makes_every_result_stale(database, monkeypatch):
+    compute_stale(database, processes=1)
     with database.reading() as session:
         assert stale_engines(session, model()) == []
-        careful = model_digest(ShopSettings(next_check_risk=0.02))
+        careful = model_digest(WorkshopSettings(next_check_risk=0.02))
         every = len(stale_engines(session, careful))
-        assert every == len(stale_engines(session, model_digest(ShopSettings(next_check_margin_mm=0.0)))) > 2
+        assert (
+            every == len(stale_engines(session, model_digest(WorkshopSettings(next_check_margin_mm=0.0)))) > 2
+        )
         monkeypatch.setattr(results, "MODEL_VERSION", constants.MODEL_VERSION + "x")
         assert len(stale_engines(session, model())) == every
 
 
-def test_a_change_there_and_back_is_not_reckoned_again(database, monkeypatch):
+def test_a_change_there_and_back_is_not_computed_again(database, monkeypatch):
     first = result_of(database, "resurfacer-2")
     with database.writing() as session:
         session.execute(text("UPDATE visits SET usage = usage + 1 WHERE pk = 1"))
         session.execute(text("UPDATE visits SET usage = usage - 1 WHERE pk = 1"))
         session.commit()
-    monkeypatch.setattr(results, "reckon", lambda *_: pytest.fail("reckoned again"))
+    monkeypatch.setattr(results, "compute_result", lambda *_: pytest.fail("computed again"))
     assert result_of(database, "resurfacer-2") == first
     with database.reading() as session:
         assert current_result(session, "resurfacer-2", model()) == first
 
 
-def test_what_was_changed_while_it_was_reckoned_stays_stale(database, monkeypatch):
-    honest = results.reckon
+def test_what_was_changed_while_it_was_computed_stays_stale(database, monkeypatch):
+    honest = results.compute_result
 
-    def meanwhile(record, shop):
+    def meanwhile(record, workshop):
         with database.writing() as session:
             session.execute(text("UPDATE visits SET usage = usage + 1 WHERE pk = 1"))
             session.commit()
-        return honest(record, shop)
+        return honest(record, workshop)
 
-    monkeypatch.setattr(results, "reckon", meanwhile)
+    monkeypatch.setattr(results, "compute_result", meanwhile)
     with database.reading() as session:
         engine_id = session.scalar(text("SELECT engine_id FROM visits WHERE pk = 1"))
     result_of(database, engine_id)
@@ -188,13 +193,13 @@ def test_what_was_changed_while_it_was_reckoned_stays_stale(database, monkeypatc
 def test_other_processes_come_to_the_same_results(database, monkeypatch):
     monkeypatch.setattr(background, "_FEW", 1)
     told = []
-    reckon_stale(database, processes=2, told=told.append)
+    compute_stale(database, processes=2, told=told.append)
     assert told[-1].done == told[-1].total == len(told) - 1 > 2
     with database.reading() as session:
         there = current_result(session, "resurfacer-2", model())
         record = background.engine_record(session, "resurfacer-2")
         assert changes_of(session, "resurfacer-2") > 0
-    assert there == results.reckon(record, ShopSettings())
+    assert there == results.compute_result(record, WorkshopSettings())
     assert data_digest(record) != data_digest(record.model_copy(update={"visits": record.visits[:-1]}))
 
 
@@ -205,41 +210,43 @@ def test_where_other_processes_are_ended_the_work_is_done_here(database, monkeyp
         raise BrokenProcessPool
 
     monkeypatch.setattr(background, "_by_many", ended)
-    done = reckon_stale(database, processes=2)
+    done = compute_stale(database, processes=2)
     assert done.done == done.total > 2 and not done.failed
     with database.reading() as session:
         assert stale_engines(session, model()) == []
 
 
-def test_one_that_cannot_be_reckoned_does_not_hold_up_the_others(client, monkeypatch):
-    honest = background.reckon_document
+def test_one_that_cannot_be_computed_does_not_hold_up_the_others(client, monkeypatch):
+    honest = background.compute_document
 
-    def fails(document, shop):
+    def fails(document, workshop):
         if '"resurfacer-2"' in document:
             raise ArithmeticError
-        return honest(document, shop)
+        return honest(document, workshop)
 
-    monkeypatch.setattr(background, "reckon_document", fails)
+    monkeypatch.setattr(background, "compute_document", fails)
     with pytest.raises(AssertionError):
-        lanes_of(client)
-    reckoner = client.app.state.reckoner
-    while reckoner.progress is not None:
+        timelines_of(client)
+    running = client.app.state.background
+    while running.progress is not None:
         pass
-    shop = client.get("/api/shop").json()
-    assert shop["failed"] == ["resurfacer-2"] and shop["reckoning"] is None
-    assert [lane["id"] for lane in shop["lanes"] if not lane["result"]] == ["resurfacer-2"]
+    workshop = client.get("/api/workshop").json()
+    assert workshop["failed"] == ["resurfacer-2"] and workshop["calculating"] is None
+    assert [timeline["id"] for timeline in workshop["timelines"] if not timeline["result"]] == [
+        "resurfacer-2"
+    ]
 
 
-def test_the_command_reckons_with_a_progress_bar_and_then_has_nothing_to_do(demo_path, tmp_path):
+def test_the_command_computes_with_a_progress_bar_and_then_has_nothing_to_do(demo_path, tmp_path):
     run = CliRunner().invoke
-    first = run(cli.app, ["reckon", "--database", str(demo_path), "--processes", "1"])
+    first = run(cli.app, ["recompute", "--database", str(demo_path), "--processes", "1"])
     assert first.exit_code == 0
     words = first.output.splitlines()[-1].split()
     assert words[0] == words[2] != "0"
     assert (
-        run(cli.app, ["reckon", "--database", str(demo_path)])
+        run(cli.app, ["recompute", "--database", str(demo_path)])
         .output.strip()
-        .endswith("0 of 0 engines reckoned, the others were current")
+        .endswith("0 of 0 engines calculated, the others were current")
     )
-    missing = run(cli.app, ["reckon", "--database", str(tmp_path / "none.sqlite")])
+    missing = run(cli.app, ["recompute", "--database", str(tmp_path / "none.sqlite")])
     assert missing.exit_code == 1 and "there is no such file" in missing.output

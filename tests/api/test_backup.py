@@ -1,4 +1,4 @@
-"""The whole shop as one file: out and in again, looked at first, and refused where anything is wrong."""
+"""The whole workshop as one file: out and in again, looked at first, and refused where anything is wrong."""
 
 import hashlib
 import io
@@ -21,9 +21,9 @@ TODAY = date.today().isoformat()
 
 
 def saved(client):
-    answer = client.get("/api/shop-file")
+    answer = client.get("/api/backup")
     assert answer.status_code == 200
-    assert answer.headers["content-disposition"].endswith(f'filename="shop-{TODAY}.zip"')
+    assert answer.headers["content-disposition"].endswith(f'filename="backup-{TODAY}.zip"')
     return answer.content
 
 
@@ -33,7 +33,7 @@ def files_of(content):
 
 
 def packed(files, *, manifest=True):
-    """A shop's file of these files, its manifest as it should be."""
+    """A workshop's file of these files, its manifest as it should be."""
     made = io.BytesIO()
     with zipfile.ZipFile(made, "w", zipfile.ZIP_DEFLATED) as archive:
         for name, content in files.items():
@@ -51,11 +51,11 @@ def packed(files, *, manifest=True):
 
 
 def look(client, content, **query):
-    return client.post("/api/shop-file/preview", content=content, params=query)
+    return client.post("/api/backup/preview", content=content, params=query)
 
 
 def take(client, content, **query):
-    return client.post("/api/shop-file", content=content, params=query)
+    return client.post("/api/backup", content=content, params=query)
 
 
 def records_of(client):
@@ -81,7 +81,7 @@ def lived_in(client):
     return client
 
 
-def test_a_shop_goes_out_and_comes_in_elsewhere_whole(lived_in, empty_client):
+def test_a_workshop_goes_out_and_comes_in_elsewhere_whole(lived_in, empty_client):
     content = saved(lived_in)
     seen = look(empty_client, content).json()
     assert {one["state"] for one in seen["engines"]} == {"new"}
@@ -97,7 +97,7 @@ def test_a_shop_goes_out_and_comes_in_elsewhere_whole(lived_in, empty_client):
     assert empty_client.get("/api/lessons").json()["cases"] == 0
 
 
-def test_what_comes_back_to_its_own_shop_changes_nothing(lived_in):
+def test_what_comes_back_to_its_own_workshop_changes_nothing(lived_in):
     content, before = saved(lived_in), records_of(lived_in)
     found = take(lived_in, content).json()
     assert found["engines"] == []
@@ -143,14 +143,14 @@ def test_new_visits_and_data_are_added_in_their_place(client):
     assert [visit["id"] for visit in after["visits"]][:3] == ["v1", "x1", "v2"]
 
 
-def test_what_differs_from_the_shop_is_refused_and_nothing_of_the_file_is_stored(client):
+def test_what_differs_from_the_workshop_is_refused_and_nothing_of_the_file_is_stored(client):
     files = files_of(saved(client))
     files = changed(files, "quad", lambda one: one["visits"][0].update(notes="another hand"))
     files = changed(files, "thrower", lambda one: one["engine"].update(name="Thrower B"))
     seen = look(client, packed(files)).json()
     states = {one["id"]: (one["state"], one["faults"]) for one in seen["engines"]}
     assert states["thrower"] == ("changed", [])
-    assert states["quad"] == ("refused", ["visit v1 differs from the shop's; the shop's stays as it is"])
+    assert states["quad"] == ("refused", ["visit v1 differs from yours; yours is kept"])
     before = records_of(client)
     answer = take(client, packed(files))
     assert answer.status_code == 422
@@ -162,7 +162,7 @@ def test_what_differs_from_the_shop_is_refused_and_nothing_of_the_file_is_stored
     assert client.get("/api/engines/quad/record").json() == before["quad"]
 
 
-def test_every_fault_of_every_record_is_told_with_its_file_and_place(empty_client):
+def test_every_fault_of_every_record_is_reported_with_its_file_and_place(empty_client):
     good = record_document()
     bad = {**record_document(), "engine": {**record_document()["engine"], "id": "b", "check_interval": -1}}
     later = {**record_document(), "version": 2}
@@ -206,12 +206,12 @@ def damaged():
 @pytest.mark.parametrize(
     ("content", "says"),
     [
-        (b"no zip at all", "no zip file"),
-        (packed(ONE)[:200], "no zip file"),
-        (packed({**ONE, "../../evil.json": b"{}"}), "no file of a shop"),
-        (packed({**ONE, "/etc/passwd": b"x"}), "no file of a shop"),
-        (packed({**ONE, "photographs/../x.jpg": b"x"}), "no file of a shop"),
-        (packed({**ONE, "engines/run.sh": b"x"}), "no file of a shop"),
+        (b"no zip at all", "not a zip file"),
+        (packed(ONE)[:200], "not a zip file"),
+        (packed({**ONE, "../../evil.json": b"{}"}), "not part of a backup"),
+        (packed({**ONE, "/etc/passwd": b"x"}), "not part of a backup"),
+        (packed({**ONE, "photographs/../x.jpg": b"x"}), "not part of a backup"),
+        (packed({**ONE, "engines/run.sh": b"x"}), "not part of a backup"),
         (packed(ONE, manifest=False), "has no manifest.json"),
         (raw(with_manifest(ONE, version=2)), "manifest.json $.version"),
         (raw(with_manifest(ONE, format="other")), "manifest.json $.format"),
@@ -250,7 +250,7 @@ def damaged():
         ),
     ],
 )
-def test_a_file_that_is_no_shop_is_refused_and_the_server_stays_up(empty_client, content, says):
+def test_a_file_that_is_no_workshop_is_refused_and_the_server_stays_up(empty_client, content, says):
     for send in (look, take):
         answer = send(empty_client, content)
         assert answer.status_code == 422
@@ -278,16 +278,16 @@ def test_the_command_writes_and_reads_with_a_progress_bar(demo_path, tmp_path):
     taken = run.invoke(cli.app, ["import", str(file), "--database", str(other)])
     assert (taken.exit_code, taken.output.count("new: ")) == (0, 8)
     again = run.invoke(cli.app, ["import", str(file), "--database", str(other)])
-    assert "8 engines as they are in the shop already" in again.output
+    assert "8 engines unchanged" in again.output
     broken = run.invoke(cli.app, ["import", str(demo_path), "--database", str(other)])
-    assert (broken.exit_code, "no zip file" in broken.output) == (1, True)
+    assert (broken.exit_code, "not a zip file" in broken.output) == (1, True)
 
 
 def with_knowledge(client, name, content):
     return packed({**files_of(saved(client)), f"knowledge/{name}": content})
 
 
-def test_knowledge_comes_with_the_shop_unless_there_is_some_already(client, tmp_path, monkeypatch):
+def test_knowledge_comes_with_the_workshop_unless_there_is_some_already(client, tmp_path, monkeypatch):
     folder = tmp_path / "knowledge"
     monkeypatch.setenv("PRONOSTICO_KNOWLEDGE", str(folder))
     mended = shipped_text("tests.toml").replace("minutes = 15", "minutes = 16", 1).encode()
@@ -311,15 +311,15 @@ def test_knowledge_that_could_not_be_used_refuses_the_file_with_its_line(client,
     assert not folder.exists()
 
 
-def test_how_far_it_has_come_is_told(client):
-    assert client.get("/api/shop-file/progress").json() == {"done": 0, "total": 0}
+def test_how_far_it_has_come_is_reported(client):
+    assert client.get("/api/backup/progress").json() == {"done": 0, "total": 0}
     told = []
-    progress = client.app.state.shop_file_progress
+    progress = client.app.state.backup_progress
     tell = type(progress).tell
 
     def watched(self, done, total):
         tell(self, done, total)
-        told.append(client.get("/api/shop-file/progress").json())
+        told.append(client.get("/api/backup/progress").json())
 
     type(progress).tell = watched
     try:

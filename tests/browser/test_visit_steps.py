@@ -1,4 +1,4 @@
-"""The stops of a visit, one after the other, each as a technician uses it, and with slips."""
+"""The stops of a visit, one after the other, each as a technician uses it, and with entry errors."""
 
 import re
 
@@ -24,23 +24,24 @@ def at(page: Page, server, stop: str) -> None:
 
 def test_a_complaint_is_noted_with_when_and_the_owners_words_and_brings_quicker_looks(watched, server):
     page = watched
-    at(page, server, "listen")
-    page.get_by_role("group", name="low on power").get_by_role("radio", name="yes", exact=True).press("Space")
-    when = page.get_by_role("group", name="When: low on power")
+    at(page, server, "complaint")
+    page.get_by_role("group", name="low power").get_by_role("radio", name="yes", exact=True).press("Space")
+    when = page.get_by_role("group", name="When: low power")
     when.get_by_role("button", name="load").click()
     when.get_by_role("button", name="gradual").click()
-    words = page.get_by_label("The owner's words: low on power")
+    words = page.get_by_label("Customer’s description: low power")
     words.fill("Crawls up the ramp.")
-    words.blur()
+    with page.expect_response(lambda answer: "Crawls" in (answer.request.post_data or "")):
+        words.blur()
     expect(page.get_by_role("button", name="load", pressed=True)).to_be_visible()
     first = page.locator("ol", has_text="min").get_by_role("listitem").first
     expect(first).to_contain_text(re.compile(r"\d+ min"))
     page.wait_for_load_state("networkidle")
     page.reload()
-    expect(page.get_by_label("The owner's words: low on power")).to_have_value("Crawls up the ramp.")
+    expect(page.get_by_label("Customer’s description: low power")).to_have_value("Crawls up the ramp.")
     # The open case of this visit has heard it too.
     page.get_by_role("link", name=re.compile("Case c1")).click()
-    group = page.get_by_role("group", name="low on power")
+    group = page.get_by_role("group", name="low power")
     expect(group.get_by_role("radio", name="yes", exact=True)).to_be_checked()
 
 
@@ -51,12 +52,12 @@ def test_the_visits_own_data_are_stored_field_by_field_and_odd_ones_asked_about(
     at(page, server, "prepare")
     page.get_by_label("Last run").fill("3")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("No cold check:", exact=False)).to_be_visible()
-    temperature = page.get_by_label("Engine soaked at")
+    expect(page.get_by_text("Not a cold check:", exact=False)).to_be_visible()
+    temperature = page.get_by_label("Engine temperature (cold-soaked)")
     temperature.fill("59")
     page.keyboard.press("Enter")
     expect(page.get_by_role("alert")).to_contain_text("59 °F would be 15 °C")
-    page.get_by_role("button", name="Take 15 °C").click()
+    page.get_by_role("button", name="Use 15 °C").click()
     expect(page.get_by_text("2 163 h, 15 °C")).to_be_visible()
     meter = page.get_by_label("The meter shows")
     meter.fill("900")
@@ -73,27 +74,27 @@ def test_two_at_one_visit_do_not_overwrite_each_other(watched, server, context):
     at(page, server, "prepare")
     at(other, server, "prepare")
     page.get_by_label("Notes").fill("nut of 3E stiff")
-    other.get_by_label("Duty since the last look").fill("hard")
+    other.get_by_label("Use since the last check").fill("hard")
     page.keyboard.press("Enter")
     other.keyboard.press("Enter")
     # Each sees what the other noted without asking for it.
-    expect(page.get_by_label("Duty since the last look")).to_have_value("hard")
+    expect(page.get_by_label("Use since the last check")).to_have_value("hard")
     expect(other.get_by_label("Notes")).to_have_value("nut of 3E stiff")
 
 
-def test_the_same_field_changed_by_another_is_told_and_both_texts_are_kept(page, server):
+def test_the_same_field_changed_by_another_is_reported_and_both_texts_are_kept(page, server):
     at(page, server, "prepare")
-    duty = page.get_by_label("Duty since the last look")
+    duty = page.get_by_label("Use since the last check")
     duty.fill("light")
     body = {"changes": {"duty": "hard"}, "was": {"duty": None}, "confirmed": []}
     assert httpx2.patch(f"{server.address}/api{VISIT}", json=body).status_code == 200
     # The refusal is followed by a fetch of what stands there now.
     with page.expect_response(lambda answer: answer.request.method == "GET" and answer.url.endswith("/v8")):
         page.keyboard.press("Enter")
-    expect(page.get_by_text("changed meanwhile to hard", exact=False)).to_be_visible()
+    expect(page.get_by_text("has been changed to hard", exact=False)).to_be_visible()
     expect(duty).to_have_value("light")
     # Once the page knows of theirs, storing mine is meant.
-    expect(page.get_by_text("Enter puts yours in its place", exact=False)).to_be_visible()
+    expect(page.get_by_text("Enter overwrites it with yours", exact=False)).to_be_visible()
     duty.press("Enter")
     expect(page.get_by_text("usually: medium")).to_be_visible()
     page.reload()
@@ -104,16 +105,16 @@ def test_small_parts_are_noted_and_ticked_off_as_they_go_back(watched, server):
     page = watched
     at(page, server, "prepare")
     for what, where in (("long bolt", "cover, front left"), ("four washers", "cover")):
-        page.get_by_label("What came off").fill(what)
-        page.get_by_label("Where it came from").fill(where)
+        page.get_by_label("Part removed").fill(what)
+        page.get_by_label("Location").fill(where)
         page.keyboard.press("Enter")
         expect(page.get_by_text(f"{what}, from {where}")).to_be_visible()
     # Shown at once; stored in its turn.
     with page.expect_response(lambda answer: "true" in (answer.request.post_data or "")):
-        page.get_by_label("long bolt is back").click()
-    expect(page.get_by_text("1 of 2 still out")).to_be_visible()
+        page.get_by_label("long bolt is refitted").click()
+    expect(page.get_by_text("1 of 2 not refitted yet")).to_be_visible()
     page.reload()
-    expect(page.get_by_text("1 of 2 still out")).to_be_visible()
+    expect(page.get_by_text("1 of 2 not refitted yet")).to_be_visible()
 
 
 # Look in
@@ -121,14 +122,14 @@ def test_small_parts_are_noted_and_ticked_off_as_they_go_back(watched, server):
 
 def test_what_is_seen_is_noted_at_its_valve_and_stands_on_the_plan(watched, server):
     page = watched
-    at(page, server, "look-in")
-    plan = page.get_by_role("group", name="Plan of the head, what was seen")
+    at(page, server, "inspect")
+    plan = page.get_by_role("group", name="Plan of the head, what was found")
     plan.get_by_role("button", name=re.compile("valve 3E")).click()
-    group = page.get_by_role("group", name="rocker dead when waggled")
+    group = page.get_by_role("group", name="no play at the rocker")
     group.get_by_role("radio", name="yes", exact=True).press("Space")
     expect(plan.get_by_role("button", name="cylinder 3, exhaust, valve 3E, 1 seen")).to_be_visible()
-    page.get_by_role("button", name="nothing else here").click()
-    expect(page.get_by_role("button", name="nothing else here")).to_be_disabled()
+    page.get_by_role("button", name="nothing else found here").click()
+    expect(page.get_by_role("button", name="nothing else found here")).to_be_disabled()
     plan.get_by_role("button", name=re.compile("valve 3E")).press("ArrowRight")
     expect(page.get_by_role("heading", name="At 4E: cylinder 4, exhaust")).to_be_visible()
     expect(group.get_by_role("radio", name="not asked")).to_be_checked()
@@ -140,7 +141,7 @@ def test_what_is_seen_is_noted_at_its_valve_and_stands_on_the_plan(watched, serv
 def test_sixteen_valves_by_keyboard_take_no_more_than_three_keys_a_valve(watched, server):
     page = watched
     page.goto(f"{started(server, 'in-line four, four valves', METRIC)}/measure")
-    page.get_by_label("go on by itself when settled").check()
+    page.get_by_label("advance automatically when decided").check()
     truth = {"intake": [0.172, 0.19, 0.12, 0.178, 0.185, 0.16, 0.24, 0.174]}
     truth["exhaust"] = [one + 0.1 for one in truth["intake"]]
     keys = 0
@@ -152,7 +153,7 @@ def test_sixteen_valves_by_keyboard_take_no_more_than_three_keys_a_valve(watched
         number = sum(1 for name in seen if name[1] == valve[1])
         seen[valve] = follow_advice(page, gap_mm=truth[side][number], wait_for=valve)
         keys += seen[valve]
-    expect(page.get_by_text("16 of 16 read")).to_be_visible()
+    expect(page.get_by_text("16 of 16 measured")).to_be_visible()
     assert len(seen) == 16
     # One near a limit takes more, most take one or two; none is left to guess at.
     assert keys <= 3 * 16, seen
@@ -161,19 +162,19 @@ def test_sixteen_valves_by_keyboard_take_no_more_than_three_keys_a_valve(watched
 def test_a_valve_is_passed_over_with_a_reason_and_read_after_all(watched, server):
     page = watched
     page.goto(f"{server.address}{VISIT}/measure/4E")
-    page.get_by_role("button", name="Pass over").click()
-    page.get_by_role("button", name="nut or screw seized").click()
+    page.get_by_role("button", name="Skip valve").click()
+    page.get_by_role("button", name="locknut or screw seized").click()
     expect(page.get_by_role("heading", name="1I")).to_be_visible()
     page.get_by_role("button", name=re.compile("valve 4E")).click()
-    expect(page.get_by_text("Passed over: nut or screw seized")).to_be_visible()
-    page.get_by_role("link", name="Judge").click()
-    expect(page.get_by_role("row", name=re.compile("4E"))).to_contain_text("passed over: nut or screw seized")
+    expect(page.get_by_text("Skipped: locknut or screw seized")).to_be_visible()
+    page.get_by_role("link", name="Assess").click()
+    expect(page.get_by_role("row", name=re.compile("4E"))).to_contain_text("skipped: locknut or screw seized")
     page.go_back()
-    page.get_by_role("button", name="Read it after all").click()
-    expect(page.get_by_text("4E is not read yet as found", exact=False)).to_be_visible()
+    page.get_by_role("button", name="Measure anyway").click()
+    expect(page.get_by_text("4E is not measured yet as found", exact=False)).to_be_visible()
 
 
-def test_a_valve_read_again_after_turning_shows_how_far_it_swings(watched, server):
+def test_a_valve_read_again_after_turning_shows_how_far_it_turn_changes(watched, server):
     page = watched
     page.goto(f"{server.address}{VISIT}/measure/4E")
     expect(page.get_by_role("heading", name="4E")).to_be_visible()
@@ -186,7 +187,7 @@ def test_a_valve_read_again_after_turning_shows_how_far_it_swings(watched, serve
     answers = page.get_by_role("list", name="Answers so far").get_by_role("listitem")
     expect(answers).to_have_count(1)
     follow_advice(page, gap_mm=0.20, before=1)
-    expect(page.get_by_text("It swings by", exact=False)).to_be_visible()
+    expect(page.get_by_text("It changes by", exact=False)).to_be_visible()
 
 
 def test_a_blade_that_is_not_in_the_set_is_asked_about(watched, server):
@@ -196,7 +197,7 @@ def test_a_blade_that_is_not_in_the_set_is_asked_about(watched, server):
     open_hand_line(page)
     page.keyboard.type("many")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("'many' is no length", exact=False)).to_be_visible()
+    expect(page.get_by_text("'many' is not a length", exact=False)).to_be_visible()
     page.get_by_label("Blade, mm").fill("11 thou")
     page.keyboard.press("Enter")
     # Eleven thou is the 0.28 of the set, as near as prints go.
@@ -205,12 +206,12 @@ def test_a_blade_that_is_not_in_the_set_is_asked_about(watched, server):
     page.keyboard.type("0,26")
     page.keyboard.press("Enter")
     expect(page.get_by_text("No 0.26 mm blade in this set")).to_be_visible()
-    page.get_by_role("button", name="It is right").click()
+    page.get_by_role("button", name="Confirm value").click()
     page.keyboard.press("k")
     expect(page.get_by_text("0.26 mm drags")).to_be_visible()
 
 
-def test_answers_that_contradict_are_both_kept_until_one_is_called_a_slip(watched, server):
+def test_answers_that_contradict_are_both_kept_until_one_is_called_an_entry_error(watched, server):
     page = watched
     page.goto(f"{server.address}{VISIT}/measure/4E")
     expect(page.get_by_role("heading", name="4E")).to_be_visible()
@@ -220,53 +221,53 @@ def test_answers_that_contradict_are_both_kept_until_one_is_called_a_slip(watche
         page.keyboard.type(figure)
         page.keyboard.press("Enter")
         page.keyboard.press(key)
-    expect(page.get_by_text("cannot well be true together", exact=False)).to_be_visible()
+    expect(page.get_by_text("contradict each other", exact=False)).to_be_visible()
     expect(answers).to_have_count(2)
-    page.get_by_role("button", name="Take back 0.30 mm falls free: it was a slip").click()
+    page.get_by_role("button", name="Undo 0.30 mm slides freely: entry error").click()
     expect(answers).to_have_count(1)
-    expect(page.get_by_text("cannot well be true together", exact=False)).to_have_count(0)
+    expect(page.get_by_text("contradict each other", exact=False)).to_have_count(0)
 
 
 def test_an_inch_set_is_shown_as_it_is_printed(page, server):
     page.goto(f"{server.address}{VISIT}/measure/4E")
-    page.get_by_role("button", name=re.compile("Other blades")).click()
+    page.get_by_role("button", name=re.compile("Change feeler gauge set")).click()
     page.get_by_label("both, as mm/thou").check()
     line = page.get_by_label("The set, thinnest to thickest")
     line.fill("0.152/6 0.203/9")
     page.keyboard.press("Enter")
     expect(page.get_by_text("9 thou is 0.229 mm", exact=False)).to_be_visible()
     line.fill("0.152/6 0.203/8 0.254/10 0.305/12")
-    page.get_by_label("Its name").fill("Inch roll")
+    page.get_by_label("Name").fill("Inch roll")
     page.keyboard.press("Enter")
     expect(page.get_by_role("radio", name=re.compile(r"^0\.254 mm, 10\.0 thou"))).to_be_visible()
-    expect(page.get_by_role("button", name="Other blades; at hand: Inch roll")).to_be_visible()
+    expect(page.get_by_role("button", name="Change feeler gauge set; now: Inch roll")).to_be_visible()
 
 
 # Judge
 
 
-def test_a_visit_is_judged_and_decided_and_another_page_is_told(watched, server, context):
+def test_a_visit_is_assessed_and_decided_and_another_page_is_reported(watched, server, context):
     page, other = watched, context.new_page()
-    at(page, server, "judge")
-    at(other, server, "judge")
+    at(page, server, "assess")
+    at(other, server, "assess")
     row = page.get_by_role("row", name=re.compile("^Measure 3E"))
     expect(row).to_contain_text("tight: almost certain")
     expect(row).to_contain_text("none (under 0.04 mm)")
-    expect(row).to_contain_text("the odd one out")
+    expect(row).to_contain_text("outlier")
     expect(page.get_by_text("for 14 °C against 20 °C", exact=False).first).to_be_visible()
-    row.get_by_role("button", name="look again").click()
+    row.get_by_role("button", name="recheck").click()
     reason = page.get_by_label("Reason for 3E")
     reason.fill("nut was loose")
     reason.press("Enter")
-    expect(row.get_by_role("button", name="look again", pressed=True)).to_be_visible()
+    expect(row.get_by_role("button", name="recheck", pressed=True)).to_be_visible()
     # Somebody else sees it without asking, and takes what is advised for the others alone.
     expect(other.get_by_label("Reason for 3E")).to_have_value("nut was loose")
-    other.get_by_role("button", name="Take what is advised for the other 7").click()
-    expect(other.get_by_text("All are decided")).to_be_visible()
-    expect(page.get_by_text("All are decided")).to_be_visible()
-    expect(row.get_by_role("button", name="look again", pressed=True)).to_be_visible()
+    other.get_by_role("button", name="Accept the other 7 recommendations").click()
+    expect(other.get_by_text("All valves are decided")).to_be_visible()
+    expect(page.get_by_text("All valves are decided")).to_be_visible()
+    expect(row.get_by_role("button", name="recheck", pressed=True)).to_be_visible()
     chosen = page.get_by_role("group", name="Decision for 2E").get_by_role("button", pressed=True)
-    expect(chosen).to_have_text("set")
+    expect(chosen).to_have_text("adjust")
 
 
 # Set
@@ -274,74 +275,74 @@ def test_a_visit_is_judged_and_decided_and_another_page_is_told(watched, server,
 
 def test_valves_are_set_by_the_chosen_policy_and_measured_as_left(watched, server):
     page = watched
-    at(page, server, "set")
+    at(page, server, "adjust")
     line = page.get_by_role("listitem").filter(has_text="2E").filter(has_text="of a turn")
-    expect(line).to_contain_text("anticlockwise, about a sixteenth of a turn")
-    choose(page.get_by_role("radio", name=re.compile("exhausts looser")))
-    expect(page.get_by_label("2E set to")).to_have_value("0.283")
-    page.get_by_label("Why so").fill("they tighten here")
-    page.get_by_label("Why so").blur()
-    line.get_by_role("button", name="Is set").click()
-    expect(page.get_by_text("set and not measured again: 2E")).to_be_visible()
+    expect(line).to_contain_text("anticlockwise, about 1/16 of a turn")
+    choose(page.get_by_role("radio", name=re.compile("loose side for exhaust")))
+    expect(page.get_by_label("2E adjusted to")).to_have_value("0.283")
+    page.get_by_label("Reason for the target").fill("they tighten here")
+    page.get_by_label("Reason for the target").blur()
+    line.get_by_role("button", name="Mark as adjusted").click()
+    expect(page.get_by_text("adjusted, not re-measured: 2E")).to_be_visible()
     page.get_by_role("link", name="Measure 2E as left").click()
     expect(page.get_by_role("button", name="as left", pressed=True)).to_be_visible()
     follow_advice(page, gap_mm=0.283)
-    page.get_by_role("link", name="Set", exact=True).click()
-    expect(page.get_by_text("measured again as left")).to_be_visible()
-    expect(page.get_by_role("radio", name=re.compile("exhausts looser"))).to_be_checked()
-    expect(page.get_by_label("Why so")).to_have_value("they tighten here")
+    page.get_by_role("link", name="Adjust", exact=True).click()
+    expect(page.get_by_text("re-measured as left")).to_be_visible()
+    expect(page.get_by_role("radio", name=re.compile("loose side for exhaust"))).to_be_checked()
+    expect(page.get_by_label("Reason for the target")).to_have_value("they tighten here")
 
 
 def test_a_target_outside_the_spec_is_asked_about_before_it_is_believed(page, server):
-    at(page, server, "set")
-    page.get_by_label("3E set to").fill("0.35")
-    page.get_by_role("listitem").filter(has=page.get_by_label("3E set to")).get_by_role(
-        "button", name="Is set"
+    at(page, server, "adjust")
+    page.get_by_label("3E adjusted to").fill("0.35")
+    page.get_by_role("listitem").filter(has=page.get_by_label("3E adjusted to")).get_by_role(
+        "button", name="Mark as adjusted"
     ).click()
     expect(page.get_by_role("alert")).to_contain_text("0.35 mm is outside the spec of 0.25 to 0.3 mm")
-    page.get_by_role("button", name="Take 0.275 mm").click()
-    expect(page.get_by_text(re.compile("Done: set to 0.275 mm"))).to_be_visible()
-    page.get_by_role("button", name="Take back that 3E was set").click()
-    expect(page.get_by_text(re.compile("Done: set to 0.275 mm"))).to_have_count(0)
+    page.get_by_role("button", name="Use 0.275 mm").click()
+    expect(page.get_by_text(re.compile("Done: adjusted to 0.275 mm"))).to_be_visible()
+    page.get_by_role("button", name="Undo the adjustment of 3E").click()
+    expect(page.get_by_text(re.compile("Done: adjusted to 0.275 mm"))).to_have_count(0)
 
 
 # Paper
 
 
 def test_a_sheet_is_typed_in_a_line_a_valve(page, server):
-    page.goto(f"{started(server, 'single, two valves', METRIC)}/type-in")
-    expect(page.get_by_label("1I went")).to_be_focused()
+    page.goto(f"{started(server, 'single, two valves', METRIC)}/check-sheet")
+    expect(page.get_by_label("1I went in")).to_be_focused()
     for typed in ("0.15d", "0,18", "10 thou", "0.27"):
         page.keyboard.type(typed)
         page.keyboard.press("Enter")
     # 0.27 is none of the set's: asked about before it is believed, and nothing is lost.
-    expect(page.get_by_role("alert")).to_contain_text("no 0.27 mm blade in the set at hand")
-    expect(page.get_by_label("1E did not go")).to_have_value("0.27")
-    page.get_by_role("button", name="It is right as it stands").click()
-    expect(page.get_by_role("heading", name="Judge", exact=True)).to_be_visible()
+    expect(page.get_by_role("alert")).to_contain_text("no 0.27 mm blade in the set")
+    expect(page.get_by_label("1E would not go")).to_have_value("0.27")
+    page.get_by_role("button", name="Confirm value").click()
+    expect(page.get_by_role("heading", name="Assess", exact=True)).to_be_visible()
     expect(page.get_by_role("row", name=re.compile("^Measure 1I"))).to_contain_text("0.14 to 0.17 mm")
     page.get_by_role("link", name="Measure 1E").click()
     answers = page.get_by_role("list", name="Answers so far")
     expect(answers).to_contain_text("0.25 mm went in")
 
 
-def test_slips_on_a_sheet_are_told_at_their_line(page, server):
-    page.goto(f"{started(server, 'single, two valves', METRIC)}/type-in")
-    page.get_by_label("1I went").fill("O.15")
+def test_entry_errors_on_a_sheet_are_reported_at_their_line(page, server):
+    page.goto(f"{started(server, 'single, two valves', METRIC)}/check-sheet")
+    page.get_by_label("1I went in").fill("O.15")
     page.get_by_label("Valve of line 2").fill("1I")
-    page.get_by_label("1I did not go").nth(1).fill("0.20")
-    page.get_by_role("button", name="Keep 2 valves").click()
-    expect(page.get_by_role("row").nth(1)).to_contain_text("'O.15' is no length")
-    page.get_by_label("1I went").first.fill("0.15")
-    page.get_by_role("button", name="Keep 2 valves").click()
-    expect(page.get_by_role("row").nth(2)).to_contain_text("valve 1I stands on line 1 already")
+    page.get_by_label("1I would not go").nth(1).fill("0.20")
+    page.get_by_role("button", name="Save 2 valves").click()
+    expect(page.get_by_role("row").nth(1)).to_contain_text("'O.15' is not a length")
+    page.get_by_label("1I went in").first.fill("0.15")
+    page.get_by_role("button", name="Save 2 valves").click()
+    expect(page.get_by_role("row").nth(2)).to_contain_text("valve 1I is on line 1 already")
 
 
 def test_the_blank_sheet_prints_on_one_page_without_the_frame(page, server):
     page.goto(f"{server.address}/engines/resurfacer-1/sheet")
     rows = page.get_by_role("row")
     expect(rows).to_have_count(12)
-    expect(rows.nth(2)).to_contain_text("1. cylinder 1 at top, compression")
+    expect(rows.nth(2)).to_contain_text("1. cylinder 1 at TDC on compression")
     page.emulate_media(media="print")
     expect(page.get_by_role("navigation", name="Places")).to_be_hidden()
     printed = page.pdf(format="A4")

@@ -1,4 +1,4 @@
-"""Tests with numbers: noted by cylinder, judged, asked about in the wrong unit, and weighed in the case."""
+"""Measurements and tests: entered by cylinder, assessed, queried in the wrong unit, used in the case."""
 
 import pytest
 
@@ -93,10 +93,10 @@ def test_figures_of_the_engine_are_held_against_their_limits(client, figure, val
     assert next(one for one in struck["figures"] if one["id"] == figure)["value"] is None
 
 
-def test_the_same_figure_is_the_one_before_at_the_prove_stop(client):
+def test_the_same_figure_is_the_one_before_at_the_verify_step(client):
     client.put(f"{TESTS}/figures/trims-long", json={"value": -12})
-    proof = client.get("/api/engines/resurfacer-1/visits/v8/proof").json()
-    assert next(one for one in proof["figures"] if one["id"] == "trims-long")["before"] == -12
+    verification = client.get("/api/engines/resurfacer-1/visits/v8/verification").json()
+    assert next(one for one in verification["figures"] if one["id"] == "trims-long")["before"] == -12
 
 
 @pytest.mark.parametrize(

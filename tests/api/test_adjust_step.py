@@ -1,4 +1,4 @@
-"""The Set stop: the policies side by side, the choice, what was set, and what is asked about."""
+"""The Adjust step: the policies side by side, the choice, what was set, and what is asked about."""
 
 import json
 
@@ -34,7 +34,7 @@ def test_the_policies_stand_side_by_side_with_how_long_they_last(client):
     assert found["choice"] == {"policy": "middle", "which": "only-out", "reason": ""}
 
 
-def test_the_choice_is_kept_with_its_reason_and_another_is_told(client):
+def test_the_choice_is_kept_with_its_reason_and_another_is_reported(client):
     was = stop(client)["choice"]
     choice = {"policy": "lean-loose", "which": "all", "reason": "they tighten here"}
     answer = client.put(f"{VISIT}/setting", json={"choice": choice, "was": was})
@@ -64,13 +64,13 @@ def test_a_valve_that_was_set_is_marked_until_it_is_measured_as_left(client):
     found = note(client).json()
     assert [(one["id"], one["valve"], one["target_mm"]) for one in found["settings"]] == [("s1", "2E", 0.275)]
     assert found["unmeasured"] == ["2E"]
-    assert by_valve(found)["2E"]["note"] == "set, and not measured again: locking moves it"
-    assert "set" not in client.get(VISIT).json()["done"]
+    assert by_valve(found)["2E"]["note"] == "adjusted, not re-measured: tightening the locknut moves it"
+    assert "adjust" not in client.get(VISIT).json()["done"]
     for number, (blade, felt) in enumerate(((0.25, "drag"), (0.30, "no-go"))):
         body = {"valve": "2E", "phase": "left", "blades_mm": [blade], "felt": felt}
         assert client.put(f"{VISIT}/tries/l{number}", json=body).status_code == 200
     assert stop(client)["unmeasured"] == []
-    assert "set" in client.get(VISIT).json()["done"]
+    assert "adjust" in client.get(VISIT).json()["done"]
 
 
 def test_a_setting_sent_twice_is_noted_once_and_can_be_taken_back(client):
@@ -92,7 +92,7 @@ def test_a_target_outside_the_spec_and_a_valve_that_was_not_read_are_asked_about
     assert fault["suggestion"] == pytest.approx(0.275)
     assert note(client, "s1", "$.target_mm", target_mm=0.35).status_code == 200
     unread = note(client, "s2", valve="4E")
-    assert "the figure before is lost for good" in unread.json()["faults"][0]["message"]
+    assert "the as-found reading is lost" in unread.json()["faults"][0]["message"]
     assert note(client, "s2", "$.valve", valve="4E").status_code == 200
 
 
@@ -116,7 +116,7 @@ def test_what_cannot_be_is_refused(client, body, status):
     assert stop(client)["settings"] == []
 
 
-def test_a_visit_that_there_is_not_is_told(client):
+def test_a_visit_that_there_is_not_is_reported(client):
     assert client.get("/api/engines/resurfacer-1/visits/v99/setting").status_code == 404
     assert note(client, visit="/api/engines/none/visits/v8").status_code == 404
 
@@ -162,13 +162,13 @@ def left_tries(client, valve, visit=VISIT):
     return [(one["blades_mm"], one["felt"]) for one in left["tries"]]
 
 
-def test_a_lock_up_that_moved_it_is_done_again_until_it_holds(client):
+def test_a_tightening_that_moved_it_is_done_again_until_it_holds(client):
     note(client)
     moved = lock(client, 0, "no-go").json()
     # What the blade says after locking is how the valve was left: tight of the blade, so it is set anew.
     assert left_tries(client, "2E") == [([0.28], "no-go")] and moved["unmeasured"] == []
     assert by_valve(moved)["2E"]["touch"]
-    # It moved by a little and is turned back by a little: about 0.03 of 0.75 mm a turn.
+    # It moved by a little and is turned back by a little: about 0.03 of 0.75 mm per turn.
     assert -25 < by_valve(moved)["2E"]["turn_deg"] < -5
     assert by_valve(moved)["2E"]["set_with_mm"] == [0.28]
     held = lock(client, 1, "drag").json()
@@ -212,7 +212,7 @@ def test_set_again_the_reading_of_before_tells_nothing_any_more(client):
 
 def test_a_target_outside_the_spec_is_kept_with_its_reason(client):
     odd = note(client, target_mm=0.32)
-    assert "if it is meant, say why" in odd.json()["faults"][0]["message"]
+    assert "if intended, give the reason" in odd.json()["faults"][0]["message"]
     kept = note(client, "s1", "$.target_mm", target_mm=0.32, reason="bench figure before the head goes on")
     assert kept.json()["settings"][0]["reason"] == "bench figure before the head goes on"
 
@@ -248,7 +248,7 @@ def test_the_box_gives_the_new_shim_and_takes_the_old_one(client):
     assert counts(client)[1.60] == 1 and counts(client)[1.65] == 0
 
 
-def test_the_last_shim_is_taken_once_and_the_second_hand_is_told(client):
+def test_the_last_shim_is_taken_once_and_the_second_hand_is_reported(client):
     assert fit(client, "a", "2Ia", 1.60, source="stock").status_code == 200
     second = fit(client, "b", "1Ia", 1.60, source="stock")
     assert second.status_code == 409
@@ -297,7 +297,7 @@ def test_a_worn_shim_counts_by_what_it_measures(client):
 def test_what_does_not_hold_after_fitting_goes_a_second_round(client):
     fit(client, "a", "2Ia", 1.60, source="stock")
     waiting = by_valve(stop(client, SNOWMOBILE))["2Ia"]
-    assert not waiting["touch"] and "not measured again" in waiting["note"]
+    assert not waiting["touch"] and "not re-measured" in waiting["note"]
     for blade, felt in ((0.08, "drag"), (0.10, "no-go")):
         body = {"valve": "2Ia", "phase": "left", "blades_mm": [blade], "felt": felt}
         client.put(f"{SNOWMOBILE}/tries/t{blade}", json=body)
@@ -305,17 +305,17 @@ def test_what_does_not_hold_after_fitting_goes_a_second_round(client):
     assert again["touch"] and again["shim_now_mm"] == 1.60 and again["shim"]["shim_mm"] < 1.60
 
 
-def test_the_box_is_counted_by_hand_and_a_stale_count_is_told(client):
+def test_the_box_is_counted_by_hand_and_a_stale_count_is_reported(client):
     def put(count, was, shim_mm=1.60):
         body = {"shim_mm": shim_mm, "diameter_mm": 8.9, "count": count, "was": was}
         return client.put("/api/shim-box", json=body)
 
     assert put(4, 1).status_code == 200 and counts(client)[1.60] == 4
-    assert "changed meanwhile to 4" in put(2, 1).json()["faults"][0]["message"]
+    assert "has been changed to 4" in put(2, 1).json()["faults"][0]["message"]
     assert put(3, None, shim_mm=2.20).status_code == 200
     assert put(None, 3, shim_mm=2.20).status_code == 200 and 2.20 not in counts(client)
     assert put(-1, 4).status_code == 422
-    # The record of an engine carries the shims that fit it, and no other record does.
+    # Record of an engine carries the shims that fit it, and no other record does.
     boxed = client.get("/api/engines/snowmobile/record").json()["shim_box"]
     assert {"shim_mm": 1.60, "count": 4, "diameter_mm": 8.9} in boxed
     assert "shim_box" not in client.get("/api/engines/resurfacer-1/record").json()
@@ -326,14 +326,14 @@ def test_preload_is_noted_without_a_reading_and_nothing_is_left_to_measure(clien
     body = {"valve": "1E", "target_mm": None, "turn_deg": 270.0}
     done = note(client, visit=visit, **body)
     assert done.status_code == 200 and done.json()["unmeasured"] == []
-    # The record says what was done: a preload from zero lash.
+    # Record says what was done: a preload from zero lash.
     record = client.get("/api/engines/standby-drive/record").json()["visits"][-1]
     assert record["settings"][-1]["entered"]["preload_turns"] == 0.75
-    assert "set" not in client.get(visit).json()["done"]
+    assert "adjust" not in client.get(visit).json()["done"]
     for valve in client.get(visit).json()["valves"][0:]:
         if valve["valve"] != "1E":
             note(client, f"s-{valve['valve']}", visit=visit, **{**body, "valve": valve["valve"]})
-    assert "set" in client.get(visit).json()["done"]
+    assert "adjust" in client.get(visit).json()["done"]
     card = client.get(f"{visit}/card").json()
     assert card["work_done"] == "set: 16 preloads" and card["unread"] == []
     assert card["preload"]["plunger_travel_mm"] is not None

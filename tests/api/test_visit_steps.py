@@ -28,7 +28,7 @@ def test_a_fahrenheit_figure_is_asked_about_at_the_start_and_later(client):
         f"{ENGINE}/visits", json={**NEW, "temperature_c": 55, "confirmed": ["$.temperature_c"]}
     )
     assert confirmed.status_code == 201
-    assert "38 °C below which" in confirmed.json()["not_cold"][0]
+    assert "38 °C allowed" in confirmed.json()["not_cold"][0]
     assert patch(client, {"temperature_c": 66}).json()["faults"][0]["suggestion"] == 18.9
     assert patch(client, {"temperature_c": 66}, None, "$.temperature_c").json()["temperature_c"] == 66
 
@@ -62,12 +62,12 @@ def test_a_change_of_meter_that_cannot_be_is_refused(client, meter, path):
     assert list(faults(answer)) == [path]
 
 
-def test_two_who_change_different_fields_both_succeed_and_the_same_field_is_told(client):
+def test_two_who_change_different_fields_both_succeed_and_the_same_field_is_reported(client):
     seen = client.get(VISIT).json()
     assert patch(client, {"duty": "hard"}, {"duty": seen["duty"]}).json()["duty"] == "hard"
     assert patch(client, {"notes": "brittle hose"}, {"notes": seen["notes"]}).json()["duty"] == "hard"
     stale = patch(client, {"duty": "light"}, {"duty": seen["duty"]})
-    assert stale.status_code == 409 and "changed meanwhile to hard" in faults(stale)["$.duty"]
+    assert stale.status_code == 409 and "has been changed to hard" in faults(stale)["$.duty"]
     assert patch(client, {"duty": "hard"}, {"duty": seen["duty"]}).status_code == 200
 
 
@@ -140,7 +140,7 @@ def test_a_finding_noted_by_somebody_else_is_not_overwritten_unseen(client):
     assert "$.cylinder" in faults(client.put(f"{VISIT}/findings/lobe-dull", json=beyond))
 
 
-def test_every_complaint_has_something_cheaper_to_look_at_quickest_first(client):
+def test_every_complaint_has_something_cheaper_to_preview_quickest_first(client):
     complaints = [one for one in client.get("/api/findings").json() if one["group"] == "complaint"]
     assert len(complaints) == 21
     for complaint in complaints:
@@ -156,7 +156,7 @@ def answer(client, try_id, blade, felt, valve="4E", **more):
     return client.put(f"{VISIT}/tries/{try_id}", json=body).json()
 
 
-def test_measured_again_after_a_turn_both_stand_and_a_swing_is_told(client):
+def test_measured_again_after_a_turn_both_stand_and_a_turn_change_is_reported(client):
     answer(client, "a", 0.25, "free")
     answer(client, "b", 0.30, "no-go")
     second = answer(client, "c", 0.10, "free", crank_turn=2)
@@ -194,18 +194,18 @@ def test_how_a_blade_was_typed_is_kept_beside_it(client):
 # Judge
 
 
-def judged(client):
-    return {one["valve"]: one for one in client.get(f"{VISIT}/judgement").json()["valves"]}
+def assessed(client):
+    return {one["valve"]: one for one in client.get(f"{VISIT}/assessment").json()["valves"]}
 
 
-def test_every_valve_is_judged_beside_last_time_and_its_neighbours(client):
-    valves = judged(client)
+def test_every_valve_is_assessed_beside_last_time_and_its_neighbours(client):
+    valves = assessed(client)
     assert valves["3E"]["standing"]["verdict"] == "tight"
     assert (valves["3E"]["advised"], valves["3E"]["because"]) == ("set", "out-of-spec")
     assert valves["3E"]["last_time"]["phase"] == "left" and valves["3E"]["last_time"]["moved_mm"] < -0.1
     assert valves["4E"]["because"] == "not-read" and valves["4E"]["neighbours"] is None
     assert valves["4E"]["advice"]["blades_mm"] is not None
-    corrections = client.get(f"{VISIT}/judgement").json()["corrections"]
+    corrections = client.get(f"{VISIT}/assessment").json()["corrections"]
     # Aluminium against intake steel, 105 mm, six kelvin under the reference.
     assert corrections["intake"]["correction_mm"] == pytest.approx(10e-6 * 105 * -6)
 
@@ -214,13 +214,13 @@ def test_a_decision_has_a_reason_and_is_not_overwritten_unseen(client):
     mine = {"decision": "set", "reason": "under 0.04"}
     url = f"{VISIT}/valves/3E/decision"
     assert client.put(url, json={"decided": mine, "was": None}).status_code == 200
-    assert judged(client)["3E"]["decided"] == mine
+    assert assessed(client)["3E"]["decided"] == mine
     other = {"decided": {"decision": "leave", "reason": ""}, "was": None}
     stale = client.put(url, json=other)
-    assert stale.status_code == 409 and "'set' meanwhile (under 0.04)" in faults(stale)["$.decided"]
+    assert stale.status_code == 409 and "'set' (under 0.04)" in faults(stale)["$.decided"]
     assert client.put(url, json={**other, "was": mine}).status_code == 200
     assert client.put(url, json={"decided": None, "was": other["decided"]}).status_code == 200
-    assert judged(client)["3E"]["decided"] is None
+    assert assessed(client)["3E"]["decided"] is None
     assert client.put(f"{VISIT}/valves/9E/decision", json=other).status_code == 422
 
 
@@ -235,7 +235,7 @@ def line(number, valve, went=None, refused=None, **more):
 
 
 def sheet(client, *lines, confirmed=()):
-    return client.post(f"{VISIT}/sheet", json={"lines": list(lines), "confirmed": list(confirmed)})
+    return client.post(f"{VISIT}/check-sheet", json={"lines": list(lines), "confirmed": list(confirmed)})
 
 
 def test_a_sheet_is_typed_in_at_once_and_twice_is_once(client):
@@ -255,13 +255,13 @@ def test_a_sheet_is_typed_in_at_once_and_twice_is_once(client):
 @pytest.mark.parametrize(
     ("lines", "path", "says"),
     [
-        ([line(1, "4E", 0.2), line(2, "4E", 0.25)], "$.lines[1].valve", "stands on line 1 already"),
-        ([line(1, "4E")], "$.lines[0]", "neither went nor did not go"),
-        ([line(1, "4E", 0.21)], "$.lines[0].went", "no 0.21 mm blade in the set at hand"),
-        ([line(1, "4E", 0.25, 0.20)], "$.lines[0]", "should be the thicker"),
+        ([line(1, "4E", 0.2), line(2, "4E", 0.25)], "$.lines[1].valve", "is on line 1 already"),
+        ([line(1, "4E")], "$.lines[0]", "no blade given"),
+        ([line(1, "4E", 0.21)], "$.lines[0].went", "no 0.21 mm blade in the set"),
+        ([line(1, "4E", 0.25, 0.20)], "$.lines[0]", "should be thicker"),
     ],
 )
-def test_a_slip_on_a_sheet_stores_nothing_and_tells_the_line(client, lines, path, says):
+def test_an_entry_error_on_a_sheet_stores_nothing_and_tells_the_line(client, lines, path, says):
     answered = sheet(client, *lines)
     assert answered.status_code == 422 and says in faults(answered)[path]
     assert client.get(VISIT).json()["valves"][7]["found"]["tries"] == []

@@ -1,4 +1,4 @@
-"""An engine described, changed, and guarded against slips and against somebody else's stale page."""
+"""An engine described, changed, and guarded against entry errors and against somebody else's stale page."""
 
 import pytest
 
@@ -54,7 +54,7 @@ def test_every_pattern_is_an_engine_that_can_be_taken_as_it_is(client):
         ({"firing_intervals_deg": [300, 300]}, "$.engine.firing_intervals_deg", "must be 720"),
     ],
 )
-def test_a_slip_is_told_by_its_place_and_nothing_is_stored(client, changes, path, says):
+def test_an_entry_error_is_reported_by_its_place_and_nothing_is_stored(client, changes, path, says):
     answer = post(client, new_engine(**changes))
     assert answer.status_code == 422
     fault = next(fault for fault in answer.json()["faults"] if fault["path"] == path)
@@ -104,7 +104,9 @@ def test_a_valve_that_was_read_must_stay_and_a_new_one_may_come(client):
     now = client.get("/api/engines/resurfacer-1").json()
     fewer = {**now["engine"], "valves": now["engine"]["valves"][:-1]}
     refused = change(client, fewer, now["revision"])
-    assert refused.status_code == 422 and "valve 4E was read at v1" in refused.json()["faults"][0]["message"]
+    assert (
+        refused.status_code == 422 and "valve 4E was measured at v1" in refused.json()["faults"][0]["message"]
+    )
     more = {
         **now["engine"],
         "valves": [*now["engine"]["valves"], {"id": "4X", "cylinder": 4, "side": "exhaust"}],
@@ -117,28 +119,28 @@ def test_a_valve_that_was_read_must_stay_and_a_new_one_may_come(client):
     assert answer.json()["faults"][0]["path"] == "$.engine.id"
 
 
-def test_the_head_is_drawn_from_its_description_and_a_slip_in_it_is_told(client):
+def test_the_head_is_drawn_from_its_description_and_an_entry_error_in_it_is_reported(client):
     head = {"banks": [[1, 2]], "intakes": 1, "exhausts": 1, "along": ["E I I E"]}
     assert [valve["id"] for valve in client.post("/api/heads", json=head).json()] == ["1E", "1I", "2I", "2E"]
-    slip = client.post("/api/heads", json={**head, "along": ["E I I"]})
-    assert slip.status_code == 422 and "must be 4" in slip.json()["detail"]
+    entry_error = client.post("/api/heads", json={**head, "along": ["E I I"]})
+    assert entry_error.status_code == 422 and "must be 4" in entry_error.json()["detail"]
 
 
 def test_the_price_says_how_likely_setting_is_and_what_it_rests_on(client):
     price = client.get("/api/engines/resurfacer-1/price").json()
     # 35 minutes of access and 8 valves of 2.5.
     assert price["check_minutes"] == 55.0 and price["check_cost"] is None
-    assert price["p_set"] > 0.99 and price["foretold"] == price["valves"] == 8
+    assert price["p_set"] > 0.99 and price["predicted"] == price["valves"] == 8
     assert price["set_minutes"] > price["check_minutes"]
     steady = client.get("/api/engines/resurfacer-2/price").json()
     assert steady["p_set"] < price["p_set"]
-    settings = {**client.get("/api/shop-settings").json(), "rate_per_hour": 60, "currency": "EUR"}
-    assert client.put("/api/shop-settings", json=settings).json()["rate_per_hour"] == 60
+    settings = {**client.get("/api/workshop-settings").json(), "rate_per_hour": 60, "currency": "EUR"}
+    assert client.put("/api/workshop-settings", json=settings).json()["rate_per_hour"] == 60
     priced = client.get("/api/engines/resurfacer-1/price?usage=2400").json()
     assert (priced["check_cost"], priced["currency"], priced["usage"]) == (55.0, "EUR", 2400)
 
 
-def test_an_engine_never_looked_at_has_no_chance_of_setting(client):
+def test_an_engine_never_previewed_has_no_chance_of_setting(client):
     post(client, new_engine())
     assert client.get("/api/engines/mule-2/price").json()["p_set"] is None
 
