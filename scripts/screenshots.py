@@ -58,7 +58,7 @@ def _locked(page: Page) -> None:
 
 
 def _verified(page: Page) -> None:
-    for name in ("locknut", "Turned two whole turns", "Nothing left inside"):
+    for name in ("locknut", "Turned two full turns", "Nothing left inside"):
         page.get_by_role("checkbox", name=name).first.click()
     page.get_by_role("group", name="stalling at idle").get_by_label("gone").click()
     page.get_by_role("group", name="cold misfire").get_by_label("same").click()
