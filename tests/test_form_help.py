@@ -1,4 +1,4 @@
-"""What ships for engine form: every pattern and every firing order can really be worked with."""
+"""What ships for the engine form: every pattern and every firing order can really be worked with."""
 
 import json
 from datetime import date

@@ -1,4 +1,4 @@
-"""Every page has its help, and the help is evidence for no page that there is not."""
+"""Every page has its help, and there is no help for a page that does not exist."""
 
 import re
 from pathlib import Path

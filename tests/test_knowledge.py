@@ -1,4 +1,4 @@
-"""The knowledge files: what ships is whole, and an entry error in them is told by file and entry."""
+"""The knowledge files: what ships is whole, and an error in them is reported by file and entry."""
 
 import re
 from importlib.resources import files

@@ -315,7 +315,7 @@ def test_the_box_is_counted_by_hand_and_a_stale_count_is_reported(client):
     assert put(3, None, shim_mm=2.20).status_code == 200
     assert put(None, 3, shim_mm=2.20).status_code == 200 and 2.20 not in counts(client)
     assert put(-1, 4).status_code == 422
-    # Record of an engine carries the shims that fit it, and no other record does.
+    # The record of an engine carries the shims that fit it, and no other record does.
     boxed = client.get("/api/engines/snowmobile/record").json()["shim_box"]
     assert {"shim_mm": 1.60, "count": 4, "diameter_mm": 8.9} in boxed
     assert "shim_box" not in client.get("/api/engines/resurfacer-1/record").json()
@@ -326,7 +326,7 @@ def test_preload_is_noted_without_a_reading_and_nothing_is_left_to_measure(clien
     body = {"valve": "1E", "target_mm": None, "turn_deg": 270.0}
     done = note(client, visit=visit, **body)
     assert done.status_code == 200 and done.json()["unmeasured"] == []
-    # Record says what was done: a preload from zero lash.
+    # The record says what was done: a preload from zero lash.
     record = client.get("/api/engines/standby-drive/record").json()["visits"][-1]
     assert record["settings"][-1]["entered"]["preload_turns"] == 0.75
     assert "adjust" not in client.get(visit).json()["done"]

@@ -1,4 +1,4 @@
-"""What is encoding later, corrected, or counted otherwise: the answers follow, and nothing is lost."""
+"""What is entered later, corrected, or counted otherwise: the answers follow, and nothing is lost."""
 
 from datetime import date, timedelta
 

@@ -26,7 +26,7 @@ def test_the_set_in_use_is_chosen_at_the_visit_and_advice_keeps_to_it(client):
     assert (visit["blade_set"]["name"], visit["blade_set"]["unit"]) == ("Inch", "thou")
     advice = visit["valves"][7]["found"]["advice"]["blades_mm"]
     assert all(any(abs(blade - 0.0254 * n) < 1e-4 for n in range(2, 17)) for blade in advice)
-    # Record carries it, and a later change of the workshop's set leaves the visit's alone.
+    # The record carries it, and a later change of the workshop's set leaves the visit's alone.
     assert client.get("/api/engines/resurfacer-1/record").json()["gauge_set"]["name"] == "Inch"
     client.put("/api/blade-sets/thou", json={"name": "Inch", "text": "2", "unit": "thou"})
     assert len(client.get(VISIT).json()["blade_set"]["blades_mm"]) == 15

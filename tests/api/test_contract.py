@@ -30,7 +30,7 @@ ROOT = Path(__file__).parents[2]
 schemathesis.serializer.alias("application/zip", "application/octet-stream")
 schemathesis.serializer.alias("text/csv", "application/octet-stream")
 
-# Made on import: the routes have to be known when the measurements are collected.
+# Made on import: the routes have to be known when the tests are collected.
 _FOLDER = tempfile.TemporaryDirectory(prefix="pronostico-contract-")
 _DATABASE = Database(seed_demo(Path(_FOLDER.name), today=date.today(), now=datetime.now(UTC)))
 schema = schemathesis.openapi.from_asgi("/api/openapi.json", create_app(_DATABASE, Path(_FOLDER.name)))
@@ -66,7 +66,7 @@ WEIGHED = {
     # A run is of a lesson or an engine that there is.
     ("PUT", "/api/practice/runs/{run_id}"),
     ("POST", "/api/engines/{engine_id}/visits/{visit_id}/instruments/{kind}/replay"),
-    # Quantity samples go with a kind no schema says.
+    # How many samples go with a kind no schema says.
     ("PUT", "/api/engines/{engine_id}/visits/{visit_id}/instruments/traces/{trace_id}"),
     ("POST", "/api/engines/{engine_id}/readings-sheet/preview"),
 }

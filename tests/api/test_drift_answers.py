@@ -120,6 +120,6 @@ def test_a_figure_says_what_it_rests_on(client):
     assert rests["visits_read"] == 8 and rests["since"] is None
     told = {one["visit"]: one for one in rests["predicted"]}
     assert "v1" not in told and set(told) == {f"v{n}" for n in range(2, 9)}
-    # It broke at the last visit, so far was the reading from what was predicted.
+    # A sudden change at the last visit: the reading is far from its prediction.
     assert told["v8"]["z"] == pytest.approx(third["break"]["z"])
     assert rests["side_drift_mm_per_interval"]["mean_mm"] < -0.01

@@ -1,4 +1,4 @@
-"""An engine described, changed, and guarded against entry errors and against somebody else's stale page."""
+"""An engine described, changed, and guarded against mistakes and against somebody else's stale page."""
 
 import pytest
 

@@ -56,7 +56,7 @@ def test_figures_that_cannot_be_are_refused_by_their_field(client, change, path)
 def test_valves_that_drift_tight_are_likelier_to_need_setting_later(client):
     record = client.get(f"{ENGINE}/record").json()
     record["engine"]["id"] = "younger"
-    # Visit before last left all in spec: soon after nothing needs setting, long after much does.
+    # The visit before last left all in spec: soon after nothing needs setting, long after much does.
     record["visits"] = record["visits"][:-1]
     record["cases"] = []
     assert client.post("/api/records", json=record).status_code == 201

@@ -1,4 +1,4 @@
-"""The Verify step: ticked off, proved complaint by complaint, figures compared, and when to recheck."""
+"""The Verify step: ticked off, verified complaint by complaint, figures compared, and when to recheck."""
 
 from datetime import date, timedelta
 

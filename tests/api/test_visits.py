@@ -3,6 +3,7 @@ from datetime import date, timedelta
 
 import pytest
 
+from pronostico.store import records
 from tests.builders import record_document
 
 VISIT = "/api/engines/resurfacer-1/visits/v8"
@@ -154,3 +155,17 @@ def test_without_a_set_or_a_spec_there_is_no_advice(empty_client):
     empty_client.post("/api/records", content=json.dumps(document), headers=headers)
     visit = empty_client.get("/api/engines/mule/visits/v2").json()
     assert all(valve["found"]["advice"] is None for valve in visit["valves"])
+
+
+@pytest.mark.parametrize("address", ["", "/assessment", "/card", "/verification", "/setting"])
+def test_a_page_of_a_visit_loads_the_record_once(client, monkeypatch, address):
+    loaded = []
+    load = records.load_record
+
+    def counted(session, engine_id):
+        loaded.append(engine_id)
+        return load(session, engine_id)
+
+    monkeypatch.setattr(records, "load_record", counted)
+    assert client.get(f"/api/engines/resurfacer-1/visits/v7{address}").status_code == 200
+    assert loaded == ["resurfacer-1"]

@@ -45,7 +45,7 @@ def test_a_timeline_names_the_worst_valve_the_next_check_and_the_open_case(clien
     assert two["cases"] == []
     look = one["result"]["check_due"]
     assert look["now"] and look["because"] == "out" and "3E" in look["valves"]
-    # Engine's page says the same, to the figure.
+    # The engine's page says the same, to the figure.
     drift = client.get("/api/engines/resurfacer-1/drift").json()["check_due"]
     assert drift == {name: look[name] for name in drift}
     assert {"kind": "break", "valve": "3E", "was": None, "now": None} in one["result"]["changed"]

@@ -94,7 +94,7 @@ class Server:
         self._database.close()
 
     def override(self, depended: Callable[..., Any], by: Callable[..., Any]) -> None:
-        """Give the routes other cause to depend on."""
+        """Give the routes something else to depend on."""
         self._app.dependency_overrides[depended] = by
 
     def writing(self) -> AbstractContextManager[Session]:

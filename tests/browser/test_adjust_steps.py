@@ -1,4 +1,4 @@
-"""Set and Prove in the real page: locked until holds, shims from the box, closed up, proved, on paper."""
+"""Adjust and Verify in the real page: tightened until it holds, shims from the box, closed up, on paper."""
 
 import re
 
@@ -138,7 +138,7 @@ def test_closed_up_verified_and_put_on_paper(watched, server):
     expect(page.get_by_role("heading", name="Job card: Ice resurfacer 1")).to_be_visible()
     expect(page.get_by_text("stalling at idle: same, a little later")).to_be_visible()
     expect(page.get_by_text("fuel trim, long term: -16 before, -3 after (percent)")).to_be_visible()
-    # Quantity boxes were ticked says nothing of the work.
+    # How many boxes were ticked says nothing of the work.
     expect(page.get_by_text("ticked off")).to_have_count(0)
     expect(page.get_by_text(re.compile(r"Next check at 2\s300\sh"))).to_be_visible()
     address = page.get_by_role("link", name="PDF").get_attribute("href")

@@ -401,14 +401,12 @@ def test_the_crank_is_turned_by_the_method_of_ones_choice(watched, server):
     second = page.get_by_role("button", name=re.compile("Turn a further 360 degrees"))
     second.focus()
     page.keyboard.press("Enter")
-    expect(
-        page.get_by_role("heading", name="Valves to measure at cylinder 4 at TDC on compression")
-    ).to_be_visible()
+    expect(page.get_by_role("heading", name="Valves at cylinder 4 at TDC on compression")).to_be_visible()
     page.get_by_role("radio", name=re.compile("cylinder by cylinder")).check()
     expect(page.get_by_role("listitem").filter(has_text="Turn a further 180 degrees")).to_have_count(3)
     page.get_by_role("link", name="Measure here, from 1I").click()
     expect(page.get_by_role("heading", name="1I")).to_be_visible()
-    # Method is kept with the engine, here and after a reload.
+    # The method is kept with the engine, here and after a reload.
     expect(page.get_by_text("Crank 1 of 4")).to_be_visible()
     page.reload()
     expect(page.get_by_text("Crank 1 of 4")).to_be_visible()

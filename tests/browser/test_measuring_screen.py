@@ -1,4 +1,4 @@
-"""The measuring screen with many valves, many blades, several people and entry errors of the hand."""
+"""The measuring screen with many valves, many blades, several people and wrong keys."""
 
 import re
 

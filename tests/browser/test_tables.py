@@ -1,4 +1,4 @@
-"""An engine's tables on the page: saved, and readings of a spreadsheet brought in after check only."""
+"""An engine's tables on the page: saved, and readings of a spreadsheet imported after a preview only."""
 
 import csv
 import io

@@ -1,4 +1,4 @@
-"""The stops of a visit, one after the other, each as a technician uses it, and with entry errors."""
+"""The steps of a visit, one after the other, each as a technician uses it, and with mistakes."""
 
 import re
 

@@ -141,7 +141,7 @@ export interface paths {
         };
         /**
          * Get Drift
-         * @description The same with what the drift model says: all valves together, what is ahead, when to recheck.
+         * @description The same with what the drift model says: all valves together, what is ahead, when to check next.
          */
         get: operations["get_drift"];
         put?: never;
@@ -506,7 +506,7 @@ export interface paths {
         get?: never;
         /**
          * Put Blade Set In Use
-         * @description Choose the set of blades available.
+         * @description Choose the feeler gauge set in use.
          */
         put: operations["put_blade_set_in_use"];
         post?: never;
@@ -1557,7 +1557,7 @@ export interface paths {
         };
         /**
          * Get Verification
-         * @description What is to be ticked off, what became of the complaints, and when to recheck.
+         * @description What is to be ticked off, what became of the complaints, and when to check next.
          */
         get: operations["get_verification"];
         put?: never;
@@ -1638,7 +1638,7 @@ export interface paths {
         get?: never;
         /**
          * Put Recheck
-         * @description Choose when to recheck.
+         * @description Choose when to check next.
          */
         put: operations["put_recheck"];
         post?: never;
@@ -3909,7 +3909,7 @@ export interface components {
         };
         /**
          * NextCheckOut
-         * @description When to recheck at a risk, and the valves that are due at once; `fan`: at other risks.
+         * @description When to check next at a risk, and the valves that are due at once; `fan`: at other risks.
          */
         NextCheckOut: {
             /** Usage */
@@ -3974,7 +3974,7 @@ export interface components {
         };
         /**
          * NowOut
-         * @description A clearance currently after the last visit, mm.
+         * @description The current clearance, after the last visit, mm.
          */
         NowOut: {
             /** Mean Mm */
@@ -4203,7 +4203,7 @@ export interface components {
         };
         /**
          * PossibleEntryErrorOut
-         * @description A try that may be a entry error.
+         * @description A try that may be an entry error.
          */
         PossibleEntryErrorOut: {
             /** Visit */
@@ -4407,7 +4407,7 @@ export interface components {
         };
         /**
          * Recheck
-         * @description When to recheck, as a running total, and why.
+         * @description When to check next, as a running total, and why.
          */
         Recheck: {
             /** Usage */
@@ -4420,7 +4420,7 @@ export interface components {
         };
         /**
          * RecheckIn
-         * @description When to recheck; null goes back to what is proposed.
+         * @description When to check next; null goes back to what is proposed.
          */
         RecheckIn: {
             recheck: components["schemas"]["Recheck"] | null;
@@ -4712,7 +4712,7 @@ export interface components {
         };
         /**
          * SetInUseIn
-         * @description Which set of blades is available.
+         * @description Which feeler gauge set is in use.
          */
         SetInUseIn: {
             /** Blade Set */

@@ -26,7 +26,7 @@ export function placeName(place: Place, valves: PlanValve[]): string {
   const [only, ...others] = here
   if (only && others.length === 0) return only.id
   const cylinder = place.cylinder === undefined ? undefined : `cylinder ${place.cylinder}`
-  return [cylinder, place.side].filter(Boolean).join(', ') || 'the engine'
+  return [cylinder, place.side].filter(Boolean).join(', ') || 'whole engine'
 }
 
 /** The places that a valve leads to, the whole engine first. */

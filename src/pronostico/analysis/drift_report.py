@@ -19,7 +19,7 @@ _FAN = (0.02, 0.05, 0.1, 0.25, 0.5)
 
 
 class NowOut(ReportModel):
-    """A clearance currently after the last visit, mm."""
+    """The current clearance, after the last visit, mm."""
 
     mean_mm: float
     sd_mm: float
@@ -60,7 +60,7 @@ class PredictedOut(ReportModel):
 
 
 class PossibleEntryErrorOut(ReportModel):
-    """A try that may be a entry error."""
+    """A try that may be an entry error."""
 
     visit: str
     phase: Phase
@@ -118,7 +118,7 @@ class RiskAtOut(ReportModel):
 
 
 class NextCheckOut(ReportModel):
-    """When to recheck at a risk, and the valves that are due at once; `fan`: at other risks."""
+    """When to check next at a risk, and the valves that are due at once; `fan`: at other risks."""
 
     usage: float
     risk: float
@@ -271,7 +271,7 @@ class DriftReport:
     def next_check(
         self, ahead_of_it: RiskAhead | None, *, risk: float, margin_mm: float, due_now: list[str]
     ) -> NextCheckOut | None:
-        """When to recheck; None without any valve that is known."""
+        """When to check next; None without any valve that is known."""
         if ahead_of_it is None:
             return None
         found = ahead_of_it.next_check(risk)

@@ -54,7 +54,7 @@ def analyse_with_drift(
 
     Args:
         at: usages to look ahead to; None: one check interval after the last visit.
-        risk, margin_mm: at which to recheck; None: as the constants have them.
+        risk, margin_mm: at which to check next; None: as the constants have them.
 
     Raises:
         ImpossibleValue: a usage to forecast lies before the last visit's.

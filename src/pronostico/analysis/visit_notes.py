@@ -67,7 +67,7 @@ class Verified(BaseModel):
 
 
 class Recheck(BaseModel):
-    """When to recheck, as a running total, and why."""
+    """When to check next, as a running total, and why."""
 
     model_config = ConfigDict(extra="forbid")
 

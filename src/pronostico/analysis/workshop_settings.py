@@ -21,7 +21,7 @@ class WorkshopSettings(BaseModel):
     check_minutes_per_valve: Minutes = LabourTimes().check_per_valve
     set_minutes_per_valve: dict[Adjustment, Minutes] = LabourTimes().set_per_valve
     camshafts_out_minutes: Minutes = LabourTimes().camshafts_out
-    # The chance that a valve is out at which to recheck, and how far beyond its limit counts as out.
+    # The chance that a valve is out at which to check next, and how far beyond its limit counts as out.
     next_check_risk: Annotated[float, Field(ge=0.01, le=0.5)] = DEFAULT.next_check_risk
     next_check_margin_mm: Annotated[float, Field(ge=0, le=0.2)] = DEFAULT.next_check_margin_mm
     # The units in which pages show and take pressures; stored is always kPa.

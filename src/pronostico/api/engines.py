@@ -109,7 +109,7 @@ def get_analysis(engine_id: str, session: SessionDep) -> AnalysisOut:
 
 @router.get("/engines/{engine_id}/drift", response_model=AnalysisOut)
 def get_drift(engine_id: str, database: DatabaseDep) -> Response:
-    """The same with what the drift model says: all valves together, what is ahead, when to recheck."""
+    """The same with what the drift model says: all valves together, what is ahead, when to check next."""
     # Kept as the text that it leaves as.
     return Response(result_of(database, engine_id).report, media_type="application/json")
 

@@ -23,7 +23,7 @@ from pronostico.services.workshop.timelines import TimelineOut
 
 
 def _no_guessing(value: object) -> object:
-    # A number is a number: "0.15" and true are entry errors of the sender that lax parsing would let pass.
+    # A number is a number: "0.15" and true are mistakes of the sender that lax parsing would let pass.
     if isinstance(value, bool | str):
         raise ValueError("must be a number")  # noqa: TRY004 - Pydantic turns only ValueError into a fault
     return value

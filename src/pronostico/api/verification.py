@@ -43,7 +43,7 @@ class FigureIn(RequestModel):
 
 
 class RecheckIn(RequestModel):
-    """When to recheck; null goes back to what is proposed."""
+    """When to check next; null goes back to what is proposed."""
 
     recheck: Recheck | None
     confirmed: Confirmed
@@ -62,7 +62,7 @@ def _verification(session: Session, engine_id: str, visit_id: str) -> Verificati
 
 @router.get("")
 def get_verification(engine_id: str, visit_id: str, session: SessionDep) -> VerificationOut:
-    """What is to be ticked off, what became of the complaints, and when to recheck."""
+    """What is to be ticked off, what became of the complaints, and when to check next."""
     return _verification(session, engine_id, visit_id)
 
 
@@ -111,7 +111,7 @@ def put_figure(
 def put_recheck(
     engine_id: str, visit_id: str, body: RecheckIn, writing: WriteSessionDep, session: SessionDep
 ) -> VerificationOut:
-    """Choose when to recheck."""
+    """Choose when to check next."""
     verify.keep_recheck(writing, engine_id, visit_id, body.recheck, confirmed=body.confirmed)
     return _verification(session, engine_id, visit_id)
 

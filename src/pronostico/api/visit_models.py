@@ -122,7 +122,7 @@ class PositionIn(RequestModel):
 
 
 class SetInUseIn(RequestModel):
-    """Which set of blades is available."""
+    """Which feeler gauge set is in use."""
 
     blade_set: Identifier
 

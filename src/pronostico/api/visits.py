@@ -148,7 +148,7 @@ def put_parts(
 def put_blade_set_in_use(
     engine_id: str, visit_id: str, body: SetInUseIn, writing: WriteSessionDep, session: SessionDep
 ) -> VisitOut:
-    """Choose the set of blades available."""
+    """Choose the feeler gauge set in use."""
     blade_sets.use_blade_set(writing, engine_id, visit_id, body.blade_set)
     return _visit_out(session, engine_id, visit_id)
 

@@ -21,7 +21,7 @@ class Constants:
     feel_sd_awkward_mm: float = 0.012  # a blade that enters at an angle binds and misleads the hand
     stack_sd_mm: float = 0.003  # for each further blade: burrs, oil film and print
 
-    # A entry error: one of the three answers written down at random.
+    # An entry error: one of the three answers written down at random.
     entry_error_probability: float = 0.005
 
     # What is believed of a clearance before it was ever read, about the middle of its spec.
@@ -77,7 +77,7 @@ class Constants:
     # A valve that breaks from its trend has jumped by about so much.
     change_point_z: float = 3.0
     jump_sd_mm: float = 0.10
-    # What counts in telling when to recheck.
+    # What counts in telling when to check next.
     next_check_risk: float = 0.1
     next_check_margin_mm: float = 0.03
     next_check_most_intervals: float = 3.0
@@ -86,7 +86,7 @@ class Constants:
     trend_probability: float = 0.9
     steady_probability: float = 0.8
     steady_share_of_width: float = 0.25
-    # A try so likely a entry error is a case of its own, so many a valve; one less likely than the second
+    # A try so likely an entry error is a case of its own, so many a valve; one less likely than the second
     # figure is taken at its word.
     live_entry_error: float = 0.02
     doubted_entry_error: float = 0.001

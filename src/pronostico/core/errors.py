@@ -31,7 +31,7 @@ class UnknownValve(CoreError):
 
 
 class KnowledgeFault(CoreError):
-    """The knowledge of findings and causes cannot be used currently.
+    """The knowledge of findings and causes cannot be used as they are.
 
     `kind`, `entry`, `finding`: the entry that is wrong, and which link of it, where that is known.
     """

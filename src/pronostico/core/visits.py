@@ -13,7 +13,7 @@ Phase = Literal["found", "left"]
 Work = Literal["check", "check-and-set", "head-work"]
 
 THICKEST_BLADE_MM = 3.0
-"""No feeler blade is thicker; a figure beyond it is an entry error of the decimal point."""
+"""No feeler blade is thicker; a figure beyond it is a misplaced decimal point."""
 
 
 @dataclass(frozen=True, slots=True)

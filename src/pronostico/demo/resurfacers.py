@@ -114,7 +114,7 @@ def _case(today: date) -> CaseModel:
 
 
 def resurfacers(today: date, seed: int) -> tuple[DemoMachine, DemoMachine]:
-    """Both, currently on a day."""
+    """Both, on a given day."""
     one, two = _engine("resurfacer-1", "Ice resurfacer 1"), _engine("resurfacer-2", "Ice resurfacer 2")
     return (
         machine(one, *_resurfacer_1(today), cases=[_case(today)], seed=seed),

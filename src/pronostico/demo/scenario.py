@@ -19,7 +19,7 @@ SEED = 26
 
 
 def demo_machines(today: date) -> tuple[DemoMachine, ...]:
-    """All machines of the demonstration currently on a day."""
+    """All machines of the demonstration on a given day."""
     return (
         *resurfacers(today, SEED),
         standby_drive(today, SEED + 2),

@@ -6,7 +6,7 @@ from pronostico.core.simulation.history import PlannedVisit, ValveTruth
 from pronostico.demo.machine import DemoMachine, engine_of, machine
 from pronostico.record.models import BoxedShim, EngineModel, Source, Torque, ValveModel
 
-# The shims currently in it by its data, thousandths of a millimetre.
+# The shims in it now by its data, thousandths of a millimetre.
 _SHIMS_UM = {
     "1Ia": 1750, "1Ib": 1800, "1Ea": 1850, "1Eb": 1800,
     "2Ia": 1700, "2Ib": 1800, "2Ea": 1800, "2Eb": 1900,

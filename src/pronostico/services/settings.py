@@ -7,7 +7,7 @@ from pronostico.store.workshop import put_workshop_data, workshop_data
 
 
 def workshop_settings(session: Session) -> WorkshopSettings:
-    """The settings currently; the defaults where nothing was set."""
+    """The current settings; the defaults where nothing was set."""
     return WorkshopSettings.model_validate(workshop_data(session))
 
 

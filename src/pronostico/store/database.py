@@ -38,6 +38,10 @@ def _on_begin(connection: Connection) -> None:
     connection.exec_driver_sql("BEGIN IMMEDIATE" if writes else "BEGIN")
 
 
+READS_ONLY = "reads_only"
+"""In the `info` of a session that sees one state of the database for as long as it is open."""
+
+
 class Database:
     """One SQLite file, migrated to the newest tables when opened."""
 
@@ -47,7 +51,7 @@ class Database:
         self._engine: Engine = create_engine(f"sqlite:///{path}")
         event.listen(self._engine, "connect", _on_connect)
         event.listen(self._engine, "begin", _on_begin)
-        self._reading = sessionmaker(self._engine)
+        self._reading = sessionmaker(self._engine, info={READS_ONLY: True})
         self._writing = sessionmaker(self._engine.execution_options(writes=True))
         self._upgrade()
         # Never writes, so that it sees what every other connection commits.

@@ -22,7 +22,7 @@ def changes_of(session: Session, engine_id: str) -> int | None:
 
 
 def current_result(session: Session, engine_id: str, model: str) -> Result | None:
-    """The result of an engine currently; None where there is none or it is older than the data."""
+    """The current result of an engine; None where there is none or it is older than the data."""
     row = session.execute(
         select(ResultRow.report, ResultRow.timeline)
         .join(EngineRow, EngineRow.id == ResultRow.engine_id)

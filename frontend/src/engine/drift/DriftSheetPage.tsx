@@ -102,7 +102,7 @@ function DriftSheet({ detail, analysis }: { detail: EngineDetail; analysis: Anal
         <>
           <p className="mb-2 text-sm text-ink-soft">
             At {usage(last, analysis.usage_unit)}; clearances in {unit}, usage in{' '}
-            {analysis.usage_unit}, drift in {usage(analysis.check_interval, analysis.usage_unit)}.
+            {analysis.usage_unit}, drift per {usage(analysis.check_interval, analysis.usage_unit)}.
             Band: spec. Bar: from the blade that went in to the one that would not, ○ as found, ● as
             left. Fan: forecast, 50 % and 90 %. ◆ 50 % chance of being out of spec.
           </p>

@@ -14,7 +14,7 @@ const HEADS = [
   'valve sink to date',
   'tight: 10 % / 50 % at',
   'loose: 10 % / 50 % at',
-  'break',
+  'sudden change',
 ]
 
 /** The same figures as the sheet's, one line a valve. */

@@ -155,7 +155,7 @@ function Stations({
         </div>
       </Sheet>
       <Sheet
-        title={`Valves to measure at ${station.mark}`}
+        title={`Valves at ${station.mark}`}
         aside={
           isHydraulic(engine) ? (
             <Link to={stepAddress(engine.id, visit.id, 'adjust')} className={buttonClass('main')}>

@@ -70,7 +70,7 @@ function OneComplaint({
       {verified && (
         <input
           aria-label={`${complaint.label}: now`}
-          placeholder="now"
+          placeholder="note: how it is now"
           maxLength={300}
           value={note}
           onChange={(event) => setNote(event.target.value)}

@@ -28,7 +28,7 @@ class LockUp:
 
 @dataclass(frozen=True, slots=True)
 class Gap:
-    """A gap currently, mm, and how surely."""
+    """The current gap, mm, and its uncertainty."""
 
     mean_mm: float
     sd_mm: float

@@ -1,4 +1,4 @@
-"""Which shim goes where: available, moved from another valve, or ordered.
+"""Which shim goes where: from stock, moved from another valve, or ordered.
 
 An assignment problem, solved exactly: first as few shims as possible are bought, then the summed cost is
 least. The cost of a shim is 1 - P(in spec after) and a hundredth of its distance from the target in half

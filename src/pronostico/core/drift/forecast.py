@@ -1,4 +1,4 @@
-"""What is ahead: the clearance at a usage, when it leaves its spec, and when to recheck. F-15."""
+"""What is ahead: the clearance at a usage, when it leaves its spec, and when to check next. F-15."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -107,7 +107,7 @@ def crossings(
 
 @dataclass(frozen=True, slots=True)
 class NextCheck:
-    """Intervals after the last visit at which to recheck, and the valve most likely out there."""
+    """Intervals after the last visit at which to check next, and the valve most likely out there."""
 
     intervals: float
     limiting_valve: str
@@ -147,7 +147,7 @@ class RiskAhead:
         return {name: float(np.interp(intervals, self.intervals, own)) for name, own in self.out.items()}
 
     def next_check(self, risk: float) -> NextCheck:
-        """When to recheck at a risk; where it is never reached, the last of the intervals."""
+        """When to check next at a risk; where it is never reached, the last of the intervals."""
         reached = self.reaches(risk)
         at = float(self.intervals[-1]) if reached is None else reached
         each = self.each_at(at)

@@ -60,7 +60,7 @@ class Predicted:
 
 @dataclass(frozen=True, slots=True)
 class PossibleEntryError:
-    """A try that may be a entry error: the reading of the valve's chain, the try, how likely."""
+    """A try that may be an entry error: the reading of the valve's chain, the try, how likely."""
 
     reading: int
     try_number: int

@@ -274,7 +274,7 @@ def _most_telling(
 
 
 def _gap_of_cells(posterior: ClearancePosterior, prior: Prior, correction: Correction) -> FloatArray:
-    """The gap currently in each cell: the share that the posterior's cells were scaled by, undone."""
+    """The current gap in each cell: the share that the posterior's cells were scaled by, undone."""
     middle = 0.5 * (posterior.low_mm + posterior.high_mm)
     share = prior.sd_mm**2 / (prior.sd_mm**2 + correction.uncertainty_mm**2)
     return np.asarray(prior.mean_mm + correction.correction_mm + (middle - prior.mean_mm) / share)

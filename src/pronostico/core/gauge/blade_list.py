@@ -15,7 +15,7 @@ BladeUnit = Literal["mm", "thou", "both"]
 """What is printed on the blades; 'both' is mm and thou on each, written mm/thou."""
 
 MOST_BLADES = 120
-"""More than any set holds: an entry error of the step would else make thousands."""
+"""More than any set holds: a mistake in the step would otherwise make thousands."""
 
 _NUMBER = r"\d+(?:[.]\d+)?|[.]\d+"
 _ROW = re.compile(rf"({_NUMBER})\s*to\s*({_NUMBER})\s*by\s*({_NUMBER})")

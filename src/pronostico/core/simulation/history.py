@@ -137,7 +137,7 @@ def _wrongly_noted(tries: tuple[Try, ...]) -> tuple[Try, ...]:
 
 
 class _Run:
-    """One simulation under way: the clearances currently, and what has been noted."""
+    """One simulation under way: the current clearances, and what has been noted."""
 
     def __init__(
         self,

@@ -33,7 +33,7 @@ Stale = tuple[str, int]
 
 @dataclass(frozen=True, slots=True)
 class Progress:
-    """How far a computation is; `failed`: engines that could not be computed, currently."""
+    """How far a computation is; `failed`: engines that could not be computed as they are."""
 
     done: int
     total: int

@@ -1,19 +1,29 @@
-"""The workshop's engines."""
+"""One engine's record, loaded once for each session that only reads."""
 
 from sqlalchemy.orm import Session
 
 from pronostico.errors import NotThere
 from pronostico.record.models import Record
 from pronostico.store import records
+from pronostico.store.database import READS_ONLY
+
+_LAST_RECORD = "last_record"
 
 
 def engine_record(session: Session, engine_id: str) -> Record:
-    """The record of an engine.
+    """All that is known of an engine.
+
+    A session that only reads sees one state of the database, so that the record it loaded last still holds.
 
     Raises:
-        NotThere: there is no engine of that id.
+        NotThere: there is no such engine.
     """
+    last: Record | None = session.info.get(_LAST_RECORD)
+    if last is not None and last.engine.id == engine_id:
+        return last
     record = records.load_record(session, engine_id)
     if record is None:
         raise NotThere("engine", engine_id)
+    if session.info.get(READS_ONLY):
+        session.info[_LAST_RECORD] = record
     return record

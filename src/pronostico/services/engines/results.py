@@ -71,7 +71,7 @@ def compute_document(document: str, workshop: str) -> tuple[str, str]:
 
 
 def result_of(database: Database, engine_id: str) -> Result:
-    """The result of an engine currently: what is kept where it is current, else computed now and kept.
+    """The current result of an engine: what is kept where it is current, else computed now and kept.
 
     Raises:
         NotThere: there is no engine of that id.

@@ -1,4 +1,4 @@
-"""The engine available as simulated instruments find it.
+"""The engine of a visit as simulated instruments find it.
 
 Of a demonstration its stated truth is known. Of any other engine the best guess stands for it: each clearance
 as read last, at the middle of its spec where it never was.

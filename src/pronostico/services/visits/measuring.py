@@ -59,7 +59,7 @@ class MeasuredValve:
 
 @dataclass(frozen=True, slots=True)
 class OpenVisit:
-    """A visit with all valves of its engine, read or not, and the set of blades available."""
+    """A visit with all valves of its engine, read or not, and the feeler gauge set in use."""
 
     visit: VisitModel
     gauge_set: GaugeSet | None

@@ -83,7 +83,7 @@ def verify_complaint(
 def keep_recheck(
     session: Session, engine_id: str, visit_id: str, recheck: Recheck | None, *, confirmed: list[str]
 ) -> None:
-    """Choose when to recheck; None goes back to what is proposed.
+    """Choose when to check next; None goes back to what is proposed.
 
     Raises:
         NotThere: there is no such engine or visit.

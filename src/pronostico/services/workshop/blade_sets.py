@@ -111,7 +111,7 @@ def remove_blade_set(session: Session, set_id: str, *, now: datetime) -> None:
 
 
 def use_blade_set(session: Session, engine_id: str, visit_id: str, set_id: str) -> None:
-    """Note which set is available at a visit.
+    """Note which set is in use at a visit.
 
     Raises:
         NotThere: there is no such engine, visit or set.

@@ -141,7 +141,7 @@ class CachedTimelines:
         self._documents: dict[str, tuple[TimelineState, str]] = {}
 
     def now(self) -> Timelines:
-        """The timelines currently; nothing is computed here."""
+        """The current timelines; nothing is computed here."""
         # Asked before reading: what is written in between makes the next asking read again.
         version = self._database.version()
         kept = self._kept

@@ -1,1 +1,1 @@
-"""Readings out of somebody's spreadsheet: understood column by column, stored after a check."""
+"""Readings out of somebody's spreadsheet: understood column by column, stored after a preview."""
