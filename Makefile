@@ -23,6 +23,8 @@ serve: setup
 
 # Two at once, each with its own databases, servers and browser; whole files stay together.
 test: setup-dev lint
+	@echo "== tests of the pages' functions"
+	@cd $(WEB) && npm test --silent
 	@echo "== tests"
 	@$(BIN)/pytest -n $(WORKERS) --dist worksteal
 

@@ -1,5 +1,5 @@
 import { fileURLToPath, URL } from 'node:url'
-import { defineConfig } from 'vite'
+import { defineConfig } from 'vitest/config'
 import react from '@vitejs/plugin-react'
 import tailwindcss from '@tailwindcss/vite'
 
@@ -13,6 +13,7 @@ export default defineConfig({
     // The handbook reads texts of docs.
     fs: { allow: ['..'] },
   },
+  test: { environment: 'node', include: ['src/**/*.test.ts'] },
   build: {
     target: 'es2022',
     outDir: fileURLToPath(new URL('../src/pronostico/api/static', import.meta.url)),
