@@ -15,7 +15,8 @@ from pronostico.core.engine import Engine
 from pronostico.demo.machine import engine_of
 from pronostico.knowledge import load_knowledge, load_tests
 from pronostico.record.conversion import engine_from, model_of_visit
-from pronostico.record.models import FORMAT, EngineModel, Record
+from pronostico.record.engine import EngineModel
+from pronostico.record.models import FORMAT, Record
 
 CASES, ENGINES = 200, 200
 # None that any figure of the knowledge was chosen on.

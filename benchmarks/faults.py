@@ -21,7 +21,8 @@ from pronostico.core.simulation.history import PlannedVisit, ValveTruth, simulat
 from pronostico.demo.machine import BENCH_SET, engine_of
 from pronostico.knowledge import load_knowledge
 from pronostico.record.conversion import engine_from, model_of_visit
-from pronostico.record.models import FORMAT, CaseModel, FindingModel, Record
+from pronostico.record.models import FORMAT, CaseModel, Record
+from pronostico.record.visit import FindingModel
 
 EACH, VISITS, FIRST_SEED = 25, 5, 50_000
 _PATTERN = "R4-26G"

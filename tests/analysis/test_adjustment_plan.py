@@ -8,8 +8,8 @@ from typer.testing import CliRunner
 from pronostico.analysis.adjustment_plan import plan_adjustment
 from pronostico.cli import app
 from pronostico.errors import NotThere
-from pronostico.record.models import SettingModel
 from pronostico.record.reading_in import read_record
+from pronostico.record.visit import SettingModel
 from tests.builders import TODAY, record_document
 
 INTAKE, EXHAUST = (0.15, 0.20), (0.25, 0.30)

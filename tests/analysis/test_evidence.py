@@ -217,10 +217,10 @@ def test_a_case_opened_within_days_of_a_visit_is_of_that_visit():
 
 
 def test_access_is_charged_once_and_the_cover_is_what_was_noted_of_it():
-    def minutes(entered):
-        of = record({"entered": entered}, findings=[{"id": "cold-miss", "state": "present"}])
+    def minutes(**noted):
+        of = record(noted, findings=[{"id": "cold-miss", "state": "present"}])
         return {one.test: one.minutes for one in diagnose_record(of).next_tests}
 
-    on, off = minutes(None), minutes({"cover_off": True})
+    on, off = minutes(), minutes(cover_off=True)
     assert on["thread-look"] - off["thread-look"] == pytest.approx(on["lobe-look"] - off["lobe-look"])
     assert on["thread-look"] > off["thread-look"] == 2.0

@@ -92,7 +92,7 @@ def test_the_plan_leaves_its_valves_alone():
 
 
 def test_confirmed_as_they_are_its_readings_count():
-    confirmed = {"readings": OFF, "entered": {"confirmed": list(AT_FIRST)}}
+    confirmed = {"readings": OFF, "positions_confirmed": list(AT_FIRST)}
     report = analyse_with_drift(four(SOUND, confirmed))
     assert not any(one.suspect for one in report.positions)
     assert report.positions[0].p_one_turn_off > 0.99
@@ -103,7 +103,7 @@ def test_confirmed_as_they_are_its_readings_count():
 
 
 def test_the_method_that_was_chosen_decides_what_belongs_together():
-    by_cylinder = {"readings": OFF, "entered": {"school": "each-cylinder"}}
+    by_cylinder = {"readings": OFF, "school": "each-cylinder"}
     report = analyse_with_drift(four(SOUND, by_cylinder))
     assert [tuple(one.valves) for one in report.positions] == [
         ("1I", "1E"),
@@ -149,5 +149,5 @@ def test_cylinder_by_cylinder_needs_no_firing_order():
 def test_the_kind_of_the_engine_suggests_a_method_until_one_was_chosen(engine, school):
     of = four(SOUND, engine=engine)
     assert usual_school(of.engine) == suggested_school(of) == school
-    chosen = four({"readings": SOUND, "entered": {"school": "two-turn"}}, engine=engine)
+    chosen = four({"readings": SOUND, "school": "two-turn"}, engine=engine)
     assert suggested_school(chosen) == "two-turn"

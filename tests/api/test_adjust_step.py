@@ -46,7 +46,7 @@ def test_the_choice_is_kept_with_its_reason_and_another_is_reported(client):
     assert client.put(f"{VISIT}/setting", json={"choice": choice, "was": was}).status_code == 200
     # It travels with the record.
     visit = client.get("/api/engines/resurfacer-1/record").json()["visits"][-1]
-    assert visit["entered"]["setting"]["reason"] == "they tighten here"
+    assert visit["adjustment_choice"]["reason"] == "they tighten here"
 
 
 def test_what_was_decided_at_judge_goes_before_the_choice(client):
@@ -328,7 +328,7 @@ def test_preload_is_noted_without_a_reading_and_nothing_is_left_to_measure(clien
     assert done.status_code == 200 and done.json()["unmeasured"] == []
     # The record says what was done: a preload from zero lash.
     record = client.get("/api/engines/standby-drive/record").json()["visits"][-1]
-    assert record["settings"][-1]["entered"]["preload_turns"] == 0.75
+    assert record["settings"][-1]["preload_turns"] == 0.75
     assert "adjust" not in client.get(visit).json()["done"]
     for valve in client.get(visit).json()["valves"][0:]:
         if valve["valve"] != "1E":

@@ -10,7 +10,7 @@ from pronostico.analysis.job_card import CardValveOut
 from pronostico.analysis.report import EstimateOut, SpecOut
 from pronostico.core.engine import Spec
 from pronostico.pdf.plan import plan_rows
-from pronostico.record.models import Layout
+from pronostico.record.engine import Layout
 
 CARD = "/api/engines/resurfacer-1/visits/v7/card"
 

@@ -100,7 +100,7 @@ def test_small_parts_are_noted_and_not_overwritten_unseen(client):
     back = {**long_screws, "back": True}
     assert client.put(f"{VISIT}/parts", json={"parts": [back], "was": [long_screws]}).status_code == 200
     record = client.get(f"{ENGINE}/record").json()
-    assert record["visits"][-1]["entered"]["parts"] == [back]
+    assert record["visits"][-1]["parts"] == [back]
 
 
 # Listen and Look in

@@ -201,6 +201,9 @@ def test_other_processes_come_to_the_same_results(database, monkeypatch):
         assert changes_of(session, "resurfacer-2") > 0
     assert there == results.compute_result(record, WorkshopSettings())
     assert data_digest(record) != data_digest(record.model_copy(update={"visits": record.visits[:-1]}))
+    *before, last = record.visits
+    ticked = last.model_copy(update={"ticks": ["cover"], "minutes": 5.0})
+    assert data_digest(record) == data_digest(record.model_copy(update={"visits": [*before, ticked]}))
 
 
 def test_where_other_processes_are_ended_the_work_is_done_here(database, monkeypatch):

@@ -8,7 +8,8 @@ import pytest
 
 from pronostico.core.engine import Spec
 from pronostico.record.conversion import engine_from, model_of_visit, spec_from, visits_from
-from pronostico.record.models import Record, SpecModel
+from pronostico.record.engine import SpecModel
+from pronostico.record.models import Record
 from pronostico.record.reading_in import read_record
 from pronostico.record.schema import record_schema, record_schema_text
 from tests.builders import TODAY, record_document, record_text
@@ -27,7 +28,8 @@ def test_the_schema_takes_a_valid_record_and_refuses_a_broken_one():
     broken = record_document()
     broken["engine"]["adjustment"] = "by eye"
     broken["surprise"] = 1
-    assert len(list(validator.iter_errors(broken))) == 2
+    broken["visits"][0]["readings"][0]["tries"][0]["felt"] = "tight"
+    assert len(list(validator.iter_errors(broken))) == 3
 
 
 FULL_ENGINE = {

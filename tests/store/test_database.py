@@ -22,6 +22,7 @@ from pronostico.store.records import add_record, load_record
 from pronostico.store.shim_box import shim_box
 from pronostico.store.tables import Base, ReadingRow, VisitRow
 from tests.builders import record_document
+from tests.record.test_older import TRACE
 
 NOW = datetime(2026, 1, 1, tzinfo=UTC)
 
@@ -153,3 +154,51 @@ def test_the_engines_copies_of_the_shim_box_become_one_box(tmp_path):
             (2.4, 9.0, 3),
         ]
     opened.close()
+
+
+def test_what_stood_among_what_was_typed_moves_to_fields_and_traces_to_their_table(tmp_path):
+    path = tmp_path / "old.sqlite"
+    trace = {**TRACE, "id": "t1"}
+    with older_database(path, "0008") as connection:
+        document = record_document()
+        engine, valves = dict(document["engine"]), document["engine"]["valves"]
+        for key in ("id", "name", "valves"):
+            engine.pop(key, None)
+        connection.execute(
+            text("INSERT INTO engines (id, data, revision) VALUES ('mule', :data, 1)"),
+            {"data": json.dumps(engine)},
+        )
+        for index, valve in enumerate(valves):
+            rest = {key: value for key, value in valve.items() if key != "id"}
+            connection.execute(
+                text("INSERT INTO valves (engine_id, id, position, data) VALUES ('mule', :id, :at, :data)"),
+                {"id": valve["id"], "at": index, "data": json.dumps(rest)},
+            )
+        entered = {"meter": 12.0, "ticks": ["cover"], "instruments": [trace], "odd": 1}
+        connection.execute(
+            text(
+                "INSERT INTO visits (pk, engine_id, visit_id, position, day, usage, data) "
+                "VALUES (1, 'mule', 'v1', 0, '2025-01-01', 1.0, :data)"
+            ),
+            {"data": json.dumps({"entered": entered})},
+        )
+        for at, kept in enumerate(
+            ({"id": "s1", "source": "stock"}, {"id": "s1", "reason": "twice"}, "typed")
+        ):
+            data = json.dumps({"valve": "1E", "entered": kept})
+            connection.execute(
+                text("INSERT INTO settings (visit_pk, position, data) VALUES (1, :at, :data)"),
+                {"at": at, "data": data},
+            )
+    opened = Database(path)
+    with opened.reading() as session:
+        visit = load_record(session, "mule").visits[0]
+    opened.close()
+    assert visit.entered == {"meter": 12.0, "odd": 1} and visit.ticks == ["cover"]
+    assert [one.id for one in visit.traces] == ["t1"]
+    assert visit.traces[0].samples == trace["samples"]
+    assert [(one.id, one.shim_source, one.entered) for one in visit.settings] == [
+        ("s1", "stock", None),
+        (None, None, {"id": "s1", "reason": "twice"}),
+        (None, None, "typed"),
+    ]

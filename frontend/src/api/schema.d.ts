@@ -1845,7 +1845,7 @@ export interface components {
          * @description Everything that the Adjust step shows. `unmeasured`: set, and not read as left since.
          */
         AdjustStepOut: {
-            choice: components["schemas"]["SettingChoice"];
+            choice: components["schemas"]["AdjustmentChoice"];
             plan: components["schemas"]["AdjustmentPlanOut"];
             /** Policies */
             policies: components["schemas"]["PolicyOut"][];
@@ -1857,6 +1857,29 @@ export interface components {
             shims_seen: {
                 [key: string]: components["schemas"]["ShimSeen"];
             };
+        };
+        /**
+         * AdjustmentChoice
+         * @description Where in the spec to set to, which valves to adjust, and why.
+         */
+        AdjustmentChoice: {
+            /**
+             * Policy
+             * @default middle
+             * @enum {string}
+             */
+            policy: "middle" | "lean-loose" | "figure" | "drift-aware";
+            /**
+             * Which
+             * @default only-out
+             * @enum {string}
+             */
+            which: "only-out" | "due" | "all";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /**
          * AdjustmentPlanOut
@@ -2441,8 +2464,8 @@ export interface components {
          * @description The choice, and the one that the page showed before.
          */
         ChoiceIn: {
-            choice: components["schemas"]["SettingChoice"];
-            was: components["schemas"]["SettingChoice"];
+            choice: components["schemas"]["AdjustmentChoice"];
+            was: components["schemas"]["AdjustmentChoice"];
         };
         /**
          * ChoiceOut
@@ -2973,12 +2996,12 @@ export interface components {
              * Meter Changes
              * @default []
              */
-            meter_changes: components["schemas"]["MeterChange"][];
+            meter_changes: components["schemas"]["MeterChange"][] | null;
             /**
              * Spec Changes
              * @default []
              */
-            spec_changes: components["schemas"]["SpecChangeModel"][];
+            spec_changes: components["schemas"]["SpecChangeModel"][] | null;
         };
         /**
          * EngineNameOut
@@ -4092,7 +4115,7 @@ export interface components {
         };
         /**
          * Part
-         * @description Small parts and screws: what, where it came from, and whether it is back.
+         * @description Parts removed: what, where they came from, and whether they are refitted.
          */
         Part: {
             /** What */
@@ -4407,7 +4430,7 @@ export interface components {
         };
         /**
          * Recheck
-         * @description When to check next, as a running total, and why.
+         * @description When to check next, as a running total of usage, and why.
          */
         Recheck: {
             /** Usage */
@@ -4790,29 +4813,6 @@ export interface components {
              * @description How far to turn, in words.
              */
             readonly turn_text: string | null;
-        };
-        /**
-         * SettingChoice
-         * @description Where in the spec to set to, which valves to touch, and why.
-         */
-        SettingChoice: {
-            /**
-             * Policy
-             * @default middle
-             * @enum {string}
-             */
-            policy: "middle" | "lean-loose" | "figure" | "drift-aware";
-            /**
-             * Which
-             * @default only-out
-             * @enum {string}
-             */
-            which: "only-out" | "due" | "all";
-            /**
-             * Reason
-             * @default
-             */
-            reason: string;
         };
         /**
          * SettingIn
@@ -5522,7 +5522,7 @@ export interface components {
              * Shares Rocker With
              * @default []
              */
-            shares_rocker_with: string[];
+            shares_rocker_with: string[] | null;
             spec?: components["schemas"]["SpecModel"] | null;
         };
         /**

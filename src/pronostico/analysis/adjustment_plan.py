@@ -10,7 +10,6 @@ from pronostico.analysis.adjustment_state import (
     NumberNeeded,
     allowance,
     known_valves,
-    moved_from,
     shims_now,
 )
 from pronostico.analysis.adjustment_words import turn
@@ -36,7 +35,9 @@ from pronostico.core.gauge.reading import Verdict
 from pronostico.core.gauge.valve_history import ValveAtVisit
 from pronostico.core.thermal import correction_at
 from pronostico.record.conversion import engine_from
-from pronostico.record.models import EngineModel, Record, VisitModel
+from pronostico.record.engine import EngineModel
+from pronostico.record.models import Record
+from pronostico.record.visit import VisitModel
 
 
 class NeedsReadingOut(ReportModel):
@@ -142,7 +143,7 @@ class AdjustmentPlanOut(ReportModel):
 
 
 def _shim_plan(record: Record, visit: VisitModel, known: list[KnownValve], constants: Constants) -> ShimPlan:
-    shims, gone = shims_now(record, visit), {moved_from(setting) for setting in visit.settings}
+    shims, gone = shims_now(record, visit), {setting.moved_from for setting in visit.settings}
     done = {setting.valve for setting in visit.settings}
     tasks = []
     for one in known:

@@ -6,7 +6,6 @@ from datetime import date
 
 from pronostico.analysis.drift_cache import drifts_as_found, predicted_at
 from pronostico.analysis.positions import checked, without_suspect
-from pronostico.analysis.visit_notes import notes_of
 from pronostico.core.adjust.locking import LockUp, gap_after, lock_up_of, locking_allowance_mm
 from pronostico.core.adjust.targets import Drift, Policy, Which, intervals_in_spec, target_mm
 from pronostico.core.assessment import Decision
@@ -20,7 +19,9 @@ from pronostico.core.gauge.valve_history import ValveAtVisit, at_visit
 from pronostico.core.thermal import correction_at
 from pronostico.core.visits import Reading, Try, Visit
 from pronostico.record.conversion import visits_from
-from pronostico.record.models import EngineModel, Record, SettingModel, TryModel, VisitModel
+from pronostico.record.engine import EngineModel
+from pronostico.record.models import Record
+from pronostico.record.visit import TryModel, VisitModel
 
 
 @dataclass(frozen=True, slots=True)
@@ -296,7 +297,7 @@ def shims_before(record: Record, visit_id: str) -> dict[str, float | None]:
     """
     shims = {valve.id: valve.shim_mm for valve in record.engine.valves}
     for visit in record.visits:
-        for valve, seen in notes_of(visit).shims.items():
+        for valve, seen in visit.shims_seen.items():
             known = seen.measured_mm if seen.measured_mm is not None else seen.printed_mm
             if known is not None:
                 shims[valve] = known
@@ -306,13 +307,6 @@ def shims_before(record: Record, visit_id: str) -> dict[str, float | None]:
             if setting.shim_to_mm is not None:
                 shims[setting.valve] = setting.shim_to_mm
     return shims
-
-
-def moved_from(setting: SettingModel) -> str | None:
-    """The valve whose shim was fitted in this setting; None where it came from elsewhere."""
-    entered = setting.entered if isinstance(setting.entered, dict) else {}
-    found = entered.get("moved_from")
-    return found if isinstance(found, str) else None
 
 
 def shims_now(record: Record, visit: VisitModel) -> dict[str, float | None]:

@@ -1,17 +1,13 @@
 """Adjustments noted at a visit, and which valves are still to be measured after them."""
 
-from typing import Literal, get_args
-
 from pydantic import computed_field
 
-from pronostico.analysis.adjustment_state import moved_from
 from pronostico.analysis.adjustment_words import LENGTH_UNITS, LengthUnit, done
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.visits import Felt
-from pronostico.record.adjustment_id import setting_id
-from pronostico.record.models import EngineModel, SettingModel, VisitModel
-
-ShimSource = Literal["stock", "order", "moved"]
+from pronostico.record.engine import EngineModel
+from pronostico.record.visit import SettingModel, VisitModel
+from pronostico.record.work import ShimSource
 
 
 class LockUpOut(ReportModel):
@@ -58,18 +54,16 @@ class DoneOut(ReportModel):
 
 def done_out(setting: SettingModel) -> DoneOut:
     """A setting as pages show it."""
-    entered = setting.entered if isinstance(setting.entered, dict) else {}
-    source, reason = entered.get("source"), entered.get("reason")
     return DoneOut(
-        id=setting_id(setting),
+        id=setting.id,
         valve=setting.valve,
         target_mm=setting.target_mm,
         turn_deg=setting.turn_deg,
         shim_from_mm=setting.shim_from_mm,
         shim_to_mm=setting.shim_to_mm,
-        source=next((one for one in get_args(ShimSource) if one == source), None),
-        moved_from=moved_from(setting),
-        reason=reason if isinstance(reason, str) else None,
+        source=setting.shim_source,
+        moved_from=setting.moved_from,
+        reason=setting.reason,
         lock_ups=[
             LockUpOut(set_with_mm=before.blades_mm, blades_mm=after.blades_mm, felt=after.felt)
             for lock_up in setting.lockup or []

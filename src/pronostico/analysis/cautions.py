@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from pronostico.knowledge import load_cautions
-from pronostico.record.models import EngineModel
+from pronostico.record.engine import EngineModel
 
 
 @dataclass(frozen=True, slots=True)

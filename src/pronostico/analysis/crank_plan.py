@@ -8,7 +8,7 @@ from pronostico.core.crank.stations import CrankTask, School, crank_plan, past_t
 from pronostico.core.engine import SHIMMED, Side
 from pronostico.core.errors import ImpossibleValue
 from pronostico.record.conversion import engine_from
-from pronostico.record.models import EngineModel
+from pronostico.record.engine import EngineModel
 
 FROM_MANUAL = "manual"
 _EVEN_WITHIN_DEG = 1.0

@@ -17,7 +17,8 @@ from pronostico.core.cylinder import (
 )
 from pronostico.knowledge import load_knowledge
 from pronostico.knowledge.figures import Limit, TestFigure, load_figures
-from pronostico.record.models import EngineModel, VisitModel
+from pronostico.record.engine import EngineModel
+from pronostico.record.visit import VisitModel
 
 _HEARD = ("exhaust", "intake", "crankcase", "coolant")
 

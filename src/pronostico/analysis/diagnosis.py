@@ -6,7 +6,6 @@ from pronostico.analysis.case_time import CaseTime, carried_out, case_time
 from pronostico.analysis.contradictions import contradictions
 from pronostico.analysis.diagnosis_report import DiagnosisOut, diagnosis_out
 from pronostico.analysis.evidence import case_evidence
-from pronostico.analysis.visit_notes import notes_of
 from pronostico.core.adjust.price import DEFAULT_ACCESS_MINUTES
 from pronostico.core.causes.learning import Learned, nothing_learned
 from pronostico.core.causes.network import Network, States
@@ -17,7 +16,8 @@ from pronostico.core.gauge.engine_readings import analyse
 from pronostico.errors import NotThere
 from pronostico.knowledge import load_knowledge, load_tests
 from pronostico.record.conversion import engine_from, visits_from
-from pronostico.record.models import CaseModel, FindingModel, Record, place_of
+from pronostico.record.models import CaseModel, Record
+from pronostico.record.visit import FindingModel, place_of
 
 
 def _case_of(record: Record, case_id: str | None) -> CaseModel | None:
@@ -32,7 +32,7 @@ def _case_of(record: Record, case_id: str | None) -> CaseModel | None:
 
 def _cover_is_off(record: Record, at: CaseTime) -> bool:
     """Whether the valve cover is off, as was noted at the visit of the case."""
-    return at.is_at_visit and at.visits > 0 and notes_of(record.visits[at.visits - 1]).cover_off
+    return at.is_at_visit and at.visits > 0 and bool(record.visits[at.visits - 1].cover_off)
 
 
 def _next_tests(

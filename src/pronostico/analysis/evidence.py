@@ -19,7 +19,8 @@ from pronostico.core.gauge.engine_readings import analyse
 from pronostico.core.visits import Visit
 from pronostico.knowledge import load_knowledge
 from pronostico.record.conversion import engine_from, visits_from
-from pronostico.record.models import CaseModel, FindingModel, Record, VisitModel, place_of
+from pronostico.record.models import CaseModel, Record
+from pronostico.record.visit import FindingModel, VisitModel, place_of
 
 
 def _noted(engine: Engine, finding: FindingModel) -> Evidence | None:

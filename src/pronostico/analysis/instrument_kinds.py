@@ -1,7 +1,8 @@
 """The kinds of instruments with their channels, as pages show them."""
 
 from pronostico.analysis.report_model import ReportModel
-from pronostico.instruments.kinds import KINDS, HeldTo, Kind, channels_of
+from pronostico.core.visits import InstrumentKind
+from pronostico.instruments.kinds import KINDS, HeldTo, channels_of
 
 
 class ChannelOut(ReportModel):
@@ -24,7 +25,7 @@ class AxisOut(ReportModel):
 class InstrumentOut(ReportModel):
     """A kind of instrument: how it is held, what it is held to, its caution, and how its trace is drawn."""
 
-    id: Kind
+    id: InstrumentKind
     label: str
     how: str
     held_to: HeldTo

@@ -11,14 +11,16 @@ from pronostico.analysis.report import EstimateOut, SpecOut, estimate_out
 from pronostico.analysis.report_model import ReportModel
 from pronostico.analysis.simulated_parts import simulated_parts
 from pronostico.analysis.verification import VerificationOut, verification
-from pronostico.analysis.visit_notes import Part, notes_of
 from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.core.adjust.price import work_minutes
 from pronostico.core.engine import Adjustment, Side
 from pronostico.core.gauge.valve_history import at_visit
 from pronostico.core.visits import Work
 from pronostico.record.conversion import engine_from, visits_from
-from pronostico.record.models import EngineModel, Layout, Record, Torque, VisitModel
+from pronostico.record.engine import EngineModel, Layout, Torque
+from pronostico.record.models import Record
+from pronostico.record.visit import VisitModel
+from pronostico.record.work import Part
 
 
 class CardValveOut(ReportModel):
@@ -102,7 +104,7 @@ def _valves(record: Record, model: VisitModel) -> list[CardValveOut]:
     visit = next(one for one in visits_from(record) if one.id == model.id)
     places = {one.id: one.place for one in record.engine.valves}
     skipped = {one.valve: one.skipped for one in model.readings if one.phase == "found"}
-    decisions = notes_of(model).decisions
+    decisions = model.decisions
     valves = []
     for valve in engine.valves:
         at = at_visit(engine, valve, visit)
@@ -182,7 +184,7 @@ def _customers_words(record: Record, visit: VisitModel) -> list[str]:
 
 
 def _price(workshop: WorkshopSettings, record: Record, visit: VisitModel) -> CardPriceOut:
-    noted = notes_of(visit).minutes
+    noted = visit.minutes
     minutes = noted
     if minutes is None:
         minutes = work_minutes(
@@ -234,7 +236,7 @@ def job_card(record: Record, visit_id: str, workshop: WorkshopSettings) -> JobCa
         valves=valves,
         shims=_fitted(valves),
         moved_shims=_moved(valves),
-        parts=notes_of(visit).parts,
+        parts=visit.parts,
         torque=engine.torque or [],
         verification=verification(record, visit, workshop),
         price=_price(workshop, record, visit),

@@ -1,7 +1,8 @@
 """One visit, one case of a record, and the findings that hold at a visit."""
 
 from pronostico.errors import NotThere
-from pronostico.record.models import CaseModel, FindingModel, Record, VisitModel, place_of
+from pronostico.record.models import CaseModel, Record
+from pronostico.record.visit import FindingModel, VisitModel, place_of
 
 
 def visit_of(record: Record, visit_id: str) -> VisitModel:

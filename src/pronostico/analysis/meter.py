@@ -3,7 +3,7 @@
 from datetime import date
 
 from pronostico.core.usage import MeterChange, meter_offset
-from pronostico.record.models import EngineModel
+from pronostico.record.engine import EngineModel
 
 
 def offset_on(engine: EngineModel, day: date) -> float:

@@ -2,7 +2,7 @@
 
 from itertools import pairwise
 
-from pronostico.record.models import EngineModel
+from pronostico.record.engine import EngineModel
 
 
 def neighbours_of(engine: EngineModel) -> list[tuple[int, int]]:

@@ -9,7 +9,6 @@ from datetime import date
 from typing import Literal, Protocol
 
 from pronostico.analysis.report_model import ReportModel
-from pronostico.analysis.visit_notes import notes_of
 from pronostico.core.drift.forecast import RiskAhead
 from pronostico.core.gauge.reading import Verdict
 from pronostico.core.usage import RECHECK_AFTER_HEAD_WORK, day_of_usage
@@ -132,7 +131,7 @@ def _asked(
     margin_mm: float,
 ) -> CheckDueOut:
     last, engine = record.visits[-1], record.engine
-    chosen = notes_of(last).recheck
+    chosen = last.recheck
     if chosen is not None:
         return CheckDueOut(usage=chosen.usage, now=False, because="chosen", valves=[], why=chosen.reason)
     if ahead is None:

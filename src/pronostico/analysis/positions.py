@@ -6,7 +6,6 @@ from dataclasses import dataclass, replace
 from pronostico.analysis.crank_plan import assumed_school, crank_stations, events_of, firing_of, usual_school
 from pronostico.analysis.drift_cache import predicted_at
 from pronostico.analysis.report_model import ReportModel
-from pronostico.analysis.visit_notes import notes_of
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.crank.events import WHOLE_TURN_DEG
 from pronostico.core.crank.position_check import Position, ReadAtPosition, check_positions
@@ -17,7 +16,9 @@ from pronostico.core.gauge.reading import Prior
 from pronostico.core.thermal import correction_at
 from pronostico.core.units import cycle_angle_deg
 from pronostico.core.visits import Reading, Visit
-from pronostico.record.models import EngineModel, Record, VisitModel
+from pronostico.record.engine import EngineModel
+from pronostico.record.models import Record
+from pronostico.record.visit import VisitModel
 
 
 class PositionOut(ReportModel):
@@ -63,12 +64,12 @@ class PositionCheck:
 
 def school_of(engine: EngineModel, visit: VisitModel) -> School:
     """The turning method of a visit: as it was chosen there, else the one that is assumed."""
-    return notes_of(visit).school or assumed_school(engine)
+    return visit.school or assumed_school(engine)
 
 
 def suggested_school(record: Record) -> School:
     """The turning method for a new visit: the one last chosen at this engine, else the usual one."""
-    chosen = (notes_of(visit).school for visit in reversed(record.visits))
+    chosen = (visit.school for visit in reversed(record.visits))
     return next((one for one in chosen if one is not None), None) or usual_school(record.engine)
 
 
@@ -170,7 +171,7 @@ def check_visit(
         for crank_deg, valves in _groups(model, school_of(model, visit))
         if (read := checking.group(valves, crank_deg))
     ]
-    confirmed = frozenset(notes_of(visit).confirmed)
+    confirmed = frozenset(visit.positions_confirmed)
     return PositionCheck(visit.id, check_positions(groups, confirmed=confirmed, constants=constants))
 
 

@@ -6,7 +6,7 @@ from pronostico.analysis.instrument_kinds import InstrumentOut
 from pronostico.analysis.report import EstimateOut, SpecOut
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.practice.review import Goal, MistakeKind
-from pronostico.record.models import EngineModel
+from pronostico.record.engine import EngineModel
 
 GOAL_WORDS: dict[Goal, str] = {
     "right-stroke": "every valve measured with its lobe pointing away",

@@ -5,7 +5,8 @@ from datetime import date
 from pronostico.analysis.engine_report import analyse_with_drift
 from pronostico.analysis.report_model import ReportModel
 from pronostico.analysis.workshop_settings import WorkshopSettings
-from pronostico.record.models import Record, VisitModel
+from pronostico.record.models import Record
+from pronostico.record.visit import VisitModel
 
 
 class RecheckOut(ReportModel):

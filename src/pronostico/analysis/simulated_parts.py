@@ -1,11 +1,10 @@
 """What of a visit was read by simulated instruments: told on every page and in every export."""
 
-from pronostico.analysis.visit_notes import InstrumentNote, notes_of
-from pronostico.instruments.kinds import Kind
-from pronostico.record.models import VisitModel
+from pronostico.core.visits import InstrumentKind
+from pronostico.record.visit import Trace, VisitModel
 
 _MARK = "simulated "
-_WHAT: dict[Kind, str] = {
+_WHAT: dict[InstrumentKind, str] = {
     "dial-clearance": "clearance",
     "dial-lift": "lift",
     "compression": "compression",
@@ -15,7 +14,7 @@ _WHAT: dict[Kind, str] = {
 }
 
 
-def is_simulated(note: InstrumentNote) -> bool:
+def is_simulated(note: Trace) -> bool:
     """Whether a trace came from a simulated instrument; one that was replayed from a file did not."""
     return note.instrument.startswith(_MARK)
 
@@ -23,7 +22,7 @@ def is_simulated(note: InstrumentNote) -> bool:
 def simulated_parts(visit: VisitModel) -> list[str]:
     """What simulated instruments brought into a visit, in words; nothing where all was really measured."""
     parts = []
-    for note in notes_of(visit).instruments:
+    for note in visit.traces:
         if note.taken and is_simulated(note):
             place = note.valve or (None if note.cylinder is None else f"cylinder {note.cylinder}")
             parts.append(_WHAT[note.kind] if place is None else f"{_WHAT[note.kind]} of {place}")

@@ -6,14 +6,16 @@ from pronostico.analysis.adjustments_made import unmeasured, unread
 from pronostico.analysis.lookup import findings_at, visit_of
 from pronostico.analysis.recheck import RecheckOut, recheck_of
 from pronostico.analysis.report_model import ReportModel
-from pronostico.analysis.visit_notes import Verified, notes_of
 from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.core.causes.computed_findings import none_left
 from pronostico.core.gauge.valve_history import at_visit
 from pronostico.knowledge import load_closing, load_knowledge
 from pronostico.knowledge.closing import ClosingItem, Stage
 from pronostico.record.conversion import engine_from, visits_from
-from pronostico.record.models import EngineModel, Record, Torque, VisitModel
+from pronostico.record.engine import EngineModel, Torque
+from pronostico.record.models import Record
+from pronostico.record.visit import VisitModel
+from pronostico.record.work import Verified
 
 BeforeOrAfter = Literal["before", "after"]
 
@@ -85,7 +87,7 @@ def items_of(engine: EngineModel, visit: VisitModel) -> list[ClosingItem]:
 
 def ticks_of(engine: EngineModel, visit: VisitModel) -> list[TickOut]:
     """What is to be ticked off at a visit, with the torques that the engine's data give."""
-    done = set(notes_of(visit).ticks)
+    done = set(visit.ticks)
     ticks = []
     for item in items_of(engine, visit):
         torque = _torque_for(engine, item)
@@ -105,7 +107,7 @@ def ticks_of(engine: EngineModel, visit: VisitModel) -> list[TickOut]:
 def complaints_of(record: Record, visit_id: str) -> list[ComplaintOut]:
     """The complaints that were noted at a visit, and what became of them."""
     kinds, closing = load_knowledge().findings, load_closing()
-    outcomes = notes_of(visit_of(record, visit_id)).outcomes
+    outcomes = visit_of(record, visit_id).outcomes
     present = dict.fromkeys(
         one.id
         for one in findings_at(record, visit_id)
@@ -186,5 +188,5 @@ def verification(record: Record, visit: VisitModel, workshop: WorkshopSettings) 
         unmeasured=unmeasured(record.engine, visit),
         unread=unread(record.engine, visit),
         recheck=recheck_of(record, visit, workshop),
-        minutes=notes_of(visit).minutes,
+        minutes=visit.minutes,
     )

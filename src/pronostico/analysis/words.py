@@ -10,7 +10,7 @@ from pronostico.core.units import (
     KPA_PER_PSI,
     NM_PER_INCH_LBF,
 )
-from pronostico.record.models import Torque
+from pronostico.record.engine import Torque
 
 VERDICTS = {"tight": "tight", "in": "in spec", "loose": "loose", "open": "inconclusive"}
 

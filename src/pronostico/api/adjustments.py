@@ -5,12 +5,12 @@ from typing import Annotated
 from fastapi import APIRouter, Path
 from pydantic import Field
 
-from pronostico.analysis.adjustments_made import ShimSource
-from pronostico.analysis.visit_notes import SettingChoice, ShimSeen
 from pronostico.api.deps import NowDep, SessionDep, WriteSessionDep
 from pronostico.api.models import Blade, Confirmed, NewIdentifier, NoGuessing, RequestModel
 from pronostico.core.visits import Felt
-from pronostico.record.models import Identifier, SettingModel
+from pronostico.record.base import Identifier
+from pronostico.record.visit import SettingModel
+from pronostico.record.work import AdjustmentChoice, ShimSeen, ShimSource
 from pronostico.services.visits import adjust, locking
 from pronostico.services.visits.adjust import AdjustStepOut
 
@@ -22,8 +22,8 @@ Length = Annotated[float, Field(ge=0, le=10), NoGuessing]
 class ChoiceIn(RequestModel):
     """The choice, and the one that the page showed before."""
 
-    choice: SettingChoice
-    was: SettingChoice
+    choice: AdjustmentChoice
+    was: AdjustmentChoice
 
 
 class SettingIn(RequestModel):

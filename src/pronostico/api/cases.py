@@ -15,7 +15,9 @@ from pronostico.api.models import (
     SupposedIn,
 )
 from pronostico.knowledge import load_first_looks, load_knowledge
-from pronostico.record.models import CaseModel, Confirmed, FindingModel, Identifier
+from pronostico.record.base import Identifier
+from pronostico.record.models import CaseModel, Confirmed
+from pronostico.record.visit import FindingModel
 from pronostico.services.cases import cases, outcomes
 from pronostico.services.cases.learning import workshop_knowledge
 

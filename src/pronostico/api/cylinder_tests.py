@@ -8,7 +8,8 @@ from pydantic import Field
 from pronostico.analysis.cylinder_tests import CylinderTestsOut
 from pronostico.api.deps import SessionDep, WriteSessionDep
 from pronostico.api.models import Confirmed, NoGuessing, RequestModel
-from pronostico.record.models import Compression, CylinderNumber, Identifier, Leakdown
+from pronostico.record.base import CylinderNumber, Identifier
+from pronostico.record.visit import Compression, Leakdown
 from pronostico.services.visits import cylinder_tests
 
 router = APIRouter(prefix="/engines/{engine_id}/visits/{visit_id}/tests", tags=["visits"])

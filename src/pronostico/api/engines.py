@@ -26,7 +26,8 @@ from pronostico.api.models import (
 )
 from pronostico.core.crank.stations import School
 from pronostico.core.visits import THICKEST_BLADE_MM
-from pronostico.record.models import MeterChange, Record
+from pronostico.record.engine import MeterChange
+from pronostico.record.models import Record
 from pronostico.services.engines import edit, load
 from pronostico.services.engines.results import result_of
 from pronostico.services.engines.usage_meter import note_meter_change, take_back_meter_change

@@ -10,7 +10,7 @@ from pronostico.api.models import NoGuessing, RequestModel
 from pronostico.core.engine import Side
 from pronostico.core.head import MOST_CYLINDERS, MOST_VALVES_A_SIDE, valves_of_head
 from pronostico.knowledge import load_firing_orders, load_patterns
-from pronostico.record.models import EngineModel
+from pronostico.record.engine import EngineModel
 
 router = APIRouter(tags=["engine form"])
 

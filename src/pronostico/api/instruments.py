@@ -11,13 +11,12 @@ from fastapi.sse import EventSourceResponse, ServerSentEvent
 from pydantic import Field
 
 from pronostico.analysis.instrument_kinds import InstrumentOut, kinds_alone
-from pronostico.analysis.visit_notes import InstrumentNote
 from pronostico.api.deps import DatabaseDep, RawBody, SessionDep, WriteSessionDep
 from pronostico.api.models import NoGuessing, RequestModel
-from pronostico.core.visits import Phase
-from pronostico.instruments.kinds import Kind
+from pronostico.core.visits import InstrumentKind, Phase
 from pronostico.instruments.samples import InstrumentLost, Trouble
-from pronostico.record.models import CylinderNumber, Identifier
+from pronostico.record.base import CylinderNumber, Identifier
+from pronostico.record.visit import Trace
 from pronostico.services.instruments.traces import (
     InstrumentsOut,
     Reading,
@@ -50,7 +49,7 @@ Value = Annotated[float, Field(ge=-1e6, le=1e6), NoGuessing]
 class TraceIn(RequestModel):
     """A trace as it came: what it was held to, its samples (seconds, then each channel), how it ended."""
 
-    kind: Kind
+    kind: InstrumentKind
     instrument: Annotated[str, Field(min_length=1, max_length=120)]
     at: datetime
     valve: Identifier | None = None
@@ -108,7 +107,7 @@ def get_instruments(engine_id: str, visit_id: str, session: SessionDep) -> Instr
 def _simulated(
     engine_id: str,
     visit_id: str,
-    kind: Kind,
+    kind: InstrumentKind,
     session: SessionDep,
     database: DatabaseDep,
     valve: str | None = None,
@@ -141,7 +140,7 @@ async def get_trace(
 
 @router.post("/{kind}/replay", openapi_extra=_CSV)
 def post_replay(
-    engine_id: str, visit_id: str, kind: Kind, content: RawBody, session: SessionDep
+    engine_id: str, visit_id: str, kind: InstrumentKind, content: RawBody, session: SessionDep
 ) -> ReplayOut:
     """A recorded trace, read and checked; nothing is stored."""
     return replay(session, engine_id, visit_id, kind, content)
@@ -157,7 +156,7 @@ def put_trace(
     session: SessionDep,
 ) -> InstrumentsOut:
     """Keep a trace; with `taken` its figures go into the record under the instrument's name and time."""
-    keep_trace(writing, engine_id, visit_id, InstrumentNote(id=trace_id, **body.model_dump()))
+    keep_trace(writing, engine_id, visit_id, Trace(id=trace_id, **body.model_dump()))
     return instruments_at(session, engine_id, visit_id)
 
 

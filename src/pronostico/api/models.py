@@ -8,17 +8,11 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, JsonValue
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.engine import Adjustment, Starting
 from pronostico.core.visits import THICKEST_BLADE_MM
+from pronostico.record.base import Day, Identifier
+from pronostico.record.engine import EngineModel
 from pronostico.record.models import Confirmed as ConfirmedCause
-from pronostico.record.models import (
-    Day,
-    EngineModel,
-    FindingModel,
-    GaugeSet,
-    Identifier,
-    Onset,
-    State,
-    When,
-)
+from pronostico.record.models import GaugeSet
+from pronostico.record.visit import FindingModel, Onset, State, When
 from pronostico.services.workshop.timelines import TimelineOut
 
 

@@ -13,9 +13,8 @@ from pronostico.api.deps import NowDep, SessionDep, WriteSessionDep
 from pronostico.api.instruments import Speed, Value, events
 from pronostico.api.models import NoGuessing, RequestModel
 from pronostico.core.practice.run import Step, StepKind
-from pronostico.core.visits import Phase
-from pronostico.instruments.kinds import Kind
-from pronostico.record.models import BladeMm, CylinderNumber, Identifier
+from pronostico.core.visits import InstrumentKind, Phase
+from pronostico.record.base import BladeMm, CylinderNumber, Identifier
 from pronostico.services.instruments.traces import Reading
 from pronostico.services.practice import runs
 
@@ -48,7 +47,7 @@ class RunTraceIn(RequestModel):
     """A trace that an instrument gave in a run."""
 
     number: Annotated[int, Field(ge=0, le=10_000), NoGuessing]
-    kind: Kind
+    kind: InstrumentKind
     valve: Identifier | None = None
     cylinder: CylinderNumber | None = None
     oiled: bool = False
@@ -135,7 +134,7 @@ def post_end(run_id: str, writing: WriteSessionDep, session: SessionDep, now: No
 
 def _in_run(
     run_id: str,
-    kind: Kind,
+    kind: InstrumentKind,
     session: SessionDep,
     valve: str | None = None,
     cylinder: int | None = None,

@@ -8,10 +8,10 @@ from sqlalchemy.orm import Session
 
 from pronostico.analysis.lookup import visit_of
 from pronostico.analysis.verification import BeforeOrAfter, VerificationOut, verification
-from pronostico.analysis.visit_notes import Recheck, Verified
 from pronostico.api.deps import SessionDep, WriteSessionDep
 from pronostico.api.models import Confirmed, NoGuessing, RequestModel
-from pronostico.record.models import CylinderNumber, Identifier
+from pronostico.record.base import CylinderNumber, Identifier
+from pronostico.record.work import Recheck, Verified
 from pronostico.services.engines.load import engine_record
 from pronostico.services.settings import workshop_settings
 from pronostico.services.visits import verify

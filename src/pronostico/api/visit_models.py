@@ -8,7 +8,6 @@ from pydantic import Field
 from pronostico.analysis.positions import PositionOut
 from pronostico.analysis.report import EstimateOut, SpecOut
 from pronostico.analysis.report_model import ReportModel
-from pronostico.analysis.visit_notes import Decided, Part
 from pronostico.api.blade_models import BladeSetOut
 from pronostico.api.models import Blade, Confirmed, NewIdentifier, NoGuessing, RequestModel
 from pronostico.core.assessment import Because, Decision
@@ -16,7 +15,9 @@ from pronostico.core.crank.stations import School
 from pronostico.core.engine import Side
 from pronostico.core.gauge.advice import End
 from pronostico.core.visits import Access, Felt, Phase, Work
-from pronostico.record.models import FindingModel, Identifier
+from pronostico.record.base import Identifier
+from pronostico.record.visit import FindingModel
+from pronostico.record.work import Decided, Part
 from pronostico.services.visits.steps import Step
 
 Hours = Annotated[float, Field(ge=0, le=100_000), NoGuessing]

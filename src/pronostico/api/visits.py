@@ -11,7 +11,6 @@ from pronostico.analysis.meter import offset_on
 from pronostico.analysis.positions import school_of
 from pronostico.analysis.report import SpecOut, estimate_out
 from pronostico.analysis.simulated_parts import simulated_parts
-from pronostico.analysis.visit_notes import notes_of
 from pronostico.api.blade_models import BladeSetOut
 from pronostico.api.deps import NowDep, SessionDep, TodayDep, WriteSessionDep
 from pronostico.api.models import FindingIn, NewIdentifier
@@ -42,7 +41,8 @@ from pronostico.api.visit_models import (
 )
 from pronostico.core.thermal import why_not_cold
 from pronostico.pdf import LengthUnit, job_card_pdf
-from pronostico.record.models import FindingModel, Identifier, TryModel, VisitModel
+from pronostico.record.base import Identifier
+from pronostico.record.visit import FindingModel, TryModel, VisitModel
 from pronostico.services.engines.load import engine_record
 from pronostico.services.settings import workshop_settings
 from pronostico.services.visits import answers, assess, findings, position, prepare
@@ -63,7 +63,7 @@ def _visit_out(session: Session, engine_id: str, visit_id: str) -> VisitOut:
         school=school_of(engine, visit),
         adjusted=list(dict.fromkeys(one.valve for one in visit.settings)),
         reference_temperature_c=engine.reference_temperature_c,
-        cover_off=notes_of(visit).cover_off,
+        cover_off=bool(visit.cover_off),
         simulated=simulated_parts(visit),
         id=visit.id,
         date=visit.date,
@@ -84,7 +84,7 @@ def _visit_out(session: Session, engine_id: str, visit_id: str) -> VisitOut:
             )
         ),
         done=done_steps(record, opened, noted),
-        parts=notes_of(visit).parts,
+        parts=visit.parts,
         findings=noted,
         blade_set=None
         if opened.gauge_set is None

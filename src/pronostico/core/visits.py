@@ -11,6 +11,7 @@ Felt = Literal["no-go", "drag", "free", "go"]
 Access = Literal["straight", "awkward"]
 Phase = Literal["found", "left"]
 Work = Literal["check", "check-and-set", "head-work"]
+InstrumentKind = Literal["dial-clearance", "dial-lift", "compression", "leakdown", "reader", "thermometer"]
 
 THICKEST_BLADE_MM = 3.0
 """No feeler blade is thicker; a figure beyond it is a misplaced decimal point."""

@@ -4,7 +4,9 @@ from datetime import date, timedelta
 
 from pronostico.core.simulation.history import PlannedVisit, ValveTruth
 from pronostico.demo.machine import LONG_SET, DemoMachine, engine_of, machine
-from pronostico.record.models import CaseModel, FindingModel, Source, Thread, Torque
+from pronostico.record.engine import Source, Thread, Torque
+from pronostico.record.models import CaseModel
+from pronostico.record.visit import FindingModel
 
 
 def groomer(today: date, seed: int) -> DemoMachine:

@@ -8,7 +8,8 @@ from pronostico.core.simulation.history import PlannedVisit, Simulated, TrueClea
 from pronostico.core.units import mm_from_thou
 from pronostico.knowledge import load_patterns
 from pronostico.record.conversion import engine_from, model_of_visit
-from pronostico.record.models import FORMAT, BoxedShim, CaseModel, EngineModel, GaugeSet, Record
+from pronostico.record.engine import EngineModel
+from pronostico.record.models import FORMAT, BoxedShim, CaseModel, GaugeSet, Record
 
 TECHNICIAN = "J. K."
 BENCH_SET = GaugeSet(
@@ -69,9 +70,7 @@ def machine(
     # Where a case is open the work is under way: what was measured there was measured with the cover off.
     under_way = {case.visit for case in cases if case.closed is None}
     visits = [
-        visit.model_copy(update={"entered": {"cover_off": True}})
-        if visit.id in under_way and visit.readings
-        else visit
+        visit.model_copy(update={"cover_off": True}) if visit.id in under_way and visit.readings else visit
         for visit in map(model_of_visit, simulated.visits)
     ]
     record = Record(

@@ -4,7 +4,7 @@ from datetime import date, timedelta
 
 from pronostico.core.simulation.history import PlannedVisit, ValveTruth
 from pronostico.demo.machine import DemoMachine, engine_of, machine
-from pronostico.record.models import Source, Torque
+from pronostico.record.engine import Source, Torque
 
 
 def quad(today: date, seed: int) -> DemoMachine:

@@ -4,7 +4,9 @@ from datetime import date, timedelta
 
 from pronostico.core.simulation.history import PlannedVisit, ValveTruth
 from pronostico.demo.machine import DemoMachine, engine_of, machine
-from pronostico.record.models import CaseModel, EngineModel, FindingModel, Source, Thread, Torque
+from pronostico.record.engine import EngineModel, Source, Thread, Torque
+from pronostico.record.models import CaseModel
+from pronostico.record.visit import FindingModel
 
 CYLINDERS = (1, 2, 3, 4)
 

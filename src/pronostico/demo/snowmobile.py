@@ -4,7 +4,8 @@ from datetime import date, timedelta
 
 from pronostico.core.simulation.history import PlannedVisit, ValveTruth
 from pronostico.demo.machine import DemoMachine, engine_of, machine
-from pronostico.record.models import BoxedShim, EngineModel, Source, Torque, ValveModel
+from pronostico.record.engine import EngineModel, Source, Torque, ValveModel
+from pronostico.record.models import BoxedShim
 
 # The shims in it now by its data, thousandths of a millimetre.
 _SHIMS_UM = {

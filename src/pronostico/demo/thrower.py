@@ -5,7 +5,9 @@ from datetime import date, timedelta
 from pronostico.core.simulation.history import PlannedVisit, ValveTruth
 from pronostico.core.units import mm_from_thou
 from pronostico.demo.machine import INCH_SET, DemoMachine, engine_of, machine
-from pronostico.record.models import CaseModel, FindingModel, Source, Torque
+from pronostico.record.engine import Source, Torque
+from pronostico.record.models import CaseModel
+from pronostico.record.visit import FindingModel
 
 
 def thrower(today: date, seed: int) -> DemoMachine:

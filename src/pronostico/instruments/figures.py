@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from statistics import median
 
 from pronostico.core.cylinder import pressure_at
-from pronostico.instruments.kinds import Kind
+from pronostico.core.visits import InstrumentKind
 from pronostico.instruments.samples import Channel, Sample
 
 _LAST_S = 1.0
@@ -39,7 +39,7 @@ def _settled(column: list[tuple[float, float]], still: float) -> tuple[float, bo
 
 
 def figures_of(
-    kind: Kind, channels: Sequence[Channel], samples: Sequence[Sample], *, altitude_m: float = 0.0
+    kind: InstrumentKind, channels: Sequence[Channel], samples: Sequence[Sample], *, altitude_m: float = 0.0
 ) -> TraceFigures:
     """The figures of a trace, whole or as far as it came."""
     columns = _columns(channels, samples)

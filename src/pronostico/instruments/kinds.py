@@ -7,6 +7,7 @@ from typing import Literal
 import numpy as np
 
 from pronostico.core.simulation.condition import Condition
+from pronostico.core.visits import InstrumentKind
 from pronostico.instruments import compression, dial, leakdown, reader, thermometer
 from pronostico.instruments.compression import CompressionGauge, SimulatedCompressionGauge
 from pronostico.instruments.dial import DialIndicator, SimulatedDial
@@ -15,7 +16,6 @@ from pronostico.instruments.reader import CodeReader, SimulatedCodeReader
 from pronostico.instruments.samples import Channel, Sample
 from pronostico.instruments.thermometer import SimulatedThermometer, Thermometer
 
-Kind = Literal["dial-clearance", "dial-lift", "compression", "leakdown", "reader", "thermometer"]
 HeldTo = Literal["valve", "cylinder", "engine"]
 
 
@@ -74,7 +74,7 @@ class KindOfInstrument:
     `how_diesel`, `caution_diesel`: the words for an engine without plugs and spark.
     """
 
-    id: Kind
+    id: InstrumentKind
     label: str
     how: str
     held_to: HeldTo
@@ -86,7 +86,7 @@ class KindOfInstrument:
     caution_diesel: str | None = None
 
 
-KINDS: dict[Kind, KindOfInstrument] = {
+KINDS: dict[InstrumentKind, KindOfInstrument] = {
     one.id: one
     for one in (
         KindOfInstrument(
@@ -158,11 +158,11 @@ KINDS: dict[Kind, KindOfInstrument] = {
 }
 
 
-def channels_of(kind: Kind, cylinders: tuple[int, ...]) -> tuple[Channel, ...]:
+def channels_of(kind: InstrumentKind, cylinders: tuple[int, ...]) -> tuple[Channel, ...]:
     """The channels of a kind on an engine with those cylinders."""
     return KINDS[kind].channels(cylinders)
 
 
-def read(bench: Bench, kind: Kind, at: HeldAt) -> tuple[str, Iterator[Sample]]:
+def read(bench: Bench, kind: InstrumentKind, at: HeldAt) -> tuple[str, Iterator[Sample]]:
     """The name of the instrument, and its samples as they come."""
     return KINDS[kind].read(bench, at)

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from pronostico.analysis.job_card import CardValveOut
-from pronostico.record.models import Layout
+from pronostico.record.engine import Layout
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,15 +3,9 @@
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Engine, Spec, SpecChange, Valve
 from pronostico.core.visits import Reading, Setting, Try, Visit
-from pronostico.record.models import (
-    EngineModel,
-    ReadingModel,
-    Record,
-    SettingModel,
-    SpecModel,
-    TryModel,
-    VisitModel,
-)
+from pronostico.record.engine import EngineModel, SpecModel
+from pronostico.record.models import Record
+from pronostico.record.visit import ReadingModel, SettingModel, TryModel, VisitModel
 
 
 def spec_from(model: SpecModel, constants: Constants = DEFAULT) -> Spec | None:

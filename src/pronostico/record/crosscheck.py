@@ -198,6 +198,8 @@ def _visits(doc: _Document) -> Faults:
     yield from _order_of_visits(doc)
     for path, visit in _objects(doc.root, "visits", ()):
         yield from doc.day((*path, "date"), visit.get("date"))
+        yield from _duplicates(visit, "settings", path, "setting")
+        yield from _duplicates(visit, "traces", path, "trace")
         for key in ("readings", "settings"):
             for at, item in _objects(visit, key, path):
                 yield from doc.valve((*at, "valve"), item.get("valve"))

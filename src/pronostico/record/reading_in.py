@@ -7,6 +7,7 @@ from pydantic import ValidationError
 from pronostico.record.crosscheck import cross_faults
 from pronostico.record.faults import Fault, fault_from_pydantic
 from pronostico.record.models import Record
+from pronostico.record.older import record_of_today
 from pronostico.record.plain_json import NotPlain, plain_json
 
 
@@ -35,13 +36,13 @@ def read_record(text: str | bytes, *, today: date) -> Record:
         except UnicodeDecodeError as error:
             raise NotARecord([Fault("$", f"is not UTF-8 text (byte {error.start})")]) from error
     try:
-        document = plain_json(text)
+        document = record_of_today(plain_json(text))
     except NotPlain as error:
         raise NotARecord(error.faults) from error
     faults: list[Fault] = []
     record: Record | None = None
     try:
-        record = Record.model_validate_json(text)
+        record = Record.model_validate(document)
     except ValidationError as error:
         faults = [fault_from_pydantic(Record, one) for one in error.errors(include_url=False)]
     told = {fault.path for fault in faults}

@@ -2,7 +2,7 @@
 
 from sqlalchemy.orm import Session
 
-from pronostico.record.models import FindingModel, place_of
+from pronostico.record.visit import FindingModel, place_of
 from pronostico.store.records import dump
 from pronostico.store.rows import case_row, visit_row
 from pronostico.store.tables import CaseFindingRow, CaseRow, VisitFindingRow, VisitRow

@@ -1,6 +1,5 @@
 """Records into the tables and out of them; the two ways are each other's inverse."""
 
-import json
 from collections.abc import Mapping, Sequence
 from datetime import datetime
 from typing import Any
@@ -9,15 +8,10 @@ from uuid import uuid4
 from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session
 
-from pronostico.record.models import (
-    FORMAT,
-    CaseModel,
-    EngineModel,
-    MeterChange,
-    Record,
-    RecordModel,
-    VisitModel,
-)
+from pronostico.record.base import RecordModel
+from pronostico.record.engine import EngineModel, MeterChange
+from pronostico.record.models import FORMAT, CaseModel, Record
+from pronostico.record.visit import VisitModel
 from pronostico.store.rows import case_row, visit_row
 from pronostico.store.shim_box import shelve_shims, shim_box
 from pronostico.store.tables import (
@@ -27,6 +21,7 @@ from pronostico.store.tables import (
     Json,
     ReadingRow,
     SettingRow,
+    TraceRow,
     TryRow,
     ValveRow,
     VisitFindingRow,
@@ -37,6 +32,11 @@ from pronostico.store.tables import (
 def dump(model: RecordModel, *without: str) -> Json:
     """The JSON form of a record's part; what is not known is left out."""
     return model.model_dump(mode="json", exclude=set(without), exclude_none=True)
+
+
+def visit_data(visit: VisitModel) -> Json:
+    """What a visit's row keeps beside its columns and the tables of its parts."""
+    return dump(visit, "id", "date", "usage", "readings", "settings", "findings", "traces")
 
 
 # Out of the tables
@@ -56,7 +56,8 @@ def _visit_document(row: VisitRow) -> Json:
         "usage": row.usage,
         # A reading whose only tries were taken back is as if never begun.
         "readings": [one for one in readings if one["tries"] or one.get("skipped")],
-        "settings": [setting.data for setting in row.settings],
+        "settings": [{**setting.data, "id": setting.setting_id} for setting in row.settings],
+        "traces": [{**trace.data, "id": trace.trace_id} for trace in row.traces],
         "findings": [finding.data for finding in row.findings],
     }
 
@@ -128,7 +129,7 @@ def load_record(session: Session, engine_id: str) -> Record | None:
         "visits": [_visit_document(visit) for visit in session.scalars(visits)],
         "cases": [_case_document(case) for case in session.scalars(cases)],
     }
-    return Record.model_validate_json(json.dumps(document))
+    return Record.model_validate(document)
 
 
 # Into the tables
@@ -165,7 +166,7 @@ def add_visit(session: Session, engine_id: str, visit: VisitModel, *, position: 
         position=position,
         day=visit.date,
         usage=visit.usage,
-        data=dump(visit, "id", "date", "usage", "readings", "settings", "findings"),
+        data=visit_data(visit),
         findings=[VisitFindingRow(finding=finding.id, data=dump(finding)) for finding in visit.findings],
         readings=[
             ReadingRow(
@@ -181,8 +182,10 @@ def add_visit(session: Session, engine_id: str, visit: VisitModel, *, position: 
             for index, reading in enumerate(visit.readings)
         ],
         settings=[
-            SettingRow(position=index, data=dump(setting)) for index, setting in enumerate(visit.settings)
+            SettingRow(position=index, setting_id=setting.id, data=dump(setting, "id"))
+            for index, setting in enumerate(visit.settings)
         ],
+        traces=[TraceRow(trace_id=trace.id, data=dump(trace, "id")) for trace in visit.traces],
     )
     session.add(row)
 

@@ -2,8 +2,7 @@
 
 from sqlalchemy.orm import Session
 
-from pronostico.record.adjustment_id import setting_id
-from pronostico.record.models import SettingModel
+from pronostico.record.visit import SettingModel
 from pronostico.store.records import dump
 from pronostico.store.rows import visit_row
 from pronostico.store.tables import SettingRow
@@ -15,10 +14,11 @@ def put_setting(session: Session, engine_id: str, visit_id: str, setting: Settin
     if row is None:
         return False
     for known in row.settings:
-        if setting_id(SettingModel.model_validate(known.data)) == setting_id(setting):
-            known.data = dump(setting)
+        if known.setting_id == setting.id:
+            known.data = dump(setting, "id")
             return True
-    row.settings.append(SettingRow(position=len(row.settings), data=dump(setting)))
+    position = len(row.settings)
+    row.settings.append(SettingRow(position=position, setting_id=setting.id, data=dump(setting, "id")))
     return True
 
 
@@ -26,7 +26,7 @@ def remove_setting(session: Session, engine_id: str, visit_id: str, identifier: 
     """Take a setting back; False where there is none of that identifier."""
     row = visit_row(session, engine_id, visit_id)
     for known in row.settings if row is not None else []:
-        if setting_id(SettingModel.model_validate(known.data)) == identifier:
+        if known.setting_id == identifier:
             session.delete(known)
             return True
     return False

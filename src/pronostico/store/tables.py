@@ -16,6 +16,7 @@ from sqlalchemy import (
     DateTime,
     Float,
     ForeignKey,
+    Index,
     Integer,
     String,
     Text,
@@ -78,6 +79,7 @@ class VisitRow(Base):
     findings: Mapped[list["VisitFindingRow"]] = relationship(order_by="VisitFindingRow.pk", lazy="selectin")
     readings: Mapped[list["ReadingRow"]] = relationship(order_by="ReadingRow.position", lazy="selectin")
     settings: Mapped[list["SettingRow"]] = relationship(order_by="SettingRow.position", lazy="selectin")
+    traces: Mapped[list["TraceRow"]] = relationship(order_by="TraceRow.pk", lazy="selectin")
 
 
 class VisitFindingRow(Base):
@@ -119,13 +121,27 @@ class TryRow(Base):
 
 
 class SettingRow(Base):
-    """One setting of a valve."""
+    """One setting of a valve, under the identifier that the page gave it; None: it came with a record."""
 
     __tablename__ = "settings"
+    __table_args__ = (Index("ux_settings_visit_pk_setting_id", "visit_pk", "setting_id", unique=True),)
 
     pk: Mapped[int] = mapped_column(Integer, primary_key=True)
     visit_pk: Mapped[int] = mapped_column(ForeignKey("visits.pk"), index=True)
+    setting_id: Mapped[str | None] = mapped_column(String(80))
     position: Mapped[int] = mapped_column(Integer)
+    data: Mapped[Json] = mapped_column(JSON)
+
+
+class TraceRow(Base):
+    """A trace of an instrument, under the identifier that the page gave it."""
+
+    __tablename__ = "traces"
+    __table_args__ = (UniqueConstraint("visit_pk", "trace_id"),)
+
+    pk: Mapped[int] = mapped_column(Integer, primary_key=True)
+    visit_pk: Mapped[int] = mapped_column(ForeignKey("visits.pk"), index=True)
+    trace_id: Mapped[str] = mapped_column(String(80))
     data: Mapped[Json] = mapped_column(JSON)
 
 

@@ -7,7 +7,7 @@ from typing import get_args
 from sqlalchemy.orm import Session
 
 from pronostico.core.visits import Felt, Phase
-from pronostico.record.models import TryModel
+from pronostico.record.visit import TryModel
 from pronostico.store.records import dump
 from pronostico.store.rows import visit_row
 from pronostico.store.tables import Json, ReadingRow, TryRow, VisitRow

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { stepAddress } from '@/api/addresses'
-import type { EngineDetail, AdjustStep, SettingChoice, Visit } from '@/api/client'
+import type { EngineDetail, AdjustStep, AdjustmentChoice, Visit } from '@/api/client'
 import { buttonClass } from '@/design/Button'
 import { sdText, usage, type LengthUnit } from '@/design/format'
 import { ErrorNotice, Loading } from '@/design/Notice'
@@ -30,7 +30,7 @@ function Fetching({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
   return <Setting detail={detail} visit={visit} stop={data} />
 }
 
-const WHICH: { id: SettingChoice['which']; label: string }[] = [
+const WHICH: { id: AdjustmentChoice['which']; label: string }[] = [
   { id: 'only-out', label: 'only valves out of spec or inconclusive' },
   { id: 'due', label: 'also valves that would go out before the next check' },
   { id: 'all', label: 'all' },
@@ -50,7 +50,7 @@ function Setting({
   const choose = useChoose(engine.id, visit.id)
   // What was chosen shows at once.
   const choice = choose.isPending ? choose.variables.choice : stop.choice
-  const change = (part: Partial<SettingChoice>) =>
+  const change = (part: Partial<AdjustmentChoice>) =>
     choose.mutate({ choice: { ...choice, ...part }, was: choice })
   const setBefore = new Set(stop.settings.map((one) => one.valve))
   const shown = stop.plan.valves.filter(
@@ -171,8 +171,8 @@ function Reason({
   choice,
   onChange,
 }: {
-  choice: SettingChoice
-  onChange: (part: Partial<SettingChoice>) => void
+  choice: AdjustmentChoice
+  onChange: (part: Partial<AdjustmentChoice>) => void
 }) {
   const [reason, setReason] = useState(choice.reason ?? '')
   return (

@@ -1,7 +1,7 @@
-import type { AdjustStep, SettingChoice } from '@/api/client'
+import type { AdjustStep, AdjustmentChoice } from '@/api/client'
 import { bladeFigure, type LengthUnit } from '@/design/format'
 
-type Policy = SettingChoice['policy']
+type Policy = AdjustmentChoice['policy']
 
 const WORDS: Record<Policy, { label: string; help: string }> = {
   figure: { label: "the manual's figure", help: 'the middle if it gives only a range' },
@@ -32,7 +32,7 @@ export function PolicyTable({
   onChoose,
 }: {
   policies: AdjustStep['policies']
-  chosen: SettingChoice['policy'] | undefined
+  chosen: AdjustmentChoice['policy'] | undefined
   /** One intake and one exhaust to show the targets by. */
   valves: string[]
   interval: number

@@ -4,7 +4,7 @@ import {
   unwrap,
   type Felt,
   type AdjustStep,
-  type SettingChoice,
+  type AdjustmentChoice,
   type SettingIn,
   type ShimSeen,
 } from '@/api/client'
@@ -43,7 +43,7 @@ export function useChoose(engineId: string, visitId: string) {
   const { keep, fetchAnew } = useKeepStop(engineId, visitId)
   return useMutation({
     scope: { id: `setting ${engineId} ${visitId}` },
-    mutationFn: (body: { choice: SettingChoice; was: SettingChoice }) =>
+    mutationFn: (body: { choice: AdjustmentChoice; was: AdjustmentChoice }) =>
       unwrap(
         api.PUT('/api/engines/{engine_id}/visits/{visit_id}/setting', {
           params: { path: path(engineId, visitId) },

@@ -7,7 +7,8 @@ from pydantic import BaseModel
 from pronostico.analysis.report import AnalysisOut, EstimateOut, StateOut, ValveOut
 from pronostico.analysis.simulated_parts import simulated_parts
 from pronostico.analysis.tables.table import Cell, Column, Row, Table
-from pronostico.record.models import CaseModel, FindingModel, ReadingModel, Record, VisitModel
+from pronostico.record.models import CaseModel, Record
+from pronostico.record.visit import FindingModel, ReadingModel, VisitModel
 
 _QUANTILE = "usage at which it is {side} with a chance of {chance} in 10; empty: not within the forecast"
 _CROSSINGS = tuple(

@@ -10,7 +10,8 @@ from pronostico.analysis.diagnosis_report import DiagnosisOut
 from pronostico.analysis.lookup import case_of
 from pronostico.errors import AlreadyThere, NotThere, Refused
 from pronostico.record.faults import Fault
-from pronostico.record.models import CaseModel, FindingModel, State
+from pronostico.record.models import CaseModel
+from pronostico.record.visit import FindingModel, State
 from pronostico.services.cases.learning import workshop_knowledge
 from pronostico.services.engines.load import engine_record
 from pronostico.services.visits.findings import check_finding, refuse_stale

@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.causes.learning import Learned, Lesson, Shown, learned
 from pronostico.knowledge import load_knowledge
-from pronostico.record.models import Day, Fraction, Identifier, RecordModel
+from pronostico.record.base import Day, Fraction, Identifier, RecordModel
 from pronostico.store import lessons as store
 from pronostico.store.lessons import KeptLesson
 

@@ -12,8 +12,9 @@ from pronostico.core.causes.places import place_at
 from pronostico.errors import Refused
 from pronostico.knowledge import load_knowledge
 from pronostico.record.conversion import engine_from
+from pronostico.record.engine import EngineModel
 from pronostico.record.faults import Fault
-from pronostico.record.models import CaseModel, Confirmed, EngineModel
+from pronostico.record.models import CaseModel, Confirmed
 from pronostico.services.engines.load import engine_record
 from pronostico.store.lessons import KeptLesson, close_case
 

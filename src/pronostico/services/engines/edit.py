@@ -7,13 +7,14 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
-from pronostico.analysis.visit_notes import notes_of, with_notes
 from pronostico.core.errors import ImpossibleValue
 from pronostico.core.plausibility import WARMEST_LIMIT_C, clearance_query, soak_query
 from pronostico.errors import AlreadyThere, NotThere, Question, Refused, Stale, ask
+from pronostico.record.engine import EngineModel, SpecModel
 from pronostico.record.faults import Fault
-from pronostico.record.models import FORMAT, EngineModel, Record, SpecModel, VisitModel
+from pronostico.record.models import FORMAT, Record
 from pronostico.record.reading_in import NotARecord, read_record
+from pronostico.record.visit import VisitModel
 from pronostico.services.engines.load import engine_record
 from pronostico.store import records
 from pronostico.store.visit_data import put_visit_data
@@ -135,17 +136,23 @@ def _in_another_unit(record: Record, engine: EngineModel) -> tuple[list[Question
     return [Question("$.engine.usage_unit", told)], factor
 
 
+def _without_meter(visit: VisitModel) -> VisitModel:
+    entered = visit.entered
+    if not isinstance(entered, dict) or "meter" not in entered:
+        return visit
+    rest = {name: value for name, value in entered.items() if name != "meter"}
+    return visit.model_copy(update={"entered": rest or None})
+
+
 def _turned(visit: VisitModel, factor: float) -> VisitModel:
     """A visit with its usages in another unit."""
-    notes = notes_of(visit)
-    recheck = notes.recheck and notes.recheck.model_copy(
-        update={"usage": round(notes.recheck.usage * factor, 1)}
+    recheck = visit.recheck and visit.recheck.model_copy(
+        update={"usage": round(visit.recheck.usage * factor, 1)}
     )
-    turned = visit.model_copy(update={"usage": round(visit.usage * factor, 3)})
-    if recheck is None and notes.meter is None:
-        return turned
     # What the old meter showed in the old unit tells nobody anything any more.
-    return with_notes(turned, notes.model_copy(update={"recheck": recheck, "meter": None}))
+    return _without_meter(visit).model_copy(
+        update={"usage": round(visit.usage * factor, 3), "recheck": recheck}
+    )
 
 
 def change_engine(

@@ -7,6 +7,7 @@ from functools import cache
 
 from pronostico.analysis.engine_report import analyse_ahead
 from pronostico.analysis.report import AnalysisOut
+from pronostico.analysis.simulated_parts import simulated_parts
 from pronostico.analysis.timeline import TimelineResult, timeline_of
 from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.core.constants import DEFAULT, MODEL_VERSION, Constants
@@ -50,10 +51,21 @@ def model_digest(workshop: WorkshopSettings, constants: Constants = DEFAULT) -> 
     )
 
 
+# What a visit keeps of the work without any result resting on it; of traces only what was taken over counts.
+_WITHOUT = {"parts", "ticks", "outcomes", "minutes", "traces"}
+
+
 def data_digest(record: Record) -> str:
-    """A digest of what a result rests on: the engine and its visits."""
-    parts = record.model_dump(mode="json", include={"engine", "visits"}, exclude_none=True)
-    return _digest(parts)
+    """A digest of what a result rests on: the engine and what its visits measured and decided."""
+    return _digest(
+        [
+            record.engine.model_dump(mode="json", exclude_none=True),
+            [
+                (visit.model_dump(mode="json", exclude=_WITHOUT, exclude_none=True), simulated_parts(visit))
+                for visit in record.visits
+            ],
+        ]
+    )
 
 
 def compute_result(record: Record, workshop: WorkshopSettings) -> Result:

@@ -6,8 +6,9 @@ from sqlalchemy.orm import Session
 
 from pronostico.analysis.meter import offset_on
 from pronostico.errors import Refused
+from pronostico.record.engine import MeterChange
 from pronostico.record.faults import Fault
-from pronostico.record.models import MeterChange, Record
+from pronostico.record.models import Record
 from pronostico.services.engines.load import engine_record
 from pronostico.store import records
 

@@ -17,7 +17,8 @@ from pydantic import Field
 from sqlalchemy.orm import Session
 
 from pronostico.knowledge.in_use import FILES as KNOWLEDGE_FILES
-from pronostico.record.models import BoxedShim, Day, GaugeSet, Identifier, RecordModel
+from pronostico.record.base import Day, Identifier, RecordModel
+from pronostico.record.models import BoxedShim, GaugeSet
 from pronostico.services.cases.learning import LessonModel, lesson_model
 from pronostico.services.settings import workshop_settings
 from pronostico.store import notebook, records

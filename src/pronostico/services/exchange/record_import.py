@@ -8,9 +8,12 @@ from sqlalchemy.orm import Session
 
 from pronostico.analysis.report_model import ReportModel
 from pronostico.errors import AlreadyThere, Refused
+from pronostico.record.base import RecordModel
+from pronostico.record.engine import EngineModel
 from pronostico.record.faults import Fault
-from pronostico.record.models import CaseModel, EngineModel, Record, RecordModel, VisitModel
+from pronostico.record.models import CaseModel, Record
 from pronostico.record.reading_in import NotARecord, read_record
+from pronostico.record.visit import VisitModel
 from pronostico.store import records
 from pronostico.store.blade_sets import shelve_blades
 from pronostico.store.shim_box import shelve_shims

@@ -18,8 +18,8 @@ from pronostico.analysis.report_model import ReportModel
 from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.errors import Refused
 from pronostico.knowledge.in_use import knowledge_from
+from pronostico.record.base import RecordModel
 from pronostico.record.faults import Fault, fault_from_pydantic
-from pronostico.record.models import RecordModel
 from pronostico.record.reading_in import NotARecord, read_record
 from pronostico.services.cases.learning import lesson_from
 from pronostico.services.cases.notes import LARGEST_PHOTOGRAPH, kind_of

@@ -1,6 +1,6 @@
 """A trace's figures taken over into the record: where each belongs, with the instrument's name and time."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from statistics import median
 from typing import TypeVar
 
@@ -8,25 +8,17 @@ from pydantic import JsonValue
 from sqlalchemy.orm import Session
 
 from pronostico.analysis.lookup import visit_of
-from pronostico.analysis.visit_notes import InstrumentNote, notes_of
 from pronostico.core.constants import Constants
 from pronostico.core.engine import Side
 from pronostico.instruments.figures import TraceFigures, figures_of
 from pronostico.instruments.kinds import channels_of
 from pronostico.instruments.samples import Sample
-from pronostico.record.models import (
-    Compression,
-    EngineModel,
-    Entered,
-    FindingModel,
-    Leakdown,
-    Number,
-    TryModel,
-)
+from pronostico.record.base import Entered
+from pronostico.record.engine import EngineModel
+from pronostico.record.visit import Compression, FindingModel, Leakdown, Number, Replaced, Trace, TryModel
 from pronostico.services.engines.load import engine_record
 from pronostico.services.visits.findings import note_visit_finding
 from pronostico.store import tries
-from pronostico.store.records import dump
 from pronostico.store.visit_data import put_visit_data
 
 Part = TypeVar("Part", bound=Entered)
@@ -40,11 +32,11 @@ def cylinders_of(engine: EngineModel) -> tuple[int, ...]:
     return tuple(sorted({valve.cylinder for valve in engine.valves}))
 
 
-def _samples_of(note: InstrumentNote) -> list[Sample]:
+def _samples_of(note: Trace) -> list[Sample]:
     return [Sample(row[0] or 0.0, tuple(row[1:])) for row in note.samples]
 
 
-def trace_figures(engine: EngineModel, note: InstrumentNote, altitude_m: float) -> TraceFigures:
+def trace_figures(engine: EngineModel, note: Trace, altitude_m: float) -> TraceFigures:
     """What a trace that is kept comes to."""
     channels = channels_of(note.kind, cylinders_of(engine))
     if not note.samples:
@@ -60,7 +52,7 @@ class ReadingImport:
         session: Session,
         engine: EngineModel,
         visit_id: str,
-        note: InstrumentNote,
+        note: Trace,
         figures: TraceFigures,
         constants: Constants,
     ) -> None:
@@ -72,31 +64,31 @@ class ReadingImport:
         self._constants = constants
         self._entered = {"instrument": note.instrument, "at": note.at.isoformat()}
 
-    def replaced(self) -> dict[str, JsonValue]:
+    def replaced(self) -> Replaced:
         """What stands where the figures go: kept with the trace, to be put back if they are taken back."""
         cylinder = self._note.cylinder or 1
         match self._note.kind:
             case "compression":
                 known = [one for one in self._visit.compression if one.cylinder == cylinder]
-                return {"compression": [dump(one) for one in known]}
+                return Replaced(compression=known)
             case "leakdown":
                 found = [one for one in self._visit.leakdown if one.cylinder == cylinder]
-                return {"leakdown": [dump(one) for one in found]}
+                return Replaced(leakdown=found)
             case "reader":
                 names = {"trims-long", "vacuum", "idle-speed", "misfires"}
                 before = [one for one in self._visit.numbers if one.id in names and one.phase != "after"]
-                return {"numbers": [dump(one) for one in before]}
+                return Replaced(numbers=before)
             case "thermometer":
-                return {"temperature_c": self._visit.temperature_c}
+                return Replaced(temperature_c=self._visit.temperature_c)
             case _:
-                return {}
+                return Replaced()
 
     def take_back(self) -> None:
         """Take the figures out of the record again, and put back what stood there; not committed yet.
 
         What was noted by hand since stays as it is.
         """
-        replaced = self._note.replaced
+        replaced = self._note.replaced or Replaced()
         match self._note.kind:
             case "dial-clearance":
                 for name in ("not", "went"):
@@ -110,34 +102,25 @@ class ReadingImport:
             case "dial-lift":
                 self._take_back_lift()
             case "compression":
-                pressures = self._rest(self._visit.compression, replaced, "compression", Compression)
+                pressures = self._rest(self._visit.compression, replaced.compression)
                 self._put(compression=sorted(pressures, key=lambda each: each.cylinder))
             case "leakdown":
-                leaks = self._rest(self._visit.leakdown, replaced, "leakdown", Leakdown)
+                leaks = self._rest(self._visit.leakdown, replaced.leakdown)
                 self._put(leakdown=sorted(leaks, key=lambda each: each.cylinder))
             case "reader":
-                self._put(numbers=self._rest(self._visit.numbers, replaced, "numbers", Number))
+                self._put(numbers=self._rest(self._visit.numbers, replaced.numbers))
             case "thermometer":
                 if self._visit.temperature_c == self._values.get("head_c"):
-                    self._put(temperature_c=replaced.get("temperature_c"))
+                    self._put(temperature_c=replaced.temperature_c)
 
     def _is_own(self, entered: JsonValue | None) -> bool:
         """Whether a part of the record is what this trace brought."""
         return isinstance(entered, dict) and self._entered in (entered, *entered.values())
 
-    def _rest(
-        self,
-        parts: Sequence[Part],
-        replaced: Mapping[str, JsonValue],
-        name: str,
-        model: type[Part],
-    ) -> list[Part]:
+    def _rest(self, parts: Sequence[Part], before: Sequence[Part]) -> list[Part]:
         """The parts that are not of this trace, with what it had replaced."""
         kept = [one for one in parts if not self._is_own(one.entered)]
-        before = replaced.get(name)
-        if len(kept) == len(parts) or not isinstance(before, list):
-            return kept
-        return [*kept, *(model.model_validate(one) for one in before)]
+        return kept if len(kept) == len(parts) else [*kept, *before]
 
     def _take_back_lift(self) -> None:
         valve = next(one for one in self._engine.valves if one.id == self._note.valve)
@@ -280,7 +263,7 @@ class ReadingImport:
         """The lift last taken of each other valve of a side."""
         sides = {one.id: one.side for one in self._engine.valves}
         lifts: dict[str, float] = {}
-        for note in notes_of(self._visit).instruments:
+        for note in self._visit.traces:
             if note.kind == "dial-lift" and note.taken and note.valve and note.valve != without:
                 figures = trace_figures(self._engine, note, 0.0)
                 if sides.get(note.valve) == side and "lift_mm" in figures.values:

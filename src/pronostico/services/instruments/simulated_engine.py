@@ -11,7 +11,9 @@ from pronostico.analysis.crank_plan import events_of, firing_of
 from pronostico.analysis.engine_report import analyse_record
 from pronostico.core.simulation.condition import SOUND_KPA, Condition, sound
 from pronostico.record.conversion import engine_from
-from pronostico.record.models import EngineModel, Record, VisitModel
+from pronostico.record.engine import EngineModel
+from pronostico.record.models import Record
+from pronostico.record.visit import VisitModel
 from pronostico.services.instruments.simulated_truth import simulated_truth_of
 
 _AIR_C = 18.0

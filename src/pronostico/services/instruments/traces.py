@@ -13,20 +13,21 @@ from pronostico.analysis.instrument_kinds import InstrumentOut, kinds_out
 from pronostico.analysis.lookup import visit_of
 from pronostico.analysis.report_model import ReportModel
 from pronostico.analysis.simulated_parts import is_simulated
-from pronostico.analysis.visit_notes import InstrumentNote, notes_of, with_notes
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.crank.stations import CrankTask
+from pronostico.core.visits import InstrumentKind
 from pronostico.errors import NotThere, Refused
 from pronostico.instruments.figures import TraceFigures
-from pronostico.instruments.kinds import KINDS, HeldAt, Kind, channels_of, read, simulated_bench
+from pronostico.instruments.kinds import KINDS, HeldAt, channels_of, read, simulated_bench
 from pronostico.instruments.replay import NotATrace, read_trace
 from pronostico.instruments.samples import Channel, Sample, Trouble, troubled
+from pronostico.record.engine import EngineModel
 from pronostico.record.faults import Fault
-from pronostico.record.models import EngineModel
+from pronostico.record.visit import Trace
 from pronostico.services.engines.load import engine_record
 from pronostico.services.instruments.import_reading import ReadingImport, cylinders_of, trace_figures
 from pronostico.services.instruments.simulated_engine import condition_at
-from pronostico.store.visit_data import put_visit_data
+from pronostico.store.traces import put_trace
 
 _MOST_SAMPLES = 2000
 
@@ -35,7 +36,7 @@ class TraceOut(ReportModel):
     """A trace that is kept: what it comes to, and why it is not enough (null: it is)."""
 
     id: str
-    kind: Kind
+    kind: InstrumentKind
     instrument: str
     at: str
     valve: str | None
@@ -74,7 +75,7 @@ class Reading:
     samples: Iterator[Sample]
 
 
-def check_held(engine: EngineModel, kind: Kind, valve: str | None, cylinder: int | None) -> None:
+def check_held(engine: EngineModel, kind: InstrumentKind, valve: str | None, cylinder: int | None) -> None:
     """Whether an instrument can be held to what is named.
 
     Raises:
@@ -101,7 +102,7 @@ def read_simulated(
     database: Path,
     engine_id: str,
     visit_id: str,
-    kind: Kind,
+    kind: InstrumentKind,
     *,
     valve: str | None,
     cylinder: int | None,
@@ -129,7 +130,9 @@ def read_simulated(
     return Reading(name, channels, heard, troubled(samples, trouble, rng))
 
 
-def replay(session: Session, engine_id: str, visit_id: str, kind: Kind, content: bytes) -> ReplayOut:
+def replay(
+    session: Session, engine_id: str, visit_id: str, kind: InstrumentKind, content: bytes
+) -> ReplayOut:
     """A recorded trace of an instrument, for a visit.
 
     Raises:
@@ -170,7 +173,7 @@ def _told(figures: TraceFigures) -> list[str]:
     ]
 
 
-def _trace_out(engine: EngineModel, note: InstrumentNote, altitude_m: float) -> TraceOut:
+def _trace_out(engine: EngineModel, note: Trace, altitude_m: float) -> TraceOut:
     figures = trace_figures(engine, note, altitude_m)
     return TraceOut(
         id=note.id,
@@ -200,13 +203,11 @@ def instruments_at(session: Session, engine_id: str, visit_id: str) -> Instrumen
     visit = visit_of(record, visit_id)
     return InstrumentsOut(
         kinds=kinds_out(cylinders_of(record.engine), record.engine.fuel),
-        traces=[
-            _trace_out(record.engine, note, visit.altitude_m or 0.0) for note in notes_of(visit).instruments
-        ],
+        traces=[_trace_out(record.engine, note, visit.altitude_m or 0.0) for note in visit.traces],
     )
 
 
-def _checked(engine: EngineModel, note: InstrumentNote) -> None:
+def _checked(engine: EngineModel, note: Trace) -> None:
     check_held(engine, note.kind, note.valve, note.cylinder)
     width = 1 + len(channels_of(note.kind, cylinders_of(engine)))
     if len(note.samples) > _MOST_SAMPLES:
@@ -217,7 +218,7 @@ def _checked(engine: EngineModel, note: InstrumentNote) -> None:
 
 
 def keep_trace(
-    session: Session, engine_id: str, visit_id: str, note: InstrumentNote, *, constants: Constants = DEFAULT
+    session: Session, engine_id: str, visit_id: str, note: Trace, *, constants: Constants = DEFAULT
 ) -> None:
     """Keep a trace at a visit; with `taken` its figures enter the record with the instrument's name and time.
 
@@ -230,16 +231,13 @@ def keep_trace(
     record = engine_record(session, engine_id)
     visit = visit_of(record, visit_id)
     _checked(record.engine, note)
-    notes = notes_of(visit)
-    before = next((one for one in notes.instruments if one.id == note.id), None)
+    before = next((one for one in visit.traces if one.id == note.id), None)
     figures = trace_figures(record.engine, note, visit.altitude_m or 0.0)
     taking = ReadingImport(session, record.engine, visit_id, note, figures, constants)
     # Sent twice it has replaced what it replaced the first time.
     replaced = before.replaced if before is not None and before.taken else taking.replaced()
-    note = note.model_copy(update={"replaced": replaced if note.taken else {}})
-    kept = [one for one in notes.instruments if one.id != note.id]
-    visit = with_notes(visit, notes.model_copy(update={"instruments": [*kept, note]}))
-    put_visit_data(session, engine_id, visit)
+    note = note.model_copy(update={"replaced": replaced if note.taken else None})
+    put_trace(session, engine_id, visit_id, note)
     if note.taken and figures.values:
         session.flush()
         ReadingImport(session, record.engine, visit_id, note, figures, constants).take()
@@ -256,13 +254,11 @@ def take_back_trace(
     """
     record = engine_record(session, engine_id)
     visit = visit_of(record, visit_id)
-    notes = notes_of(visit)
-    note = next((one for one in notes.instruments if one.id == trace_id and one.taken), None)
+    note = next((one for one in visit.traces if one.id == trace_id and one.taken), None)
     if note is None:
         raise NotThere("imported trace", trace_id)
-    left = note.model_copy(update={"taken": False, "replaced": {}})
-    kept = [left if one.id == trace_id else one for one in notes.instruments]
-    put_visit_data(session, engine_id, with_notes(visit, notes.model_copy(update={"instruments": kept})))
+    left = note.model_copy(update={"taken": False, "replaced": None})
+    put_trace(session, engine_id, visit_id, left)
     session.flush()
     figures = trace_figures(record.engine, note, visit.altitude_m or 0.0)
     ReadingImport(session, record.engine, visit_id, note, figures, constants).take_back()

@@ -34,16 +34,16 @@ from pronostico.core.gauge.reading import estimate
 from pronostico.core.practice.faults import FAULTS, afflicted
 from pronostico.core.practice.review import Goal, Review, review
 from pronostico.core.practice.run import Done, Practice, Step, StepKind
-from pronostico.core.visits import Phase
+from pronostico.core.visits import InstrumentKind, Phase
 from pronostico.errors import AlreadyThere, NotThere, Refused, Stale
 from pronostico.instruments.figures import figures_of
-from pronostico.instruments.kinds import HeldAt, Kind, channels_of, read, simulated_bench
+from pronostico.instruments.kinds import HeldAt, channels_of, read, simulated_bench
 from pronostico.instruments.samples import Sample
 from pronostico.knowledge import load_knowledge
 from pronostico.knowledge.patterns import load_patterns
 from pronostico.knowledge.practice import Lesson, load_practice
+from pronostico.record.engine import EngineModel
 from pronostico.record.faults import Fault
-from pronostico.record.models import EngineModel
 from pronostico.services.instruments.import_reading import cylinders_of
 from pronostico.services.instruments.simulated_engine import sound_engine
 from pronostico.services.instruments.traces import Reading, check_held
@@ -250,7 +250,7 @@ def _check(run: _Run, step: Step) -> None:
 
 
 def figures_of_trace(
-    session: Session, run_id: str, kind: Kind, samples: list[list[float | None]]
+    session: Session, run_id: str, kind: InstrumentKind, samples: list[list[float | None]]
 ) -> tuple[tuple[str, float], ...]:
     """What a trace of a run's instrument comes to, whole or as far as it came.
 
@@ -267,7 +267,13 @@ def figures_of_trace(
 
 
 def read_in_run(
-    session: Session, run_id: str, kind: Kind, *, valve: str | None, cylinder: int | None, oiled: bool
+    session: Session,
+    run_id: str,
+    kind: InstrumentKind,
+    *,
+    valve: str | None,
+    cylinder: int | None,
+    oiled: bool,
 ) -> Reading:
     """An instrument on the practice engine, where its crank stands.
 

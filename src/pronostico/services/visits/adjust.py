@@ -3,21 +3,21 @@
 from dataclasses import dataclass
 from datetime import datetime
 
-from pydantic import JsonValue
 from sqlalchemy.orm import Session
 
 from pronostico.analysis.adjustment_plan import AdjustmentPlanOut, plan_adjustment
 from pronostico.analysis.adjustment_state import shims_now
-from pronostico.analysis.adjustments_made import DoneOut, ShimSource, done_out, unmeasured
+from pronostico.analysis.adjustments_made import DoneOut, done_out, unmeasured
 from pronostico.analysis.lookup import visit_of
 from pronostico.analysis.report_model import ReportModel
-from pronostico.analysis.visit_notes import SettingChoice, ShimSeen, notes_of, with_notes
 from pronostico.core.adjust.targets import POLICIES
 from pronostico.errors import NotThere, Question, Stale, ask
-from pronostico.record.adjustment_id import setting_id
 from pronostico.record.conversion import engine_from
+from pronostico.record.engine import EngineModel
 from pronostico.record.faults import Fault
-from pronostico.record.models import EngineModel, Record, SettingModel, VisitModel
+from pronostico.record.models import Record
+from pronostico.record.visit import SettingModel, VisitModel
+from pronostico.record.work import AdjustmentChoice, ShimSeen, ShimSource
 from pronostico.services.engines.load import engine_record
 from pronostico.services.visits.answers import check_valve
 from pronostico.services.workshop import shim_box
@@ -39,7 +39,7 @@ class PolicyOut(ReportModel):
 class AdjustStepOut(ReportModel):
     """Everything that the Adjust step shows. `unmeasured`: set, and not read as left since."""
 
-    choice: SettingChoice
+    choice: AdjustmentChoice
     plan: AdjustmentPlanOut
     policies: list[PolicyOut]
     settings: list[DoneOut]
@@ -72,9 +72,8 @@ def adjust_step(session: Session, engine_id: str, visit_id: str) -> AdjustStepOu
     """
     record = engine_record(session, engine_id)
     visit = visit_of(record, visit_id)
-    notes = notes_of(visit)
-    choice = notes.setting or SettingChoice()
-    decided = {valve: one.decision for valve, one in notes.decisions.items()}
+    choice = visit.adjustment_choice or AdjustmentChoice()
+    decided = {valve: one.decision for valve, one in visit.decisions.items()}
     gauge_set = set_at_visit(session, engine_id, visit_id) or record.gauge_set
     return AdjustStepOut(
         choice=choice,
@@ -89,12 +88,12 @@ def adjust_step(session: Session, engine_id: str, visit_id: str) -> AdjustStepOu
         policies=_policies(record, visit_id),
         settings=[done_out(one) for one in visit.settings],
         unmeasured=unmeasured(record.engine, visit),
-        shims_seen=notes.shims,
+        shims_seen=visit.shims_seen,
     )
 
 
 def choose(
-    session: Session, engine_id: str, visit_id: str, choice: SettingChoice, *, was: SettingChoice
+    session: Session, engine_id: str, visit_id: str, choice: AdjustmentChoice, *, was: AdjustmentChoice
 ) -> None:
     """Keep the choice of policy and valves, with its reason.
 
@@ -103,11 +102,10 @@ def choose(
         Stale: somebody else chose otherwise meanwhile.
     """
     visit = visit_of(engine_record(session, engine_id), visit_id)
-    notes = notes_of(visit)
-    now = notes.setting or SettingChoice()
+    now = visit.adjustment_choice or AdjustmentChoice()
     if now not in (was, choice):
         raise Stale([Fault("$.choice", f"has been changed to {now.policy}, {now.which}")])
-    put_visit_data(session, engine_id, with_notes(visit, notes.model_copy(update={"setting": choice})))
+    put_visit_data(session, engine_id, visit.model_copy(update={"adjustment_choice": choice}))
     session.commit()
 
 
@@ -169,15 +167,15 @@ def _named(
 ) -> SettingModel:
     is_preload = engine.adjustment == "hydraulic" and setting.turn_deg is not None
     preload_turns = abs(setting.turn_deg or 0.0) / 360.0 if is_preload else None
-    entered: dict[str, JsonValue] = {
-        "id": identifier,
-        "source": source,
-        "moved_from": doing.moved_from if source == "moved" else None,
-        "reason": doing.reason.strip() or None,
-        "preload_turns": preload_turns,
-    }
-    known = {name: value for name, value in entered.items() if value is not None}
-    return setting.model_copy(update={"entered": known})
+    return setting.model_copy(
+        update={
+            "id": identifier,
+            "shim_source": source,
+            "moved_from": doing.moved_from if source == "moved" else None,
+            "reason": doing.reason.strip() or None,
+            "preload_turns": preload_turns,
+        }
+    )
 
 
 def note_setting(
@@ -205,7 +203,7 @@ def note_setting(
         check_valve(session, engine_id, visit_id, valve)
     record = engine_record(session, engine_id)
     engine, visit = record.engine, visit_of(record, visit_id)
-    others = [one for one in visit.settings if setting_id(one) != identifier]
+    others = [one for one in visit.settings if one.id != identifier]
     source = _source_of(session, engine, setting, doing)
     questions = [
         *_before_question(engine, visit, setting.valve),
@@ -234,7 +232,7 @@ def take_back_setting(session: Session, engine_id: str, visit_id: str, identifie
     """
     record = engine_record(session, engine_id)
     visit = visit_of(record, visit_id)
-    others = [one for one in visit.settings if setting_id(one) != identifier]
+    others = [one for one in visit.settings if one.id != identifier]
     if not settings.remove_setting(session, engine_id, visit_id, identifier):
         raise NotThere("setting", identifier)
     shim_box.follow(session, record.engine, visit.settings, others)
@@ -253,12 +251,11 @@ def see_shim(
     """
     check_valve(session, engine_id, visit_id, valve)
     visit = visit_of(engine_record(session, engine_id), visit_id)
-    notes = notes_of(visit)
-    now = notes.shims.get(valve, ShimSeen())
+    now = visit.shims_seen.get(valve, ShimSeen())
     if now not in (was, seen):
         raise Stale([Fault("$.seen", f"has been changed to {now.printed_mm} and {now.measured_mm} mm")])
-    shims = {**notes.shims, valve: seen}
+    shims = {**visit.shims_seen, valve: seen}
     if seen == ShimSeen():
         del shims[valve]
-    put_visit_data(session, engine_id, with_notes(visit, notes.model_copy(update={"shims": shims})))
+    put_visit_data(session, engine_id, visit.model_copy(update={"shims_seen": shims}))
     session.commit()

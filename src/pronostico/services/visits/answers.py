@@ -11,11 +11,11 @@ from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.errors import UnknownValve
 from pronostico.core.visits import Phase
 from pronostico.errors import AlreadyThere, NotThere
-from pronostico.record.models import TryModel
+from pronostico.record.visit import TryModel
 from pronostico.services.engines.load import engine_record
 from pronostico.services.visits.measuring import MeasuredPhase, Measuring, OpenVisit
 from pronostico.store import records, tries
-from pronostico.store.visit_data import put_entered
+from pronostico.store.visit_data import note_cover_off
 
 
 def _valves_at(session: Session, engine_id: str, visit_id: str) -> tuple[str, ...]:
@@ -111,7 +111,7 @@ def note_try(
     if not stored:
         raise AlreadyThere(f"the identifier '{try_id}' stands for another answer already")
     # Where a blade went in, the cover is off.
-    put_entered(session, engine_id, visit_id, {"cover_off": True})
+    note_cover_off(session, engine_id, visit_id)
     session.commit()
 
 

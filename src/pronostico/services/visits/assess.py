@@ -7,7 +7,6 @@ from sqlalchemy.orm import Session
 from pronostico.analysis.drift_cache import drifts_as_found
 from pronostico.analysis.lookup import visit_of
 from pronostico.analysis.positions import PositionOut, without_suspect
-from pronostico.analysis.visit_notes import Decided, notes_of, with_notes
 from pronostico.core.assessment import Assessed, Shift, assess
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Side
@@ -16,6 +15,7 @@ from pronostico.core.thermal import Correction
 from pronostico.core.visits import Phase
 from pronostico.errors import Stale
 from pronostico.record.faults import Fault
+from pronostico.record.work import Decided
 from pronostico.services.engines.load import engine_record
 from pronostico.services.visits.answers import check_valve
 from pronostico.services.visits.measuring import Measuring
@@ -64,7 +64,7 @@ def assess_visit(
     trusted = without_suspect((*before, visit), check.suspect)
     drifting = drifts_as_found(measuring.engine, trusted, constants)
     assessment = assess(measuring.engine, before, visit, drifting, suspect=check.suspect, constants=constants)
-    decisions = notes_of(visit_of(record, visit_id)).decisions
+    decisions = visit_of(record, visit_id).decisions
     valves = []
     for assessed in assessment.valves:
         measured = measuring.measured(assessed.valve.id)
@@ -105,14 +105,13 @@ def decide(
     """
     check_valve(session, engine_id, visit_id, valve)
     visit = visit_of(engine_record(session, engine_id), visit_id)
-    notes = notes_of(visit)
-    now = notes.decisions.get(valve)
+    now = visit.decisions.get(valve)
     if now not in (was, decided):
         told = "taken back" if now is None else f"decided as '{now.decision}'"
         why = f" ({now.reason})" if now is not None and now.reason else ""
         raise Stale([Fault("$.decided", f"has been {told}{why}")])
-    decisions = {name: one for name, one in notes.decisions.items() if name != valve}
+    decisions = {name: one for name, one in visit.decisions.items() if name != valve}
     if decided is not None:
         decisions[valve] = decided
-    put_visit_data(session, engine_id, with_notes(visit, notes.model_copy(update={"decisions": decisions})))
+    put_visit_data(session, engine_id, visit.model_copy(update={"decisions": decisions}))
     session.commit()

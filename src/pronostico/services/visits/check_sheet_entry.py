@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 from pronostico.core.visits import Felt, Phase
 from pronostico.errors import AlreadyThere, Question, Refused, ask
 from pronostico.record.faults import Fault
-from pronostico.record.models import TryModel
+from pronostico.record.visit import TryModel
 from pronostico.services.engines.load import engine_record
 from pronostico.services.visits.answers import check_valve
 from pronostico.services.visits.measuring import Measuring

@@ -23,8 +23,8 @@ from pronostico.core.plausibility import compression_query
 from pronostico.errors import Question, Refused, ask
 from pronostico.knowledge.figures import TestFigure, load_figures
 from pronostico.record.faults import Fault
-from pronostico.record.models import Compression as CompressionModel
-from pronostico.record.models import Leakdown, Number, VisitModel
+from pronostico.record.visit import Compression as CompressionModel
+from pronostico.record.visit import Leakdown, Number, VisitModel
 from pronostico.services.engines.load import engine_record
 from pronostico.store.visit_data import put_visit_data
 

@@ -7,8 +7,9 @@ from sqlalchemy.orm import Session
 from pronostico.analysis.lookup import findings_at
 from pronostico.errors import Refused, Stale
 from pronostico.knowledge import load_knowledge
+from pronostico.record.engine import EngineModel
 from pronostico.record.faults import Fault
-from pronostico.record.models import EngineModel, FindingModel, State, place_of
+from pronostico.record.visit import FindingModel, State, place_of
 from pronostico.services.engines.load import engine_record
 from pronostico.store.findings import put_case_finding, put_visit_finding
 

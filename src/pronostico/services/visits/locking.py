@@ -8,9 +8,8 @@ from sqlalchemy.orm import Session
 from pronostico.analysis.lookup import visit_of
 from pronostico.core.visits import Felt
 from pronostico.errors import NotThere, Stale
-from pronostico.record.adjustment_id import setting_id
 from pronostico.record.faults import Fault
-from pronostico.record.models import Lockup, SettingModel, TryModel
+from pronostico.record.visit import Lockup, SettingModel, TryModel
 from pronostico.services.engines.load import engine_record
 from pronostico.store import settings, tries
 
@@ -74,7 +73,7 @@ def take_back_lock_up(
 def _setting_of(session: Session, engine_id: str, visit_id: str, identifier: str) -> SettingModel:
     visit = visit_of(engine_record(session, engine_id), visit_id)
     for setting in visit.settings:
-        if setting_id(setting) == identifier:
+        if setting.id == identifier:
             return setting
     raise NotThere("setting", identifier)
 

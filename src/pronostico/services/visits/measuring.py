@@ -16,7 +16,8 @@ from pronostico.core.thermal import correction_at
 from pronostico.core.visits import Phase, Reading, Try
 from pronostico.errors import NotThere
 from pronostico.record.conversion import engine_from, visit_from
-from pronostico.record.models import GaugeSet, Record, VisitModel
+from pronostico.record.models import GaugeSet, Record
+from pronostico.record.visit import VisitModel
 from pronostico.store import tries
 from pronostico.store.blade_sets import set_at_visit
 from pronostico.store.tries import StoredReading, StoredTry

@@ -6,17 +6,11 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from pronostico.analysis.lookup import visit_of
-from pronostico.analysis.visit_notes import VisitNotes, notes_of, with_notes
 from pronostico.core.crank.stations import School
 from pronostico.services.engines.load import engine_record
 from pronostico.services.visits.answers import check_valve
 from pronostico.store import tries
 from pronostico.store.visit_data import put_visit_data
-
-
-def _change_notes(session: Session, engine_id: str, visit_id: str, notes: VisitNotes) -> None:
-    visit = visit_of(engine_record(session, engine_id), visit_id)
-    put_visit_data(session, engine_id, with_notes(visit, notes))
 
 
 def choose_school(session: Session, engine_id: str, visit_id: str, school: School) -> None:
@@ -25,8 +19,8 @@ def choose_school(session: Session, engine_id: str, visit_id: str, school: Schoo
     Raises:
         NotThere: there is no such engine or visit.
     """
-    notes = notes_of(visit_of(engine_record(session, engine_id), visit_id))
-    _change_notes(session, engine_id, visit_id, notes.model_copy(update={"school": school}))
+    visit = visit_of(engine_record(session, engine_id), visit_id)
+    put_visit_data(session, engine_id, visit.model_copy(update={"school": school}))
     session.commit()
 
 
@@ -39,9 +33,9 @@ def confirm_position(session: Session, engine_id: str, visit_id: str, valves: Se
     """
     for valve in valves:
         check_valve(session, engine_id, visit_id, valve)
-    notes = notes_of(visit_of(engine_record(session, engine_id), visit_id))
-    confirmed = [*notes.confirmed, *(one for one in valves if one not in notes.confirmed)]
-    _change_notes(session, engine_id, visit_id, notes.model_copy(update={"confirmed": confirmed}))
+    visit = visit_of(engine_record(session, engine_id), visit_id)
+    confirmed = [*visit.positions_confirmed, *(one for one in valves if one not in visit.positions_confirmed)]
+    put_visit_data(session, engine_id, visit.model_copy(update={"positions_confirmed": confirmed}))
     session.commit()
 
 
@@ -51,8 +45,8 @@ def note_cover(session: Session, engine_id: str, visit_id: str, *, off: bool) ->
     Raises:
         NotThere: there is no such engine or visit.
     """
-    notes = notes_of(visit_of(engine_record(session, engine_id), visit_id))
-    _change_notes(session, engine_id, visit_id, notes.model_copy(update={"cover_off": off}))
+    visit = visit_of(engine_record(session, engine_id), visit_id)
+    put_visit_data(session, engine_id, visit.model_copy(update={"cover_off": off}))
     session.commit()
 
 
@@ -68,7 +62,7 @@ def read_again(
     for valve in valves:
         check_valve(session, engine_id, visit_id, valve)
         tries.take_back_phase(session, engine_id, visit_id, valve=valve, phase="found", now=now)
-    notes = notes_of(visit_of(engine_record(session, engine_id), visit_id))
-    confirmed = [one for one in notes.confirmed if one not in valves]
-    _change_notes(session, engine_id, visit_id, notes.model_copy(update={"confirmed": confirmed}))
+    visit = visit_of(engine_record(session, engine_id), visit_id)
+    confirmed = [one for one in visit.positions_confirmed if one not in valves]
+    put_visit_data(session, engine_id, visit.model_copy(update={"positions_confirmed": confirmed}))
     session.commit()

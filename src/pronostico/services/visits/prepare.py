@@ -11,12 +11,14 @@ from pronostico.analysis.crank_plan import assumed_school
 from pronostico.analysis.lookup import visit_of
 from pronostico.analysis.meter import offset_on
 from pronostico.analysis.positions import suggested_school
-from pronostico.analysis.visit_notes import Part, notes_of, with_notes
 from pronostico.core.plausibility import soak_query, usage_query
 from pronostico.errors import AlreadyThere, NotThere, Question, Refused, Stale, ask
+from pronostico.record.engine import EngineModel
+from pronostico.record.engine import MeterChange as MeterChangeModel
 from pronostico.record.faults import Fault
-from pronostico.record.models import EngineModel, Record, VisitModel
-from pronostico.record.models import MeterChange as MeterChangeModel
+from pronostico.record.models import Record
+from pronostico.record.visit import VisitModel
+from pronostico.record.work import Part
 from pronostico.services.engines.load import engine_record
 from pronostico.store import records
 from pronostico.store.visit_data import put_visit_data
@@ -134,10 +136,10 @@ def start_visit(
         questions.insert(0, _in_the_past(visit, before, after))
     ask(questions, confirmed)
     if offset != 0.0:
-        visit = with_notes(visit, notes_of(visit).model_copy(update={"meter": shown}))
+        visit = visit.model_copy(update={"entered": {"meter": shown}})
     school = suggested_school(record)
     if school != assumed_school(record.engine):
-        visit = with_notes(visit, notes_of(visit).model_copy(update={"school": school}))
+        visit = visit.model_copy(update={"school": school})
     if engine is not record.engine:
         records.put_engine(session, engine)
     records.make_room(session, engine_id, place)
@@ -231,10 +233,8 @@ def put_parts(session: Session, engine_id: str, visit_id: str, *, parts: list[Pa
         Stale: somebody else changed the list meanwhile.
     """
     visit = visit_of(engine_record(session, engine_id), visit_id)
-    notes = notes_of(visit)
-    if notes.parts not in (was, parts):
-        listed = "; ".join(f"{part.what}, {part.came_from}" for part in notes.parts) or "nothing"
+    if visit.parts not in (was, parts):
+        listed = "; ".join(f"{part.what}, {part.came_from}" for part in visit.parts) or "nothing"
         raise Stale([Fault("$.parts", f"has been changed; it lists {listed}")])
-    changed = with_notes(visit, notes.model_copy(update={"parts": parts}))
-    put_visit_data(session, engine_id, changed)
+    put_visit_data(session, engine_id, visit.model_copy(update={"parts": parts}))
     session.commit()

@@ -5,9 +5,9 @@ from typing import Literal
 
 from pronostico.analysis.adjustments_made import unmeasured
 from pronostico.analysis.verification import is_verified
-from pronostico.analysis.visit_notes import notes_of
 from pronostico.knowledge import load_knowledge
-from pronostico.record.models import FindingModel, Record, VisitModel
+from pronostico.record.models import Record
+from pronostico.record.visit import FindingModel, VisitModel
 from pronostico.services.visits.measuring import OpenVisit
 
 Step = Literal["complaint", "prepare", "inspect", "position", "measure", "assess", "adjust", "verify"]
@@ -39,7 +39,7 @@ def done_steps(record: Record, opened: OpenVisit, findings: Iterable[FindingMode
         "inspect": "looking-in" in groups,
         "position": bool(read),
         "measure": len(read | skipped) == len(opened.valves),
-        "assess": bool(read) and read <= set(notes_of(visit).decisions),
+        "assess": bool(read) and read <= set(visit.decisions),
         "adjust": _is_set(record, visit),
         "verify": is_verified(record, visit),
     }

@@ -12,22 +12,24 @@ from pronostico.analysis.verification import (
     complaints_of,
     items_of,
 )
-from pronostico.analysis.visit_notes import Recheck, Verified, VisitNotes, notes_of, with_notes
 from pronostico.core.plausibility import compression_query, usage_query
 from pronostico.errors import NotThere, Question, Refused, Stale, ask
 from pronostico.knowledge import load_closing
+from pronostico.record.engine import EngineModel
 from pronostico.record.faults import Fault
-from pronostico.record.models import EngineModel, Number, Record
+from pronostico.record.models import Record
+from pronostico.record.visit import Number, VisitModel
+from pronostico.record.work import Recheck, Verified
 from pronostico.services.engines.load import engine_record
 from pronostico.store.visit_data import put_visit_data
 
 
 def _change(
-    session: Session, engine_id: str, visit_id: str, change: Callable[[Record, VisitNotes], VisitNotes]
+    session: Session, engine_id: str, visit_id: str, change: Callable[[Record, VisitModel], VisitModel]
 ) -> None:
     record = engine_record(session, engine_id)
     visit = visit_of(record, visit_id)
-    put_visit_data(session, engine_id, with_notes(visit, change(record, notes_of(visit))))
+    put_visit_data(session, engine_id, change(record, visit))
     session.commit()
 
 
@@ -38,13 +40,13 @@ def tick(session: Session, engine_id: str, visit_id: str, item: str, *, done: bo
         NotThere: there is no such engine or visit, or the item is not one of this visit's.
     """
 
-    def ticked(record: Record, notes: VisitNotes) -> VisitNotes:
-        known = [one.id for one in items_of(record.engine, visit_of(record, visit_id))]
+    def ticked(record: Record, visit: VisitModel) -> VisitModel:
+        known = [one.id for one in items_of(record.engine, visit)]
         if item not in known:
             raise NotThere("item to tick off", item)
-        ticks = {*notes.ticks, item} if done else set(notes.ticks) - {item}
+        ticks = {*visit.ticks, item} if done else set(visit.ticks) - {item}
         cover = {"cover_off": not done} if item == COVER else {}
-        return notes.model_copy(update={"ticks": sorted(ticks), **cover})
+        return visit.model_copy(update={"ticks": sorted(ticks), **cover})
 
     _change(session, engine_id, visit_id, ticked)
 
@@ -65,17 +67,17 @@ def verify_complaint(
         Stale: somebody else noted otherwise meanwhile.
     """
 
-    def noted(record: Record, notes: VisitNotes) -> VisitNotes:
+    def noted(record: Record, visit: VisitModel) -> VisitModel:
         if finding not in {one.finding for one in complaints_of(record, visit_id)}:
             raise NotThere("complaint at this visit", finding)
-        now = notes.outcomes.get(finding)
+        now = visit.outcomes.get(finding)
         if now not in (was, verified):
             told = "taken back" if now is None else f"entered as {now.outcome}"
             raise Stale([Fault("$.proved", f"has been {told}")])
-        outcomes = {name: one for name, one in notes.outcomes.items() if name != finding}
+        outcomes = {name: one for name, one in visit.outcomes.items() if name != finding}
         if verified is not None:
             outcomes[finding] = verified
-        return notes.model_copy(update={"outcomes": outcomes})
+        return visit.model_copy(update={"outcomes": outcomes})
 
     _change(session, engine_id, visit_id, noted)
 
@@ -91,14 +93,13 @@ def keep_recheck(
         Asked: it lies very far ahead.
     """
 
-    def chosen(record: Record, notes: VisitNotes) -> VisitNotes:
-        visit = visit_of(record, visit_id)
+    def chosen(record: Record, visit: VisitModel) -> VisitModel:
         if recheck is not None:
             if recheck.usage < visit.usage:
                 raise Refused([Fault("$.recheck.usage", f"lies before this visit, at {visit.usage:g}")])
             query = usage_query(recheck.usage, visit.usage, record.engine.check_interval)
             ask([] if query is None else [Question("$.recheck.usage", query.question)], confirmed)
-        return notes.model_copy(update={"recheck": recheck})
+        return visit.model_copy(update={"recheck": recheck})
 
     _change(session, engine_id, visit_id, chosen)
 
@@ -109,7 +110,7 @@ def keep_minutes(session: Session, engine_id: str, visit_id: str, minutes: float
     Raises:
         NotThere: there is no such engine or visit.
     """
-    _change(session, engine_id, visit_id, lambda _, notes: notes.model_copy(update={"minutes": minutes}))
+    _change(session, engine_id, visit_id, lambda _, visit: visit.model_copy(update={"minutes": minutes}))
 
 
 def _figure_faults(engine: EngineModel, number: Number) -> list[Fault]:

@@ -12,8 +12,9 @@ from pronostico.core.gauge.blade_gaps import BladeGap, blade_gaps
 from pronostico.core.gauge.blade_list import BladeUnit, parse_blades
 from pronostico.errors import NotThere, Refused
 from pronostico.record.conversion import engine_from
+from pronostico.record.engine import EngineModel
 from pronostico.record.faults import Fault
-from pronostico.record.models import EngineModel, GaugeSet
+from pronostico.record.models import GaugeSet
 from pronostico.services.engines.load import engine_record
 from pronostico.store import blade_sets as store
 from pronostico.store import records

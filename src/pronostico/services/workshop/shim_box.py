@@ -5,10 +5,11 @@ from collections.abc import Iterable
 
 from sqlalchemy.orm import Session
 
-from pronostico.analysis.adjustment_state import moved_from
 from pronostico.errors import Stale
+from pronostico.record.engine import EngineModel
 from pronostico.record.faults import Fault
-from pronostico.record.models import BoxedShim, EngineModel, SettingModel
+from pronostico.record.models import BoxedShim
+from pronostico.record.visit import SettingModel
 from pronostico.store import shim_box as store
 
 
@@ -44,13 +45,13 @@ def diameter_of(engine: EngineModel) -> float | None:
 
 def from_box(setting: SettingModel) -> bool:
     """Whether the shim of a setting was taken from the box."""
-    return isinstance(setting.entered, dict) and setting.entered.get("source") == "stock"
+    return setting.shim_source == "stock"
 
 
 def _effect(settings: Iterable[SettingModel]) -> Counter[float]:
     """What the settings of a visit do to the box: old shims go in unless they went on to another valve."""
     known = list(settings)
-    went_on = {moved_from(setting) for setting in known}
+    went_on = {setting.moved_from for setting in known}
     effect: Counter[float] = Counter()
     for setting in known:
         if setting.shim_from_mm is not None and setting.valve not in went_on:

@@ -13,7 +13,7 @@ from typing import Literal
 from pronostico.core.engine import Side
 from pronostico.core.units import MM_PER_INCH, MM_PER_THOU
 from pronostico.core.visits import THICKEST_BLADE_MM, Felt, Phase
-from pronostico.record.models import ValveModel
+from pronostico.record.engine import ValveModel
 
 LengthIn = Literal["mm", "thou", "inch"]
 Unit = Literal["mm", "thou", "inch", "by-size"]

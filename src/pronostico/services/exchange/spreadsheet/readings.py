@@ -14,8 +14,9 @@ from sqlalchemy.orm import Session
 from pronostico.core.visits import Phase
 from pronostico.errors import Refused
 from pronostico.record.faults import Fault
-from pronostico.record.models import ReadingModel, Record, TryModel, VisitModel
+from pronostico.record.models import Record
 from pronostico.record.reading_in import NotARecord, read_record
+from pronostico.record.visit import ReadingModel, TryModel, VisitModel
 from pronostico.services.engines.load import engine_record
 from pronostico.services.exchange.spreadsheet.columns import ROLE_WORDS, Role
 from pronostico.services.exchange.spreadsheet.report import (

@@ -5,7 +5,7 @@ from typing import Literal
 
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.visits import Phase
-from pronostico.record.models import TryModel
+from pronostico.record.visit import TryModel
 from pronostico.services.exchange.spreadsheet.cells import DateOrder, Unit
 from pronostico.services.exchange.spreadsheet.columns import Role
 from pronostico.services.exchange.spreadsheet.sheet import Delimiter, Encoding

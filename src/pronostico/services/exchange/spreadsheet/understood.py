@@ -7,7 +7,8 @@ from itertools import pairwise
 from typing import Literal
 
 from pronostico.core.visits import Felt, Phase
-from pronostico.record.models import EngineModel, TryModel
+from pronostico.record.engine import EngineModel
+from pronostico.record.visit import TryModel
 from pronostico.services.exchange.spreadsheet.cells import (
     CellFault,
     DateOrder,

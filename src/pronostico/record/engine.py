@@ -1,0 +1,196 @@
+"""An engine in the record: its data, its spec and its valves."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from pronostico.core.engine import Adjustment, Material, Side, Starting, UsageUnit
+from pronostico.record.base import (
+    AngleDeg,
+    CheckInterval,
+    ClearanceMm,
+    CylinderNumber,
+    Day,
+    DiameterMm,
+    Entered,
+    FiringDeg,
+    Fraction,
+    Identifier,
+    LiftMm,
+    ListOf,
+    Minutes,
+    PartLengthMm,
+    PitchMm,
+    RecordModel,
+    RockerRatio,
+    ShimMm,
+    SpecKpa,
+    StepMm,
+    TargetMm,
+    TemperatureC,
+    TorqueNm,
+    TravelMm,
+    Turns,
+    UsageTotal,
+)
+
+
+class SpecModel(Entered):
+    """A clearance spec: a range, or a single figure with min and max null."""
+
+    min_mm: TargetMm | None = None
+    max_mm: ClearanceMm | None = None
+    figure_mm: ClearanceMm | None = None
+
+
+class SidesSpec(RecordModel):
+    """The spec of each side."""
+
+    intake: SpecModel
+    exhaust: SpecModel
+
+
+class ValveModel(RecordModel):
+    """One valve; `place` is its place along the head, from the front."""
+
+    id: Identifier
+    cylinder: CylinderNumber
+    side: Side
+    place: Annotated[int, Field(ge=1, le=1000)] | None = None
+    shim_mm: ShimMm | None = None
+    shares_rocker_with: ListOf[Identifier] = []
+    spec: SpecModel | None = None
+
+
+class CompressionSpec(Entered):
+    """What compression should read, kPa gauge."""
+
+    min: SpecKpa | None = None
+    max: SpecKpa | None = None
+    wet_only_below_min: bool | None = None
+    max_spread_fraction: Fraction | None = None
+
+
+class Source(RecordModel):
+    """Where the figures come from: a manual or plate, and the page."""
+
+    title: str
+    page: str | None = None
+
+
+class Layout(RecordModel):
+    """How the head is drawn; no computation rests on it."""
+
+    kind: Literal["in-line", "v", "flat"] = "in-line"
+    banks: list[list[CylinderNumber]] | None = None
+    front: Literal["left", "right"] | None = None
+    intake_side: str | None = None
+
+
+Span = Annotated[list[AngleDeg], Field(min_length=2, max_length=2)]
+
+
+class Events(RecordModel):
+    """When valves open and close, crankshaft degrees after top on compression."""
+
+    intake: Span
+    exhaust: Span
+
+
+class ManualStation(RecordModel):
+    """One crank position of the manual's own table."""
+
+    crank_deg: AngleDeg
+    mark: str | None = None
+    valves: list[Identifier]
+
+
+class Thread(RecordModel):
+    """Which way the adjuster turns and which part of it locks."""
+
+    hand: Literal["right", "left"] = "right"
+    locks: Literal["outer", "inner"] = "outer"
+
+
+class Hydraulic(RecordModel):
+    """Preload of hydraulic lifters."""
+
+    preload_turns: Turns | None = None
+    plunger_stroke_mm: DiameterMm | None = None
+
+
+class ShimSeries(RecordModel):
+    """Shims that can be ordered."""
+
+    from_mm: ShimMm
+    to_mm: ShimMm
+    step_mm: StepMm
+    diameter_mm: DiameterMm | None = None
+
+
+class Torque(Entered):
+    """Tightening torque of one part, N m, in stages where it has them."""
+
+    part: str
+    nm: TorqueNm
+    stages: list[TorqueNm] | None = None
+    sequence: str | None = None
+
+
+class MeterChange(Entered):
+    """The usage meter was replaced or rolled over; visits carry the running total."""
+
+    date: Day
+    old: UsageTotal
+    new: UsageTotal
+
+
+class SpecChangeModel(RecordModel):
+    """The spec of both sides from a date on; until the first change `engine.spec` holds."""
+
+    date: Day
+    spec: SidesSpec
+
+
+class EngineModel(RecordModel):
+    """The engine: its data, its spec and its valves."""
+
+    id: Identifier
+    name: str | None = None
+    usage_unit: UsageUnit
+    check_interval: CheckInterval
+    fuel: str | None = None
+    duty: str | None = None
+    head_material: Material | None = None
+    block_material: Material | None = None
+    adjustment: Adjustment
+    rocker_ratio: RockerRatio | None = None
+    adjuster_pitch_mm: PitchMm | None = None
+    adjuster_at: Literal["valve", "pushrod", "pivot"] | None = None
+    firing_order: list[CylinderNumber] | None = None
+    firing_intervals_deg: list[FiringDeg] | None = None
+    stroke_mm: PartLengthMm | None = None
+    rod_length_mm: PartLengthMm | None = None
+    reference_temperature_c: TemperatureC | None = None
+    check_below_temperature_c: TemperatureC | None = None
+    valve_length_mm: PartLengthMm | None = None
+    pushrod_length_mm: PartLengthMm | None = None
+    decompression_lift_mm: LiftMm | None = None
+    compression_spec_kpa: CompressionSpec | None = None
+    spec: SidesSpec
+    valves: Annotated[list[ValveModel], Field(min_length=1)]
+    source: Source | None = None
+    layout: Layout | None = None
+    events_deg: Events | None = None
+    stations: list[ManualStation] | None = None
+    lobe_position: str | None = None
+    thread: Thread | None = None
+    hydraulic: Hydraulic | None = None
+    shim_series: ShimSeries | None = None
+    torque: list[Torque] | None = None
+    access_minutes: Minutes | None = None
+    bump_release_travel_mm: TravelMm | None = None
+    decompression_side: Side | None = None
+    starting: Starting | None = None
+    meter_changes: ListOf[MeterChange] = []
+    spec_changes: ListOf[SpecChangeModel] = []

@@ -1,0 +1,60 @@
+"""What a visit keeps of the work itself: parts removed, decisions, adjustments chosen, checks.
+
+All of it is optional: a record from elsewhere has none of these fields.
+"""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from pronostico.core.adjust.targets import Policy, Which
+from pronostico.core.assessment import Decision
+from pronostico.record.base import RecordModel, ShimMm, UsageTotal
+
+Reason = Annotated[str, Field(max_length=300)]
+ShimSource = Literal["stock", "order", "moved"]
+Outcome = Literal["gone", "better", "same", "worse"]
+
+
+class Part(RecordModel):
+    """Parts removed: what, where they came from, and whether they are refitted."""
+
+    what: Annotated[str, Field(max_length=120)]
+    came_from: Annotated[str, Field(max_length=120)] = ""
+    back: bool = False
+
+
+class Decided(RecordModel):
+    """What the technician decided of a valve, and why."""
+
+    decision: Decision
+    reason: Reason = ""
+
+
+class AdjustmentChoice(RecordModel):
+    """Where in the spec to set to, which valves to adjust, and why."""
+
+    policy: Policy = "middle"
+    which: Which = "only-out"
+    reason: Reason = ""
+
+
+class ShimSeen(RecordModel):
+    """The shim that was found in a valve, mm: what is printed on it, and what it measures."""
+
+    printed_mm: ShimMm | None = None
+    measured_mm: ShimMm | None = None
+
+
+class Verified(RecordModel):
+    """What became of a complaint."""
+
+    outcome: Outcome
+    note: Reason = ""
+
+
+class Recheck(RecordModel):
+    """When to check next, as a running total of usage, and why."""
+
+    usage: UsageTotal
+    reason: Reason = ""
