@@ -2,7 +2,8 @@
 
 import pytest
 
-from pronostico.core.adjust.price import DEFAULT_ACCESS_MINUTES, LabourTimes
+from pronostico.core.adjust.price import LabourTimes
+from pronostico.core.constants import DEFAULT
 
 ENGINE = "/api/engines/resurfacer-1"
 SETTINGS = "/api/workshop-settings"
@@ -78,5 +79,5 @@ def test_an_engine_that_was_never_read_has_no_chance_of_setting(client):
     assert made.status_code == 201
     fresh = client.get("/api/engines/fresh/price").json()
     assert fresh["p_set"] is fresh["set_minutes"] is None
-    assert (fresh["access_minutes"], fresh["access_is_known"]) == (DEFAULT_ACCESS_MINUTES, False)
+    assert (fresh["access_minutes"], fresh["access_is_known"]) == (DEFAULT.access_minutes, False)
     assert client.get("/api/engines/none/price").status_code == 404

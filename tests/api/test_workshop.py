@@ -2,6 +2,7 @@
 
 import json
 from concurrent.futures.process import BrokenProcessPool
+from dataclasses import fields, replace
 from datetime import date, timedelta
 
 import pytest
@@ -11,6 +12,7 @@ from typer.testing import CliRunner
 from pronostico import cli
 from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.core import constants
+from pronostico.core.constants import DEFAULT, Constants
 from pronostico.services.engines import background, results
 from pronostico.services.engines.background import compute_stale
 from pronostico.services.engines.results import data_digest, model_digest, result_of
@@ -34,6 +36,13 @@ def database(demo_path):
 
 def model():
     return model_digest(WorkshopSettings())
+
+
+def test_a_change_of_any_assumed_number_makes_every_stored_result_stale():
+    # Twice a number is another one, and twice a tuple too.
+    changed = [replace(DEFAULT, **{one.name: getattr(DEFAULT, one.name) * 2}) for one in fields(Constants)]
+    digests = {model(), *(model_digest(WorkshopSettings(), assumed) for assumed in changed)}
+    assert len(digests) == 1 + len(fields(Constants))
 
 
 def test_a_timeline_names_the_worst_valve_the_next_check_and_the_open_case(client):

@@ -8,8 +8,9 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from pronostico.core.adjust.price import LabourTimes, price
+from pronostico.core.constants import DEFAULT
 from pronostico.core.engine import Spec
-from pronostico.core.gauge.blade_gaps import WIDEST_STEP_MM, blade_gaps
+from pronostico.core.gauge.blade_gaps import blade_gaps
 from pronostico.core.gauge.blade_list import parse_blades
 from pronostico.core.head import valves_of_head
 from pronostico.core.usage import MeterChange, meter_offset
@@ -40,7 +41,7 @@ def test_a_row_holds_both_its_ends_and_its_steps(first, step, count):
 def test_a_gap_is_a_real_step_of_the_set_and_its_stacks_fall_within_it(blades):
     ordered = sorted(blades)
     for gap in blade_gaps(ordered, Spec(0.15, 0.20)):
-        assert gap.to_mm - gap.from_mm > WIDEST_STEP_MM - 1e-9
+        assert gap.to_mm - gap.from_mm > DEFAULT.widest_blade_step_mm - 1e-9
         assert not any(gap.from_mm + 1e-9 < one < gap.to_mm - 1e-9 for one in ordered)
         for stack in gap.stacks:
             assert len(stack) == 2 and all(any(abs(one - leaf) < 1e-9 for one in ordered) for leaf in stack)

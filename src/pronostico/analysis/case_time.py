@@ -7,8 +7,6 @@ from pronostico.core.constants import Constants
 from pronostico.core.usage import usage_per_day
 from pronostico.record.models import CaseModel, Record
 
-# A case opened within so many days of a visit is of that visit.
-_SAME_OCCASION_DAYS = 7
 _DAYS_A_YEAR = 365.25
 
 
@@ -47,7 +45,7 @@ def case_time(record: Record, case: CaseModel | None, constants: Constants) -> C
     if not before:
         return CaseTime(0, 0, 0.0, is_at_visit=True)
     days = (case.opened - before[-1].date).days
-    if days <= _SAME_OCCASION_DAYS:
+    if days <= constants.same_occasion_days:
         return CaseTime(len(before), days, 0.0, is_at_visit=True)
     per_day = usage_per_day((visit.date, visit.usage) for visit in before)
     if per_day is None:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from pronostico.analysis.drift_cache import drifts_of
 from pronostico.analysis.workshop_settings import WorkshopSettings
-from pronostico.core.adjust.price import DEFAULT_ACCESS_MINUTES, Price, price
+from pronostico.core.adjust.price import Price, price
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.drift.forecast import ahead
 from pronostico.core.drift.model import ValveDrift
@@ -74,7 +74,7 @@ def price_of(
         usage=at,
         predicted=len(p_out),
         valves=len(engine.valves),
-        access_minutes=DEFAULT_ACCESS_MINUTES if access is None else access,
+        access_minutes=DEFAULT.access_minutes if access is None else access,
         access_is_known=access is not None,
         currency=workshop.currency,
     )

@@ -6,9 +6,8 @@ from itertools import combinations
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.causes.model import Evidence, Knowledge
 from pronostico.core.causes.places import Place, valves_at
+from pronostico.core.constants import DEFAULT
 from pronostico.core.engine import Engine
-
-_SURE = 0.9
 
 
 class SaidOut(ReportModel):
@@ -34,7 +33,7 @@ def _within(engine: Engine, inner: Place, outer: Place) -> bool:
 
 def _clash(engine: Engine, knowledge: Knowledge, one: Evidence, other: Evidence) -> bool:
     """Whether both cannot be: there and not there at one place, or two that exclude each other there."""
-    here, there = one.presence >= _SURE, other.presence >= _SURE
+    here, there = one.presence >= DEFAULT.sure_presence, other.presence >= DEFAULT.sure_presence
     if one.finding == other.finding:
         if here == there:
             return False
@@ -52,7 +51,7 @@ def _said(one: Evidence, knowledge: Knowledge, *, measured: bool) -> SaidOut:
         finding=one.finding,
         label=knowledge.findings[one.finding].label,
         where=None if one.place == Place() else one.place.name,
-        present=one.presence >= _SURE,
+        present=one.presence >= DEFAULT.sure_presence,
         measured=measured,
     )
 
@@ -71,7 +70,8 @@ def _found(
         (one, by_figures)
         for of_them, by_figures in ((noted, False), (measured, True))
         for one in of_them
-        if one.finding in knowledge.findings and not 1.0 - _SURE < one.presence < _SURE
+        if one.finding in knowledge.findings
+        and not 1.0 - DEFAULT.sure_presence < one.presence < DEFAULT.sure_presence
     ]
     for (one, first), (other, second) in combinations(sure, 2):
         # Figures that contradict figures are the reading's own contradiction, told at the valve.

@@ -8,6 +8,7 @@ from pronostico.analysis.neighbours import neighbours_of
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.causes.model import Evidence
 from pronostico.core.causes.places import Place
+from pronostico.core.constants import DEFAULT
 from pronostico.core.cylinder import (
     SEA_LEVEL_KPA,
     Assessed,
@@ -21,10 +22,6 @@ from pronostico.record.engine import EngineModel
 from pronostico.record.visit import VisitModel
 
 _HEARD = ("exhaust", "intake", "crankcase", "coolant")
-
-
-SOUND_LEAK_PERCENT = 15.0
-"""Less lost than this is what a sound cylinder loses; per cent of the test air."""
 
 
 class SaysOut(ReportModel):
@@ -106,7 +103,7 @@ def _compression(engine: EngineModel, visit: VisitModel) -> Iterator[Evidence]:
 
 def _leakdown(visit: VisitModel) -> Iterator[Evidence]:
     for one in visit.leakdown:
-        lost = one.percent > SOUND_LEAK_PERCENT
+        lost = one.percent > DEFAULT.sound_leak_percent
         for where in _HEARD:
             heard = lost and where in one.heard
             yield Evidence(f"leak-{where}", Place(cylinder=one.cylinder), 1.0 if heard else 0.0)

@@ -19,8 +19,6 @@ from pronostico.knowledge import load_knowledge
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.record.models import Record
 
-_LIKELY = 0.05  # a valve less likely out than this is not named
-
 
 class ValveComingOut(ReportModel):
     """How far a valve has come: mm (sunk: net closing) with their sds, mm per check interval.
@@ -107,7 +105,9 @@ def developing_faults(record: Record, constants: Constants = DEFAULT) -> Develop
     valves = []
     if risk is not None:
         each = sorted(risk.each_at(1.0).items(), key=lambda one: -one[1])
-        valves = [OutSoonOut(valve=name, p_out=p) for name, p in each if p >= _LIKELY]
+        valves = [
+            OutSoonOut(valve=name, p_out=p) for name, p in each if p >= constants.named_valve_probability
+        ]
     return DevelopingFaultsOut(
         coming=_coming(record, known, found.causes),
         p_any_out=None if risk is None else risk.at(1.0),
@@ -128,7 +128,7 @@ def developing(record: Record, constants: Constants = DEFAULT) -> Developing:
     """What the readings alone say, whatever is complained of. Weighed with the knowledge as it is stated."""
     knowledge = load_knowledge()
     engine = engine_from(record.engine, constants)
-    network = Network(engine, knowledge, measured_evidence(record, constants))
+    network = Network(engine, knowledge, measured_evidence(record, constants), constants)
     states = network.weigh()
     found = ranked(network, states)
     faults = [not (one.kind.ordinary or one.kind.elsewhere) for one in network.candidates]

@@ -6,7 +6,6 @@ from pronostico.analysis.case_time import CaseTime, carried_out, case_time
 from pronostico.analysis.contradictions import contradictions
 from pronostico.analysis.diagnosis_report import DiagnosisOut, diagnosis_out
 from pronostico.analysis.evidence import case_evidence
-from pronostico.core.adjust.price import DEFAULT_ACCESS_MINUTES
 from pronostico.core.causes.learning import Learned, nothing_learned
 from pronostico.core.causes.network import Network, States
 from pronostico.core.causes.next_tests import NextTest, next_tests
@@ -36,19 +35,20 @@ def _cover_is_off(record: Record, at: CaseTime) -> bool:
 
 
 def _next_tests(
-    record: Record, case: CaseModel | None, network: Network, states: States
+    record: Record, case: CaseModel | None, network: Network, states: States, constants: Constants
 ) -> tuple[NextTest, ...]:
     access = record.engine.access_minutes
-    at = case_time(record, case, DEFAULT)
+    at = case_time(record, case, constants)
     visits = visits_from(record)[: at.visits]
-    read = analyse(network.engine, visits).valves if visits and at.is_at_visit else ()
+    read = analyse(network.engine, visits, constants=constants).valves if visits and at.is_at_visit else ()
     return next_tests(
         network,
         states,
         load_tests(),
         cover_is_off=_cover_is_off(record, at),
-        access_minutes=DEFAULT_ACCESS_MINUTES if access is None else access,
+        access_minutes=constants.access_minutes if access is None else access,
         bounded=[one.valve.id for one in read if one.found is not None and not one.found.gives_number],
+        constants=constants,
     )
 
 
@@ -79,11 +79,11 @@ def diagnose_record(
         case = case.model_copy(update={"findings": list(noted.values())})
     engine = engine_from(record.engine, constants)
     evidence = case_evidence(record, case, constants)
-    network = Network(engine, knowledge, evidence.weighed)
+    network = Network(engine, knowledge, evidence.weighed, constants)
     states = network.weigh()
     diagnosis = ranked(network, states)
     # What is only tried out is answered while somebody waits: the next test follows from what is noted.
-    tests = () if supposed else _next_tests(record, case, network, states)
+    tests = () if supposed else _next_tests(record, case, network, states, constants)
     return diagnosis_out(
         None if case is None else case.id,
         diagnosis,

@@ -13,8 +13,6 @@ from pronostico.core.engine import Engine, Spec
 from pronostico.core.errors import ImpossibleValue
 from pronostico.core.visits import Felt, Phase, Visit
 
-# A try less likely an entry error than this is not worth naming.
-_LEAST_REPORTED = 0.02
 _FAN = (0.02, 0.05, 0.1, 0.25, 0.5)
 
 
@@ -218,7 +216,7 @@ class DriftReport:
             possible_entry_errors=[
                 self._possible_entry_error_out(chain, one)
                 for one in valve.possible_entry_errors
-                if one.probability >= _LEAST_REPORTED
+                if one.probability >= self.constants.least_reported_entry_error
             ],
             side_drift_mm_per_interval=SpreadOut(mean_mm=valve.side_drift.mean, sd_mm=valve.side_drift.sd),
         )

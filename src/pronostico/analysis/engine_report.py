@@ -12,7 +12,6 @@ from pronostico.core.visits import Visit
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.record.models import Record
 
-_AHEAD_INTERVALS = 2.0
 _AHEAD_STEPS = 16
 
 
@@ -20,7 +19,10 @@ def _even_row(record: Record) -> tuple[float, ...]:
     """Usages evenly spaced over the next two check intervals."""
     if not record.visits:
         return ()
-    last, step = record.visits[-1].usage, record.engine.check_interval * _AHEAD_INTERVALS / _AHEAD_STEPS
+    last, step = (
+        record.visits[-1].usage,
+        record.engine.check_interval * DEFAULT.ahead_intervals / _AHEAD_STEPS,
+    )
     return tuple(last + index * step for index in range(_AHEAD_STEPS + 1))
 
 

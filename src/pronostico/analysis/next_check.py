@@ -11,7 +11,7 @@ from typing import Literal, Protocol
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.drift.forecast import RiskAhead
 from pronostico.core.gauge.reading import Verdict
-from pronostico.core.usage import RECHECK_AFTER_HEAD_WORK, day_of_usage
+from pronostico.core.usage import day_of_usage, recheck_after_head_work
 from pronostico.record.models import Record
 
 Because = Literal["out", "unsettled", "unread", "risk", "steady", "chosen", "head-work", "interval"]
@@ -144,7 +144,7 @@ def _asked(
         )
     computed = _by_forecast(standing, ahead, last.usage, engine.check_interval, risk, margin_mm)
     if last.work == "head-work":
-        soon = last.usage + RECHECK_AFTER_HEAD_WORK[engine.usage_unit]
+        soon = last.usage + recheck_after_head_work(engine.usage_unit)
         if soon < computed.usage:
             why = "clearances close while a new head settles in; the maker's own figure takes precedence"
             return CheckDueOut(usage=soon, now=False, because="head-work", valves=[], why=why)

@@ -11,9 +11,6 @@ from pronostico.core.errors import ImpossibleValue
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.record.models import Record
 
-_FURTHEST_INTERVALS = 10.0
-_LIKELY = 0.05  # a valve less likely out than this is not named
-
 
 class ValveAtOut(ReportModel):
     """A valve and how likely it is out."""
@@ -65,8 +62,8 @@ class _Asked:
     def intervals(self, usage: float, what: str) -> float:
         """How far ahead a usage is, in check intervals."""
         ahead_of_it = (usage - self.last) / self.engine.check_interval
-        if not 0.0 <= ahead_of_it <= _FURTHEST_INTERVALS:
-            furthest = self.last + _FURTHEST_INTERVALS * self.engine.check_interval
+        if not 0.0 <= ahead_of_it <= self.constants.furthest_what_if_intervals:
+            furthest = self.last + self.constants.furthest_what_if_intervals * self.engine.check_interval
             raise ImpossibleValue(
                 what, usage, f"from {self.last:g}, the last visit's, to {furthest:g}, ten intervals on"
             )
@@ -83,7 +80,11 @@ class _Asked:
         checks = []
         for usage, at in zip(usages, most, strict=True):
             each = sorted(risk.each_at(at).items(), key=lambda one: -one[1])
-            valves = [ValveAtOut(valve=name, p_out=p) for name, p in each if p >= _LIKELY]
+            valves = [
+                ValveAtOut(valve=name, p_out=p)
+                for name, p in each
+                if p >= self.constants.named_valve_probability
+            ]
             checks.append(CheckAtOut(usage=usage, p_any_out=risk.at(at), valves=valves))
         return checks
 

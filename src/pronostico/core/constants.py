@@ -12,7 +12,11 @@ MODEL_VERSION = "2"
 
 @dataclass(frozen=True, slots=True)
 class Constants:
-    """Assumptions of the computation; lengths in mm, probabilities from 0 to 1."""
+    """Assumptions of the computation; lengths in mm, angles in crankshaft degrees, probabilities from 0 to 1.
+
+    Grid steps, tolerances and counts of rounds, which say how finely something is computed and nothing of
+    engines, stand beside the computation that they belong to.
+    """
 
     # How a blade feels: it is refused a little below zero gap, and drags until there is some air.
     refuse_below_mm: float = 0.003
@@ -41,6 +45,14 @@ class Constants:
     least_variance_share: float = 0.10
     most_tries_for_number: int = 8
 
+    # About its spec a set of blades should have no wider steps than this, about a thou; how far outside the
+    # limits a blade still helps to tell in from out; a stack fills a step where it falls this share of it
+    # away from either end; so many stacks are offered a step.
+    widest_blade_step_mm: float = 0.026
+    blades_around_mm: float = 0.03
+    stack_clear_share: float = 0.2
+    most_stacks_a_gap: int = 3
+
     # A correction for temperature of more than this share of the spec's width is told beside the figure.
     temperature_tells_share: float = 0.1
 
@@ -60,14 +72,28 @@ class Constants:
     locking_sd_mm: float = 0.006
     # Hands differ by about this much in what their locking moves on average.
     locking_habit_sd_mm: float = 0.015
+    # A valve is set with a single blade before a stack that comes no more than this nearer to the target: a
+    # stack springs. Simulated hands leave the fewest valves out of spec with it.
+    stack_must_gain_mm: float = 0.005
     # A valve lasts as long as it is in spec this likely.
     lasting_p_in: float = 0.9
+    # So many check intervals ahead a target is followed.
+    target_most_intervals: float = 20.0
+    # "Lean loose" sets an exhaust valve this share of the way from the least to the most.
+    lean_loose_share: float = 2.0 / 3.0
     # A target stays this far inside the limits.
     target_guard_mm: float = 0.012
     # Where a setting left no reading behind, how near it came.
     set_to_target_sd_mm: float = 0.03
     set_without_target_sd_mm: float = 0.05
     shim_step_sd_mm: float = 0.008
+    # Among shims as likely in spec: what half a width of the spec off the target costs, in probability.
+    off_target_cost: float = 0.01
+    # A hydraulic lifter's plunger stands well between these shares of its stroke: it has room either way.
+    preload_least_share: float = 0.25
+    preload_most_share: float = 0.75
+    # Off with the cover and on again, minutes, where the engine's data do not say.
+    access_minutes: float = 30.0
 
     # How clearances move, mm per check interval: what a side shares, how valves of it differ (each of these
     # with the same weight a priori), and how a drift wanders.
@@ -76,6 +102,8 @@ class Constants:
     drift_wander: float = 0.006
     # A valve that breaks from its trend has jumped by about so much.
     change_point_z: float = 3.0
+    # So near a break an unlikely entry error is counted in before it is called one.
+    near_change_point_z: float = 2.0
     jump_sd_mm: float = 0.10
     # What counts in telling when to check next.
     next_check_risk: float = 0.1
@@ -91,16 +119,105 @@ class Constants:
     live_entry_error: float = 0.02
     doubted_entry_error: float = 0.001
     most_live_entry_errors: int = 3
+    # A try less likely an entry error than this is not named.
+    least_reported_entry_error: float = 0.02
+    # A valve less likely out than this is not named among those that may be.
+    named_valve_probability: float = 0.05
+    # How far ahead a report looks, and how far a question "what if" may, check intervals.
+    ahead_intervals: float = 2.0
+    furthest_what_if_intervals: float = 10.0
 
     # A cause that the readings alone make this likely is named without any complaint: so most sinking seats
     # are by their third visit, and sound engines hardly ever.
     developing_probability: float = 0.25
 
+    # What the words for a link's strength stand for: P(finding | cause), without a leak.
+    strength_always: float = 0.97
+    strength_usually: float = 0.80
+    strength_often: float = 0.55
+    strength_sometimes: float = 0.25
+    strength_rarely: float = 0.07
+    # A cause that prevents a finding leaves this share of its probability.
+    prevented: float = 0.3
+    # Findings from the same facts: of n the sum counts 1 / (1 + this (n - 1)).
+    same_facts_share: float = 0.5
+    # A finding whose probability a cause moves by less than this, in natural log, is no evidence of it.
+    uninformative_nats: float = 1e-3
+    # Closed cases that the stated spread of causes is worth, and that a stated strength is worth.
+    prior_cases: float = 20.0
+    prior_strength_cases: float = 10.0
+    # Two findings contradict each other where each is this sure.
+    sure_presence: float = 0.9
+    # A case opened within so many days of a visit is of that visit.
+    same_occasion_days: int = 7
+
+    # The next test: so many findings of one are combined, it gains at least so many bits, and an outcome is
+    # named that gains this share of the best. Near-equals as in `near_tie`.
+    most_findings_together: int = 3
+    least_test_bits: float = 0.01
+    named_outcome_share: float = 0.1
+    # With such a chance of a cause that cranking makes worse the engine is not turned by its starter.
+    no_cranking_probability: float = 0.15
+
+    # "The thinnest blade did not go" needs a thin blade: a refusal of a thick one shows nothing of the kind.
+    thin_blade_mm: float = 0.06
+    # Very loose: over the most that the spec allows, times this.
+    very_loose_times: float = 2.0
+    # With less lift than this left a compression release eases nothing.
+    least_release_mm: float = 0.10
+    # A lobe that lifts less than this share of the others of its side is low.
+    low_lift_share: float = 0.88
+    # How surely all moved at once: at least this where the visit is suspect, at most that where it is not.
+    suspect_shift_presence: float = 0.9
+    other_shift_presence: float = 0.5
+    # What is only predicted since the last visit is evidence where it is likelier than not; how clearances
+    # move, which goes on, where it is clear either way.
+    carried_probability: float = 0.5
+    carried_trend_probability: float = 0.8
+
     # Where an engine's rate of use is not known: so many check intervals a year.
     check_intervals_a_year: float = 1.0
+    # A history of fewer days says little of the rate of use; a date further away helps nobody.
+    least_history_days: int = 14
+    furthest_date_days: int = 3650
+    # Clearances close as a new head settles in its first hours: checked again after so much, by unit.
+    recheck_after_head_work_h: float = 10.0
+    recheck_after_head_work_km: float = 500.0
+    recheck_after_head_work_mi: float = 300.0
+
+    # Readings of one gauge on one engine differ by this share; oil raises the compression of worn rings by
+    # this share or more; cylinders differ by less than this share of the highest where no limit is known.
+    compression_gauge_share: float = 0.03
+    wet_gain_share: float = 0.10
+    compression_spread_share: float = 0.25
+    # A cylinder that loses more than this in a leak-down test is not tight.
+    sound_leak_percent: float = 15.0
+
+    # Valve events where none are known, degrees of the cylinder's own angle after its top on compression.
+    intake_opens_deg: float = 345.0
+    intake_closes_deg: float = 590.0
+    exhaust_opens_deg: float = 130.0
+    exhaust_closes_deg: float = 375.0
+    # The ramps of a cam begin before the events that a manual prints; so far from the middle of its rest a
+    # lobe still points away.
+    rest_margin_deg: float = 20.0
+    lobe_tolerance_deg: float = 15.0
 
     # An engine takes this long to soak through, whatever its outside feels like.
     cold_after_hours: float = 4.0
+
+    # Figures that are seldom right. No engine that stood overnight is warmer, and no manual calls one cold
+    # above the second; in Fahrenheit such figures are everyday ones.
+    warmest_soak_c: float = 45.0
+    warmest_limit_c: float = 60.0
+    # Far over any clearance, and an everyday figure in thou; thinner than any blade: mm taken as thou.
+    widest_clearance_mm: float = 1.2
+    narrowest_clearance_mm: float = 0.02
+    # An engine that runs at all has more compression; a figure up to the second was read in bar, not psi.
+    lowest_compression_kpa: float = 300.0
+    highest_in_bar: float = 60.0
+    # So much usage between two visits is more often a digit too many.
+    longest_gap_intervals: float = 10.0
 
     # The crank may stand a turn off: how often, where an earlier position of the visit was suspect, the
     # clearance of a valve on its lobe, how often the lobe shows, and the share of valves that are far off.

@@ -9,12 +9,9 @@ from dataclasses import dataclass
 
 from scipy.special import ndtr
 
+from pronostico.core.constants import DEFAULT, Constants
+
 SEA_LEVEL_KPA = 101.325
-# Repeated readings of one gauge on one engine differ by about so much of the reading.
-_GAUGE_SHARE = 0.03
-WET_GAIN = 0.10
-DEFAULT_SPREAD = 0.25
-"""Where the engine's data name no limit: the usual quarter of the highest."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,6 +74,7 @@ def assess_compression(
     most_spread: float | None,
     neighbours: Sequence[tuple[int, int]],
     altitude_m: float = 0.0,
+    constants: Constants = DEFAULT,
 ) -> Assessed:
     """What readings of compression show.
 
@@ -85,17 +83,18 @@ def assess_compression(
         most_spread: the largest difference allowed, as a share of the highest; None: the usual quarter.
         neighbours: cylinders that stand side by side.
     """
+    gauge = constants.compression_gauge_share
     dry = {one.cylinder: one.dry_kpa for one in readings if one.dry_kpa is not None}
     low = {}
     if least_kpa is not None:
         limit = at_altitude(least_kpa, altitude_m)
-        low = {cylinder: float(ndtr((limit - kpa) / (_GAUGE_SHARE * limit))) for cylinder, kpa in dry.items()}
+        low = {cylinder: float(ndtr((limit - kpa) / (gauge * limit))) for cylinder, kpa in dry.items()}
     gain, no_gain = {}, {}
     for one in readings:
         if one.dry_kpa is None or one.wet_kpa is None:
             continue
-        off = _GAUGE_SHARE * 2.0**0.5
-        rose = float(ndtr((one.wet_kpa / max(one.dry_kpa, 1.0) - 1.0 - WET_GAIN) / off))
+        off = gauge * 2.0**0.5
+        rose = float(ndtr((one.wet_kpa / max(one.dry_kpa, 1.0) - 1.0 - constants.wet_gain_share) / off))
         is_low = low.get(one.cylinder, 1.0)
         # Oil says nothing of a cylinder that is not low.
         gain[one.cylinder], no_gain[one.cylinder] = rose * is_low, (1.0 - rose) * is_low
@@ -106,6 +105,8 @@ def assess_compression(
             beside[a], beside[b] = max(beside.get(a, 0.0), both), max(beside.get(b, 0.0), both)
     spread = None
     if len(dry) > 1:
-        over = spread_of(dry.values()) - (DEFAULT_SPREAD if most_spread is None else most_spread)
-        spread = float(ndtr(over / (_GAUGE_SHARE * 2.0**0.5)))
+        over = spread_of(dry.values()) - (
+            constants.compression_spread_share if most_spread is None else most_spread
+        )
+        spread = float(ndtr(over / (gauge * 2.0**0.5)))
     return Assessed(low, gain, no_gain, beside, spread)

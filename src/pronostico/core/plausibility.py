@@ -6,28 +6,8 @@ technician decides.
 
 from dataclasses import dataclass
 
+from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.units import KPA_PER_BAR, KPA_PER_PSI, MM_PER_THOU, celsius_from_fahrenheit
-
-WARMEST_SOAK_C = 45.0
-"""No engine that stood overnight is warmer, in any workshop; in Fahrenheit such figures are everyday ones."""
-
-WARMEST_LIMIT_C = 60.0
-"""No manual calls an engine cold above this; 100 deg F is 38 deg C."""
-
-WIDEST_CLEARANCE_MM = 1.2
-"""Far over any engine's valve clearance; read as thou such figures are everyday ones."""
-
-NARROWEST_CLEARANCE_MM = 0.02
-"""Thinner than any blade; what comes out when a figure in mm is taken as one in thou."""
-
-LOWEST_COMPRESSION_KPA = 300.0
-"""An engine that runs at all has more; below it, everyday figures in psi begin."""
-
-HIGHEST_IN_BAR = 60.0
-"""No engine has more compression in bar; no running engine has so little in psi."""
-
-LONGEST_GAP_INTERVALS = 10.0
-"""So much usage between two visits is more often a digit too many."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,7 +18,7 @@ class Query:
     suggestion: float | None
 
 
-def soak_query(temperature_c: float | None, warmest_c: float = WARMEST_SOAK_C) -> Query | None:
+def soak_query(temperature_c: float | None, warmest_c: float = DEFAULT.warmest_soak_c) -> Query | None:
     """Whether a temperature may be a Fahrenheit figure.
 
     >>> soak_query(64.0).suggestion
@@ -53,7 +33,7 @@ def soak_query(temperature_c: float | None, warmest_c: float = WARMEST_SOAK_C) -
     )
 
 
-def clearance_query(clearance_mm: float | None) -> Query | None:
+def clearance_query(clearance_mm: float | None, constants: Constants = DEFAULT) -> Query | None:
     """Whether a clearance may have been given in the other unit: the two lie 25 times apart.
 
     >>> clearance_query(6.0).suggestion
@@ -63,13 +43,13 @@ def clearance_query(clearance_mm: float | None) -> Query | None:
     """
     if clearance_mm is None:
         return None
-    if clearance_mm > WIDEST_CLEARANCE_MM:
+    if clearance_mm > constants.widest_clearance_mm:
         meant = round(clearance_mm * MM_PER_THOU, 3)
         return Query(
             f"{clearance_mm:g} mm is about 25 times a valve clearance; {clearance_mm:g} thou is {meant:g} mm",
             meant,
         )
-    if 0.0 < clearance_mm < NARROWEST_CLEARANCE_MM:
+    if 0.0 < clearance_mm < constants.narrowest_clearance_mm:
         meant = round(clearance_mm / MM_PER_THOU, 2)
         return Query(
             f"{clearance_mm:.4f} mm ({meant:g} thou) is thinner than any blade; {meant:g} mm would be usual",
@@ -78,7 +58,7 @@ def clearance_query(clearance_mm: float | None) -> Query | None:
     return None
 
 
-def compression_query(pressure_kpa: float | None) -> Query | None:
+def compression_query(pressure_kpa: float | None, constants: Constants = DEFAULT) -> Query | None:
     """Whether a compression may have been read in psi or bar: engines lie far from there in kPa.
 
     >>> compression_query(150.0).suggestion
@@ -86,18 +66,21 @@ def compression_query(pressure_kpa: float | None) -> Query | None:
     >>> compression_query(10.5).suggestion
     1050.0
     """
-    if pressure_kpa is None or not 0.0 < pressure_kpa < LOWEST_COMPRESSION_KPA:
+    if pressure_kpa is None or not 0.0 < pressure_kpa < constants.lowest_compression_kpa:
         return None
-    unit, factor = ("bar", KPA_PER_BAR) if pressure_kpa <= HIGHEST_IN_BAR else ("psi", KPA_PER_PSI)
+    is_bar = pressure_kpa <= constants.highest_in_bar
+    unit, factor = ("bar", KPA_PER_BAR) if is_bar else ("psi", KPA_PER_PSI)
     meant = float(round(pressure_kpa * factor))
     return Query(
         f"{pressure_kpa:g} kPa is hardly any compression; {pressure_kpa:g} {unit} is {meant:g} kPa", meant
     )
 
 
-def usage_query(usage: float, before: float, check_interval: float) -> Query | None:
+def usage_query(
+    usage: float, before: float, check_interval: float, constants: Constants = DEFAULT
+) -> Query | None:
     """Whether a usage lies so far beyond the last visit's that a digit may be too many."""
     intervals = (usage - before) / check_interval
-    if intervals <= LONGEST_GAP_INTERVALS:
+    if intervals <= constants.longest_gap_intervals:
         return None
     return Query(f"{usage:g} is {intervals:.0f} check intervals after the last visit at {before:g}", None)

@@ -4,15 +4,22 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import UsageUnit
 
-RECHECK_AFTER_HEAD_WORK: dict[UsageUnit, float] = {"h": 10.0, "km": 500.0, "mi": 300.0}
-"""Clearances close as a new head settles in its first hours; a maker's own figure goes before this."""
 
-# A shorter history says little of how much an engine is used.
-_LEAST_DAYS = 14
-# Beyond this a date is no help to anybody.
-_LONGEST_DAYS = 3650
+def recheck_after_head_work(unit: UsageUnit, constants: Constants = DEFAULT) -> float:
+    """After how much usage the clearances are checked again when a head was worked on, in that unit.
+
+    Clearances close as a new head settles in its first hours; a maker's own figure goes before this.
+    """
+    match unit:
+        case "h":
+            return constants.recheck_after_head_work_h
+        case "km":
+            return constants.recheck_after_head_work_km
+        case "mi":
+            return constants.recheck_after_head_work_mi
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +40,7 @@ def meter_offset(changes: Iterable[MeterChange], on: date) -> float:
     return sum(change.old - change.new for change in changes if change.day <= on)
 
 
-def usage_per_day(history: Iterable[tuple[date, float]]) -> float | None:
+def usage_per_day(history: Iterable[tuple[date, float]], constants: Constants = DEFAULT) -> float | None:
     """How much an engine is used, from its visits' days and running totals, usage units a day.
 
     None where they span less than a fortnight, or nothing was used in between.
@@ -42,7 +49,7 @@ def usage_per_day(history: Iterable[tuple[date, float]]) -> float | None:
     if not points:
         return None
     days, used = (points[-1][0] - points[0][0]).days, points[-1][1] - points[0][1]
-    return used / days if days >= _LEAST_DAYS and used > 0.0 else None
+    return used / days if days >= constants.least_history_days and used > 0.0 else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +63,11 @@ class Pace:
     def day_of(self, usage: float) -> date | None:
         """The day on which a running total is likely reached, the last day at the earliest; None: too far."""
         ahead = (usage - self.last_usage) / self.per_day
-        return self.last_day + timedelta(days=round(max(ahead, 0.0))) if ahead <= _LONGEST_DAYS else None
+        return (
+            self.last_day + timedelta(days=round(max(ahead, 0.0)))
+            if ahead <= DEFAULT.furthest_date_days
+            else None
+        )
 
 
 def pace_of(history: Iterable[tuple[date, float]]) -> Pace | None:

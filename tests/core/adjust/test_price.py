@@ -1,6 +1,7 @@
 import pytest
 
-from pronostico.core.adjust.price import DEFAULT_ACCESS_MINUTES, LabourTimes, price
+from pronostico.core.adjust.price import LabourTimes, price
+from pronostico.core.constants import DEFAULT
 from pronostico.core.errors import ImpossibleValue
 
 BASE = {"adjustment": "screw-rocker", "valves": 8, "access_minutes": 35.0, "rate_per_hour": 60.0}
@@ -32,7 +33,7 @@ def test_camshafts_out_are_paid_once():
 def test_without_access_or_rate_the_usual_access_and_no_cost():
     bare = {**BASE, "access_minutes": None, "rate_per_hour": None}
     priced = price(**bare, p_out=[0.0], times=LabourTimes())
-    assert priced.check_minutes == DEFAULT_ACCESS_MINUTES + 20.0
+    assert priced.check_minutes == DEFAULT.access_minutes + 20.0
     assert priced.check_cost is None and priced.p_set == 0.0
 
 

@@ -6,8 +6,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from pronostico.core.constants import DEFAULT
 from pronostico.core.crank.events import DEFAULT_EVENTS, Events, Firing
-from pronostico.core.crank.stations import LOBE_TOLERANCE_DEG, SCHOOLS, CrankTask, crank_plan, past_top_deg
+from pronostico.core.crank.stations import SCHOOLS, CrankTask, crank_plan, past_top_deg
 from pronostico.core.engine import Valve
 from pronostico.core.errors import ImpossibleValue
 
@@ -116,7 +117,7 @@ def test_lobes_point_away_within_the_tolerance(order):
             valve = by_id[name]
             own = station.crank_deg - one.firing.angle_deg[valve.cylinder]
             away = (own - middle[valve.side] + 360.0) % 720.0 - 360.0
-            assert abs(away) <= LOBE_TOLERANCE_DEG + 1e-6
+            assert abs(away) <= DEFAULT.lobe_tolerance_deg + 1e-6
 
 
 def test_rest_ends_a_margin_before_the_valve_opens():

@@ -2,8 +2,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from pronostico.core.constants import DEFAULT
 from pronostico.core.engine import Spec
-from pronostico.core.gauge.blade_gaps import AROUND_MM, WIDEST_STEP_MM, blade_gaps
+from pronostico.core.gauge.blade_gaps import blade_gaps
 
 COARSE = (0.05, 0.10, 0.15, 0.20, 0.25, 0.30)
 
@@ -38,8 +39,11 @@ blade = st.integers(2, 60).map(lambda hundredths: hundredths / 100)
 def test_gaps_are_steps_of_the_set_near_the_spec_and_stacks_lie_within(blades, low, width):
     spec = Spec(low, low + width)
     for gap in blade_gaps(tuple(blades), spec):
-        assert gap.to_mm - gap.from_mm > WIDEST_STEP_MM
-        assert gap.to_mm > low - AROUND_MM and gap.from_mm < low + width + AROUND_MM
+        assert gap.to_mm - gap.from_mm > DEFAULT.widest_blade_step_mm
+        assert (
+            gap.to_mm > low - DEFAULT.blades_around_mm
+            and gap.from_mm < low + width + DEFAULT.blades_around_mm
+        )
         assert not any(gap.from_mm < one < gap.to_mm for one in blades)
         for stack in gap.stacks:
             assert len(stack) == 2 and set(stack) <= blades

@@ -13,10 +13,6 @@ from pronostico.core.gauge.reading import Prior, posterior_of
 from pronostico.core.thermal import Correction
 from pronostico.core.visits import Access, Try
 
-# A single blade is taken before a stack that comes no more than this nearer, mm: a stack springs. Simulated
-# hands leave the fewest valves out of spec with it.
-_STACK_MUST_GAIN_MM = 0.005
-
 
 @dataclass(frozen=True, slots=True)
 class LockUp:
@@ -110,7 +106,7 @@ def set_with_mm(
     wanted = target_mm - allowance_mm - middle_of_drag
 
     def off(blades: tuple[float, ...]) -> float:
-        return abs(sum(blades) - wanted) + _STACK_MUST_GAIN_MM * (len(blades) - 1)
+        return abs(sum(blades) - wanted) + constants.stack_must_gain_mm * (len(blades) - 1)
 
     offered = [(blade,) for blade in sizes] + list(combinations(sizes, 2))
     return min(offered, key=off, default=None)

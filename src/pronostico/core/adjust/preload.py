@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from pronostico.core.adjust.screws import AdjusterPlace
+from pronostico.core.constants import DEFAULT, Constants
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,7 +37,10 @@ def plunger_travel_mm(
     return moved_mm * (1.0 + rocker_ratio if at == "pivot" else 1.0) / rocker_ratio
 
 
-def preload(turns: float, travel_mm: float | None, stroke_mm: float | None) -> Preload:
-    """Where the plunger stands after the turns of preload; sound between a quarter and three quarters."""
+def preload(
+    turns: float, travel_mm: float | None, stroke_mm: float | None, constants: Constants = DEFAULT
+) -> Preload:
+    """Where the plunger stands after the turns of preload; sound in the middle of its stroke."""
+    least, most = constants.preload_least_share, constants.preload_most_share
     share = None if travel_mm is None or stroke_mm is None else travel_mm / stroke_mm
-    return Preload(turns, travel_mm, share, None if share is None else 0.25 <= share <= 0.75)
+    return Preload(turns, travel_mm, share, None if share is None else least <= share <= most)

@@ -7,11 +7,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from math import prod
 
+from pronostico.core.constants import DEFAULT
 from pronostico.core.engine import Adjustment
 from pronostico.core.errors import ImpossibleValue
-
-DEFAULT_ACCESS_MINUTES = 30.0
-"""Off with the cover and on again, where the engine's data do not say."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,7 +60,7 @@ def work_minutes(
     ...              times=LabourTimes())
     58.0
     """
-    minutes = (DEFAULT_ACCESS_MINUTES if access_minutes is None else access_minutes) + (
+    minutes = (DEFAULT.access_minutes if access_minutes is None else access_minutes) + (
         checked * times.check_per_valve
     )
     minutes += set_valves * times.set_per_valve[adjustment]

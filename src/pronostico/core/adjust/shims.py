@@ -109,7 +109,7 @@ def p_in_with(task: ShimTask, shim_mm: float, constants: Constants = DEFAULT) ->
 def cost_of(task: ShimTask, shim_mm: float, constants: Constants = DEFAULT) -> float:
     """What is lost with a shim: the chance that it is out, and a little for being off the target."""
     off = abs(task.after_mm(shim_mm) - task.target_mm) / (0.5 * task.spec.width_mm)
-    return 1.0 - p_in_with(task, shim_mm, constants) + 0.01 * off
+    return 1.0 - p_in_with(task, shim_mm, constants) + constants.off_target_cost * off
 
 
 def fits_in(task: ShimTask, shim_mm: float) -> bool:

@@ -19,8 +19,7 @@ Which = Literal["only-out", "due", "all"]
 
 POLICIES: tuple[Policy, ...] = ("middle", "lean-loose", "figure", "drift-aware")
 
-# How far ahead a target is followed, in check intervals, and how finely.
-_LOOK_INTERVALS = 20.0
+# How finely the time ahead and the targets are stepped through.
 _STEPS = 401
 _TARGET_STEP_MM = 0.001
 
@@ -37,7 +36,7 @@ def _steps_in_spec(
     targets: NDArray[np.float64], spec: Spec, drift: Drift, constants: Constants
 ) -> NDArray[np.int_]:
     """For each target the steps up to the first at which it is too likely out; coming back does not count."""
-    ahead = np.linspace(0.0, _LOOK_INTERVALS, _STEPS)
+    ahead = np.linspace(0.0, constants.target_most_intervals, _STEPS)
     wander = constants.drift_wander**2 * ahead**3 / 3.0
     sd = np.sqrt(constants.locking_sd_mm**2 + (drift.sd_mm_per_interval * ahead) ** 2 + wander)
     mean = targets[:, None] + drift.mean_mm_per_interval * ahead[None, :]
@@ -51,7 +50,7 @@ def intervals_in_spec(
 ) -> float | None:
     """Check intervals that a valve set to a target stays in spec with probability 0.9; None: over twenty."""
     steps = int(_steps_in_spec(np.array([target]), spec, drift, constants)[0])
-    return None if steps == _STEPS else max(0, steps - 1) * _LOOK_INTERVALS / (_STEPS - 1)
+    return None if steps == _STEPS else max(0, steps - 1) * constants.target_most_intervals / (_STEPS - 1)
 
 
 def _drift_aware(spec: Spec, drift: Drift | None, constants: Constants) -> float:
@@ -87,7 +86,7 @@ def target_mm(
     if policy == "figure" and figure_mm is not None:
         return figure_mm
     if policy == "lean-loose" and side == "exhaust":
-        return spec.min_mm + 2.0 / 3.0 * spec.width_mm
+        return spec.min_mm + constants.lean_loose_share * spec.width_mm
     if policy == "drift-aware":
         return _drift_aware(spec, drift, constants)
     return spec.middle_mm

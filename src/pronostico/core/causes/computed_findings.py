@@ -19,11 +19,6 @@ from pronostico.core.gauge.engine_readings import Analysis, ValveAnalysis
 from pronostico.core.gauge.reading import Estimate
 from pronostico.core.gauge.valve_history import ValveAtVisit
 
-# "The thinnest blade did not go" needs a thin blade: a refusal of a thick one shows nothing of the kind.
-THIN_BLADE_MM = 0.06
-# With less lift than this left a compression release eases nothing.
-LEAST_RELEASE_MM = 0.10
-
 
 def probability_of_most(probabilities: Sequence[float]) -> float:
     """Probability that more than half of independent events come true (Poisson-binomial).
@@ -38,12 +33,12 @@ def probability_of_most(probabilities: Sequence[float]) -> float:
     return float(np.clip(counts[needed:].sum(), 0.0, 1.0))
 
 
-def none_left(found: Estimate) -> float | None:
+def none_left(found: Estimate, constants: Constants = DEFAULT) -> float | None:
     """Probability that the valve has no clearance a blade would enter; None where no thin blade was tried."""
     if found.bracket.went_mm is not None:
         return 0.0
     refused = found.bracket.refused_mm
-    if refused is None or refused > THIN_BLADE_MM:
+    if refused is None or refused > constants.thin_blade_mm:
         return None
     return 1.0
 
@@ -71,7 +66,7 @@ def _levels(at: ValveAtVisit, known: ValveDrift | None, suspect: bool) -> tuple[
 
 
 def _clearance_level(
-    valve: ValveAnalysis, at: ValveAtVisit, known: ValveDrift | None, suspect: bool
+    valve: ValveAnalysis, at: ValveAtVisit, known: ValveDrift | None, suspect: bool, constants: Constants
 ) -> Iterator[Evidence]:
     found, spec = at.found, at.spec
     levels = _levels(at, known, suspect)
@@ -80,10 +75,10 @@ def _clearance_level(
     place = Place(valve=valve.valve.id)
     yield Evidence("clearance-tight", place, levels[0])
     yield Evidence("clearance-loose", place, levels[1])
-    very = _over(found, 2.0 * spec.max_mm)
+    very = _over(found, constants.very_loose_times * spec.max_mm)
     if very is not None:
         yield Evidence("clearance-very-loose", place, very)
-    none = none_left(found)
+    none = none_left(found, constants)
     if none is not None:
         yield Evidence("clearance-none", place, none)
 
@@ -134,7 +129,9 @@ def _of_visit(drifting: Drifts, constants: Constants) -> Iterator[Evidence]:
     shared = posterior.base.shared
     limit = constants.shift_share * float(np.sqrt(shared.variance[shared.shift(visits - 1)]))
     within = ndtr((limit - last.mean_mm) / last.sd_mm) - ndtr((-limit - last.mean_mm) / last.sd_mm)
-    presence = max(0.9, 1.0 - float(within)) if last.suspect else min(0.5, 1.0 - float(within))
+    moved = 1.0 - float(within)
+    least, most = constants.suspect_shift_presence, constants.other_shift_presence
+    presence = max(least, moved) if last.suspect else min(most, moved)
     yield Evidence("visit-shift", Place(), presence)
 
 
@@ -142,7 +139,7 @@ def _of_valve(
     valve: ValveAnalysis, at: ValveAtVisit, known: ValveDrift | None, suspect: bool, constants: Constants
 ) -> Iterator[Evidence]:
     place = Place(valve=valve.valve.id)
-    yield from _clearance_level(valve, at, known, suspect)
+    yield from _clearance_level(valve, at, known, suspect, constants)
     trend = _trend(known, constants)
     if trend is not None:
         yield Evidence("tightening", place, trend[0])
@@ -153,14 +150,16 @@ def _of_valve(
         yield Evidence("high-sink", place, sunk)
 
 
-def _release(engine: Engine, pairs: Sequence[tuple[ValveAnalysis, ValveAtVisit]]) -> Iterator[Evidence]:
+def _release(
+    engine: Engine, pairs: Sequence[tuple[ValveAnalysis, ValveAtVisit]], constants: Constants
+) -> Iterator[Evidence]:
     """Whether hardly anything is left of the compression release's lift, cylinder by cylinder."""
     lift = engine.decompression_lift_mm
     if not lift:
         return
     for valve, at in pairs:
         if valve.valve.side == (engine.decompression_side or "exhaust") and at.found is not None:
-            presence = _over(at.found, lift - LEAST_RELEASE_MM)
+            presence = _over(at.found, lift - constants.least_release_mm)
             if presence is None:
                 continue
             yield Evidence("release-swallowed", Place(cylinder=valve.valve.cylinder), presence)
@@ -215,18 +214,14 @@ def computed_findings(
     for side in SIDES:
         of_side = [pair for pair in pairs if pair[0].valve.side == side]
         evidence.extend(_of_side(side, of_side, drifting, suspect, constants))
-    evidence.extend(_release(analysis.engine, pairs))
+    evidence.extend(_release(analysis.engine, pairs, constants))
     evidence.extend(_of_visit(drifting, constants))
     return tuple(evidence)
 
 
-# What is only foreseen, and was not looked at, speaks where it is likelier than not; how an engine moves,
-# which goes on, where it is clear either way.
-_FORESEEN, _CLEAR = 0.5, 0.8
-
-
-def _is_clear(p: float) -> bool:
-    return p >= _CLEAR or p <= 1.0 - _CLEAR
+def _is_clear(p: float, constants: Constants) -> bool:
+    clear = constants.carried_trend_probability
+    return p >= clear or p <= 1.0 - clear
 
 
 def carried_findings(
@@ -251,9 +246,9 @@ def carried_findings(
         found = [
             ("clearance-tight", tight),
             ("clearance-loose", loose),
-            ("clearance-very-loose", 1.0 - later.below(2.0 * spec.max_mm)),
+            ("clearance-very-loose", 1.0 - later.below(constants.very_loose_times * spec.max_mm)),
         ]
-        found = [one for one in found if one[1] >= _FORESEEN]
+        found = [one for one in found if one[1] >= constants.carried_probability]
         if _was_followed(known):
             drift = drift_ahead(known.state, intervals, constants)
             floor = constants.trend_floor_mm_per_interval
@@ -264,7 +259,7 @@ def carried_findings(
             ]
             if known.sink is not None:
                 moves.append(("high-sink", 1.0 - known.sink.below(spec.width_mm)))
-            found += [one for one in moves if _is_clear(one[1])]
+            found += [one for one in moves if _is_clear(one[1], constants)]
         evidence += [Evidence(finding, place, p) for finding, p in found]
     for side in SIDES:
         names = [valve.valve.id for valve in analysis.valves if valve.valve.side == side]
@@ -276,8 +271,8 @@ def carried_findings(
                 ("side-tight", probability_of_most([one for one, _ in read])),
                 ("side-loose", probability_of_most([one for _, one in read])),
             )
-            of_side += [one for one in levels_of_side if one[1] >= _FORESEEN]
-        if len(moving) >= 2 and _is_clear(most := probability_of_most(moving)):
+            of_side += [one for one in levels_of_side if one[1] >= constants.carried_probability]
+        if len(moving) >= 2 and _is_clear(most := probability_of_most(moving), constants):
             of_side.append(("side-tightening", most))
         evidence += [Evidence(finding, Place(side=side), p) for finding, p in of_side]
     return tuple(evidence)

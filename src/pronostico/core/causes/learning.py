@@ -11,12 +11,9 @@ from dataclasses import dataclass, field, replace
 
 from pronostico.core.causes.model import CauseKind, Evidence, Knowledge, Link, candidates_for
 from pronostico.core.causes.places import Place, includes, side_at
+from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Engine
 
-PRIOR_CASES = 20.0
-"""Closed cases that the stated spread of causes is worth."""
-PRIOR_STRENGTH_CASES = 10.0
-"""Closed cases that a stated strength is worth."""
 _LEAST_PRIOR, _MOST_PRIOR = 1e-5, 0.9
 _LEAST_STRENGTH, _MOST_STRENGTH = 0.01, 0.99
 
@@ -107,18 +104,19 @@ def _odds_times(prior: float, times: float) -> float:
     return min(max(odds / (1.0 + odds), _LEAST_PRIOR), _MOST_PRIOR)
 
 
-def _strength(stated: float, leak: float, presences: Sequence[float]) -> float:
+def _strength(stated: float, leak: float, presences: Sequence[float], constants: Constants) -> float:
     """The mean of the beta after the cases: of each finding the part that is put down to the cause."""
     caused = sum(presence * stated / (1.0 - (1.0 - leak) * (1.0 - stated)) for presence in presences)
-    mean = (PRIOR_STRENGTH_CASES * stated + caused) / (PRIOR_STRENGTH_CASES + len(presences))
+    worth = constants.prior_strength_cases
+    mean = (worth * stated + caused) / (worth + len(presences))
     return min(max(mean, _LEAST_STRENGTH), _MOST_STRENGTH)
 
 
-def learned(knowledge: Knowledge, lessons: Sequence[Lesson]) -> Learned:
+def learned(knowledge: Knowledge, lessons: Sequence[Lesson], constants: Constants = DEFAULT) -> Learned:
     """The knowledge as the workshop's closed cases make it; causes that are no longer known teach nothing."""
     if not lessons:
         return nothing_learned(knowledge)
-    count = len(lessons)
+    count, worth, strength_worth = len(lessons), constants.prior_cases, constants.prior_strength_cases
     expected: dict[str, float] = defaultdict(float)
     found: dict[str, float] = defaultdict(float)
     presences: dict[tuple[str, str], list[float]] = defaultdict(list)
@@ -132,25 +130,32 @@ def learned(knowledge: Knowledge, lessons: Sequence[Lesson]) -> Learned:
     causes = {}
     for cause, kind in knowledge.causes.items():
         links = tuple(
-            _link(kind, link, knowledge.findings[link.finding].leak, presences) for link in kind.links
+            _link(kind, link, knowledge.findings[link.finding].leak, presences, constants)
+            for link in kind.links
         )
         prior = kind.prior
         if expected[cause] > _LEAST_PRIOR:
             # (20 w + n) / (20 w + E) with w the mean share a priori and E what all cases together expected.
             mean = expected[cause] / count
-            times = (PRIOR_CASES * mean + found[cause]) / ((PRIOR_CASES + count) * mean)
+            times = (worth * mean + found[cause]) / ((worth + count) * mean)
             prior = _odds_times(prior, times)
         causes[cause] = replace(kind, prior=prior, links=links)
     strengths = {
-        key: OwnShare(len(seen) / (PRIOR_STRENGTH_CASES + len(seen)), float(len(seen)))
+        key: OwnShare(len(seen) / (strength_worth + len(seen)), float(len(seen)))
         for key, seen in presences.items()
     }
-    spread = OwnShare(count / (PRIOR_CASES + count), float(count))
+    spread = OwnShare(count / (worth + count), float(count))
     return Learned(Knowledge(knowledge.findings, causes), spread, dict(found), strengths)
 
 
-def _link(kind: CauseKind, link: Link, leak: float, presences: Mapping[tuple[str, str], list[float]]) -> Link:
+def _link(
+    kind: CauseKind,
+    link: Link,
+    leak: float,
+    presences: Mapping[tuple[str, str], list[float]],
+    constants: Constants,
+) -> Link:
     seen = presences.get((kind.id, link.finding))
     if link.strength is None or not seen:
         return link
-    return replace(link, strength=_strength(link.strength, leak, seen))
+    return replace(link, strength=_strength(link.strength, leak, seen, constants))

@@ -14,14 +14,19 @@ from dataclasses import dataclass
 from typing import Literal
 
 from pronostico.core.causes.places import Place, PlaceKind, places_of, side_at
+from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Adjustment, Engine, Side, Starting
 from pronostico.core.errors import ImpossibleValue, KnowledgeFault
 
 Need = Literal["decompression", "cylinders"]
-STRENGTHS = {"always": 0.97, "usually": 0.80, "often": 0.55, "sometimes": 0.25, "rarely": 0.07}
-PREVENTED = 0.3
-# A finding whose probability the cause moves by less than this factor tells nothing worth counting.
-UNINFORMATIVE_NATS = 1e-3
+STRENGTHS = {
+    "always": DEFAULT.strength_always,
+    "usually": DEFAULT.strength_usually,
+    "often": DEFAULT.strength_often,
+    "sometimes": DEFAULT.strength_sometimes,
+    "rarely": DEFAULT.strength_rarely,
+}
+"""What the words for a link's strength stand for: P(finding | cause) without a leak."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -241,7 +246,7 @@ def candidates_for(engine: Engine, knowledge: Knowledge) -> tuple[Candidate, ...
     )
 
 
-def finding_probability(leak: float, links: Iterable[Link]) -> float:
+def finding_probability(leak: float, links: Iterable[Link], constants: Constants = DEFAULT) -> float:
     """P(finding | the causes whose links are given): noisy-OR with a leak, damped by prevention.
 
     >>> why = "drawn by hand"
@@ -251,13 +256,13 @@ def finding_probability(leak: float, links: Iterable[Link]) -> float:
     absent, damping = 1.0 - leak, 1.0
     for link in links:
         if link.strength is None:
-            damping *= PREVENTED
+            damping *= constants.prevented
         else:
             absent *= 1.0 - link.strength
     return (1.0 - absent) * damping
 
 
-def temper(log_weights: Sequence[float]) -> float:
+def temper(log_weights: Sequence[float], constants: Constants = DEFAULT) -> float:
     """Weight of several witnesses to the same facts, nats.
 
     The sum times 1 / (1 + 0.5 (n - 1)), never below the strongest single one; the evidence for and what
@@ -268,7 +273,9 @@ def temper(log_weights: Sequence[float]) -> float:
     """
     total = 0.0
     for sign in (1.0, -1.0):
-        one_way = [weight * sign for weight in log_weights if weight * sign > UNINFORMATIVE_NATS]
+        one_way = [weight * sign for weight in log_weights if weight * sign > constants.uninformative_nats]
         if one_way:
-            total += sign * max(*one_way, sum(one_way) / (1.0 + 0.5 * (len(one_way) - 1)))
+            total += sign * max(
+                *one_way, sum(one_way) / (1.0 + constants.same_facts_share * (len(one_way) - 1))
+            )
     return total

@@ -9,37 +9,39 @@ from collections.abc import Sequence
 import numpy as np
 
 from pronostico.core.arrays import BoolArray, FloatArray, IntArray
-from pronostico.core.causes.model import (
-    PREVENTED,
-    UNINFORMATIVE_NATS,
-    Evidence,
-    Knowledge,
-    Link,
-    candidates_for,
-)
+from pronostico.core.causes.model import Evidence, Knowledge, Link, candidates_for
 from pronostico.core.causes.places import Place, includes, side_at
+from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Engine
 
 _NOTHING = 25.0  # in natural log, below the best
 
 
-def _tempered(weights: FloatArray, starts: IntArray) -> FloatArray:
+def _tempered(weights: FloatArray, starts: IntArray, constants: Constants) -> FloatArray:
     """Witnesses group by group, those for and those against apart; (..., n) to (..., groups)."""
     total = np.zeros((*weights.shape[:-1], len(starts)))
     for sign in (1.0, -1.0):
-        one_way = np.where(weights * sign > UNINFORMATIVE_NATS, weights * sign, 0.0)
+        one_way = np.where(weights * sign > constants.uninformative_nats, weights * sign, 0.0)
         count = np.add.reduceat((one_way > 0.0).astype(np.float64), starts, axis=-1)
         summed = np.add.reduceat(one_way, starts, axis=-1)
         strongest = np.maximum.reduceat(one_way, starts, axis=-1)
-        total += sign * np.maximum(strongest, summed / (1.0 + 0.5 * np.maximum(count - 1.0, 0.0)))
+        total += sign * np.maximum(
+            strongest, summed / (1.0 + constants.same_facts_share * np.maximum(count - 1.0, 0.0))
+        )
     return total
 
 
 class Network:
     """The candidates, the evidence that the knowledge is evidence for, and how each bears on the other."""
 
-    def __init__(self, engine: Engine, knowledge: Knowledge, evidence: Sequence[Evidence]) -> None:
-        self.engine, self.knowledge = engine, knowledge
+    def __init__(
+        self,
+        engine: Engine,
+        knowledge: Knowledge,
+        evidence: Sequence[Evidence],
+        constants: Constants = DEFAULT,
+    ) -> None:
+        self.engine, self.knowledge, self.constants = engine, knowledge, constants
         self.candidates = candidates_for(engine, knowledge)
         self._included: dict[tuple[Place, Place], bool] = {}
         known = [one for one in evidence if one.finding in knowledge.findings]
@@ -98,7 +100,7 @@ class Network:
                         continue
                     linked[c, e] = True
                     if link.strength is None:
-                        damp[c, e] = PREVENTED
+                        damp[c, e] = self.constants.prevented
                     else:
                         keep[c, e] = 1.0 - link.strength
         return keep, damp, linked
@@ -114,8 +116,8 @@ class Network:
         """Tempered weight of ratios (..., e): first what was found at one place, then places of a family."""
         if not self.evidence:
             return np.zeros(ratios.shape[:-1])
-        at_place = _tempered(ratios, self._places)
-        return np.asarray(_tempered(at_place, self._families).sum(axis=-1))
+        at_place = _tempered(ratios, self._places, self.constants)
+        return np.asarray(_tempered(at_place, self._families, self.constants).sum(axis=-1))
 
     def weigh(self) -> "States":
         """Every set of none, one and two causes with its share of belief."""

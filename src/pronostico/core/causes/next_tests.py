@@ -15,14 +15,9 @@ import numpy as np
 from pronostico.core.arrays import FloatArray
 from pronostico.core.causes.network import Network, States
 from pronostico.core.causes.places import ENGINE_WIDE, Place, places_of
+from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Engine, Starting
 from pronostico.core.errors import KnowledgeFault
-
-_MOST_TOGETHER = 3
-_LEAST_BITS = 0.01
-_NEAR_TIE = 0.05
-# With such a chance of a cause that cranking makes worse, the engine is not turned over by the starter.
-_TOO_LIKELY_TO_CRANK = 0.15
 
 
 @dataclass(frozen=True, slots=True)
@@ -185,6 +180,7 @@ def next_tests(
     cover_is_off: bool,
     access_minutes: float,
     bounded: Sequence[str] = (),
+    constants: Constants = DEFAULT,
 ) -> tuple[NextTest, ...]:
     """All tests that are worth making, the best a minute first; near-equals by what costs less.
 
@@ -195,7 +191,8 @@ def next_tests(
     asking = _Asking(network, states)
     marginals = states.marginals(len(network.candidates))
     harmful = [c for c, one in enumerate(network.candidates) if one.kind.no_cranking]
-    no_cranking = bool(harmful) and 1.0 - float(np.prod(1.0 - marginals[harmful])) > _TOO_LIKELY_TO_CRANK
+    p_harm = 1.0 - float(np.prod(1.0 - marginals[harmful]))
+    no_cranking = bool(harmful) and p_harm > constants.no_cranking_probability
     likely = {one.finding for one in network.evidence if one.presence > 0.5}
     found = []
     for test in tests:
@@ -204,14 +201,14 @@ def next_tests(
         if test.after is not None and test.after not in likely:
             continue
         for place in _where(test, network.engine, bounded):
-            made = _worth(asking, test, place)
+            made = _worth(asking, test, place, constants)
             if made is None:
                 continue
             gain, outcomes = made
             needs_access = test.cover is not None and (test.cover == "off") != cover_is_off
             minutes = test.minutes + (access_minutes if needs_access else 0.0)
             found.append(NextTest(test, place, gain, minutes, outcomes))
-    return tuple(_ordered(found))
+    return tuple(_ordered(found, constants))
 
 
 def _where(test: TestKind, engine: Engine, bounded: Sequence[str]) -> tuple[Place, ...]:
@@ -225,27 +222,29 @@ def _where(test: TestKind, engine: Engine, bounded: Sequence[str]) -> tuple[Plac
             return tuple(Place(valve=valve) for valve in bounded)
 
 
-def _worth(asking: _Asking, test: TestKind, place: Place) -> tuple[float, tuple[Outcome, ...]] | None:
+def _worth(
+    asking: _Asking, test: TestKind, place: Place, constants: Constants
+) -> tuple[float, tuple[Outcome, ...]] | None:
     wanted = [(finding, one) for finding in test.shows for one in asking.places(test, finding, place)]
     if not wanted:
         return None
     each = asking.probabilities(wanted)
     alone = np.array([asking.gain([p]) for p in each])
-    best = [int(at) for at in np.argsort(-alone)[:_MOST_TOGETHER]]
+    best = [int(at) for at in np.argsort(-alone)[: constants.most_findings_together]]
     gain = asking.gain([each[at] for at in best])
-    if gain < _LEAST_BITS:
+    if gain < constants.least_test_bits:
         return None
-    return gain, tuple(
-        asking.outcome(*wanted[at], each[at]) for at in best if alone[at] > 0.1 * alone[best[0]]
-    )
+    least = constants.named_outcome_share * alone[best[0]]
+    return gain, tuple(asking.outcome(*wanted[at], each[at]) for at in best if alone[at] > least)
 
 
-def _ordered(found: list[NextTest]) -> list[NextTest]:
+def _ordered(found: list[NextTest], constants: Constants) -> list[NextTest]:
     """By worth; what comes near the best that is left goes by its minutes, what needs no engine first."""
     left = sorted(found, key=lambda one: -one.bits_per_hour)
     ordered: list[NextTest] = []
     while left:
-        near = [one for one in left if one.bits_per_hour >= (1.0 - _NEAR_TIE) * left[0].bits_per_hour]
+        least = (1.0 - constants.near_tie) * left[0].bits_per_hour
+        near = [one for one in left if one.bits_per_hour >= least]
         first = min(near, key=lambda one: (one.test.cranks or one.test.runs, one.minutes))
         ordered.append(first)
         left.remove(first)

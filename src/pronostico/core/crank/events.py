@@ -4,12 +4,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import isclose
 
+from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Side
 from pronostico.core.errors import ImpossibleValue
 from pronostico.core.units import CYCLE_DEG, cycle_angle_deg
-
-REST_MARGIN_DEG = 20.0
-"""Ramps of a cam begin before the events that a manual prints."""
 
 WHOLE_TURN_DEG = 360.0
 
@@ -31,13 +29,18 @@ class Events:
         """Where the lobe points straight away."""
         return cycle_angle_deg(self.opens_deg + 0.5 * self.open_for_deg + WHOLE_TURN_DEG)
 
-    def at_rest(self, own_deg: float) -> bool:
+    def at_rest(self, own_deg: float, constants: Constants = DEFAULT) -> bool:
         """Whether the valve is surely closed at its cylinder's own angle."""
-        into = cycle_angle_deg(own_deg - (self.opens_deg - REST_MARGIN_DEG))
-        return into > self.open_for_deg + 2.0 * REST_MARGIN_DEG
+        margin_deg = constants.rest_margin_deg
+        into = cycle_angle_deg(own_deg - (self.opens_deg - margin_deg))
+        return into > self.open_for_deg + 2.0 * margin_deg
 
 
-DEFAULT_EVENTS: dict[Side, Events] = {"intake": Events(345.0, 590.0), "exhaust": Events(130.0, 375.0)}
+DEFAULT_EVENTS: dict[Side, Events] = {
+    "intake": Events(DEFAULT.intake_opens_deg, DEFAULT.intake_closes_deg),
+    "exhaust": Events(DEFAULT.exhaust_opens_deg, DEFAULT.exhaust_closes_deg),
+}
+"""Where the engine's data do not say."""
 
 
 @dataclass(frozen=True, slots=True)

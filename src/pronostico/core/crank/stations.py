@@ -12,6 +12,7 @@ from itertools import combinations
 from math import acos, degrees, isclose
 from typing import Literal
 
+from pronostico.core.constants import DEFAULT
 from pronostico.core.crank.events import WHOLE_TURN_DEG, Events, Firing
 from pronostico.core.engine import Side, Valve
 from pronostico.core.errors import ImpossibleValue
@@ -19,9 +20,6 @@ from pronostico.core.units import CYCLE_DEG, cycle_angle_deg
 
 School = Literal["two-turn", "each-cylinder", "lobe-away"]
 SCHOOLS: tuple[School, School, School] = ("two-turn", "each-cylinder", "lobe-away")
-
-LOBE_TOLERANCE_DEG = 15.0
-"""How far from the middle of its rest a lobe still points away from its follower."""
 
 # Two positions of the crank closer than this are one: it is set by eye and by hand.
 _SAME_DEG = 1e-6
@@ -126,7 +124,7 @@ def _groups_from(away: list[tuple[float, Valve]], start: int) -> list[list[tuple
     ]
     groups: list[list[tuple[float, Valve]]] = []
     for angle, valve in turned[start:] + turned[:start]:
-        if groups and angle - groups[-1][0][0] <= 2.0 * LOBE_TOLERANCE_DEG + _SAME_DEG:
+        if groups and angle - groups[-1][0][0] <= 2.0 * DEFAULT.lobe_tolerance_deg + _SAME_DEG:
             groups[-1].append((angle, valve))
         else:
             groups.append([(angle, valve)])

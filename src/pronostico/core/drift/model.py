@@ -23,8 +23,6 @@ from pronostico.core.thermal import Correction, correction_at
 from pronostico.core.visits import Reading, Visit
 
 _MOST_ROUNDS = 3
-# A reading this many sd from what was predicted may be a break; nearer than that no entry error makes it one.
-_NEAR_CHANGE_POINT = 2.0
 _NEGLIGIBLE_ENTRY_ERROR = 0.004  # entry errors less likely than this hardly widen what is predicted
 
 
@@ -258,7 +256,7 @@ class _Computation:
             return None
         own = _own_estimate(reading, told, correction, self.constants)
         score = self._held_against(visit, own, predicted)
-        if score.z is None or abs(score.z) < _NEAR_CHANGE_POINT:
+        if score.z is None or abs(score.z) < self.constants.near_change_point_z:
             return score
         # Unlikely entry errors matter only near a change point, and take time to compute.
         wider = mixture_of(posterior, chain, [known.found[visit]], least_sd=_NEGLIGIBLE_ENTRY_ERROR)

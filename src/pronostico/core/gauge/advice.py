@@ -284,7 +284,7 @@ def _thickness_that_tells(
     gains_of: GainsOf, spec: Spec, correction: Correction, constants: Constants
 ) -> float | None:
     """The thickness, in hundredths, that would tell most; None where no thickness would tell anything."""
-    around = spec.width_mm + 0.05
+    around = spec.width_mm + constants.number_width_mm
     low = spec.min_mm + correction.correction_mm - around
     high = spec.max_mm + correction.correction_mm + around
     thickness = np.arange(max(_THICKNESS_STEP_MM, round(low, 2)), high, _THICKNESS_STEP_MM)

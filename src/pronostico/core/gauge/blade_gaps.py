@@ -4,18 +4,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
+from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Spec
 from pronostico.core.gauge.advice import available_stacks
 
 Stack = tuple[float, ...]
-
-AROUND_MM = 0.03
-"""How far outside the limits a blade still helps to tell in from out."""
-
-WIDEST_STEP_MM = 0.026
-"""A step wider than this, about a thou, can leave a clearance near a limit undecided."""
-
-MOST_STACKS = 3
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,18 +21,21 @@ class BladeGap:
 
 
 def _fillers(
-    pairs: Sequence[tuple[float, ...]], from_mm: float, to_mm: float
+    pairs: Sequence[tuple[float, ...]], from_mm: float, to_mm: float, constants: Constants
 ) -> tuple[tuple[float, ...], ...]:
     """The stacks of two whose thickness falls well inside the step, nearest its middle first."""
-    middle, clear = 0.5 * (from_mm + to_mm), 0.2 * (to_mm - from_mm)
+    middle = 0.5 * (from_mm + to_mm)
+    clear = constants.stack_clear_share * (to_mm - from_mm)
     inside = [pair for pair in pairs if from_mm + clear < sum(pair) < to_mm - clear]
     by_thickness: dict[float, Stack] = {}
     for pair in sorted(inside, key=lambda pair: (abs(sum(pair) - middle), pair)):
         by_thickness.setdefault(round(sum(pair), 3), pair)
-    return tuple(by_thickness.values())[:MOST_STACKS]
+    return tuple(by_thickness.values())[: constants.most_stacks_a_gap]
 
 
-def blade_gaps(blades_mm: tuple[float, ...], spec: Spec) -> tuple[BladeGap, ...]:
+def blade_gaps(
+    blades_mm: tuple[float, ...], spec: Spec, constants: Constants = DEFAULT
+) -> tuple[BladeGap, ...]:
     """The steps of a set that are too wide about a spec, thinnest first.
 
     Below the thinnest blade and above the thickest there is a gap as well where the spec reaches there.
@@ -48,11 +44,12 @@ def blade_gaps(blades_mm: tuple[float, ...], spec: Spec) -> tuple[BladeGap, ...]
     0.1
     """
     blades = sorted(blades_mm)
-    low, high = max(0.0, spec.min_mm - AROUND_MM), spec.max_mm + AROUND_MM
+    around_mm = constants.blades_around_mm
+    low, high = max(0.0, spec.min_mm - around_mm), spec.max_mm + around_mm
     ends = [0.0, *blades, max(high, blades[-1])] if blades else [0.0, high]
     pairs = [stack for stack in available_stacks(tuple(blades)) if len(stack) == 2]
     return tuple(
-        BladeGap(before, after, _fillers(pairs, before, after))
+        BladeGap(before, after, _fillers(pairs, before, after, constants))
         for before, after in pairwise(ends)
-        if after - before > WIDEST_STEP_MM and after > low and before < high
+        if after - before > constants.widest_blade_step_mm and after > low and before < high
     )

@@ -7,8 +7,9 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
+from pronostico.core.constants import DEFAULT
 from pronostico.core.errors import ImpossibleValue
-from pronostico.core.plausibility import WARMEST_LIMIT_C, clearance_query, soak_query
+from pronostico.core.plausibility import clearance_query, soak_query
 from pronostico.errors import AlreadyThere, NotThere, Question, Refused, Stale, ask
 from pronostico.record.engine import EngineModel, SpecModel
 from pronostico.record.faults import Fault
@@ -54,7 +55,7 @@ def _questions(engine: EngineModel) -> Iterator[Question]:
         yield from _spec_questions(f"$.engine.valves[{index}].spec", valve.spec)
     for key, warmest in (
         ("reference_temperature_c", None),
-        ("check_below_temperature_c", WARMEST_LIMIT_C),
+        ("check_below_temperature_c", DEFAULT.warmest_limit_c),
     ):
         value = getattr(engine, key)
         query = soak_query(value) if warmest is None else soak_query(value, warmest)

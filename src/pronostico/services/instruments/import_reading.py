@@ -8,7 +8,7 @@ from pydantic import JsonValue
 from sqlalchemy.orm import Session
 
 from pronostico.analysis.lookup import visit_of
-from pronostico.core.constants import Constants
+from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Side
 from pronostico.instruments.figures import TraceFigures, figures_of
 from pronostico.instruments.kinds import channels_of
@@ -22,9 +22,6 @@ from pronostico.store import tries
 from pronostico.store.visit_data import put_visit_data
 
 Part = TypeVar("Part", bound=Entered)
-
-# A lobe that lifts so much less than the others of its side is low.
-_LOW_LIFT_SHARE = 0.88
 
 
 def cylinders_of(engine: EngineModel) -> tuple[int, ...]:
@@ -244,7 +241,7 @@ class ReadingImport:
         """The lift is kept with its trace; one that is low beside the others of its side is a finding."""
         valve = next(one for one in self._engine.valves if one.id == self._note.valve)
         others = self._lifts(valve.side, without=valve.id)
-        if len(others) < 2 or self._values["lift_mm"] >= _LOW_LIFT_SHARE * median(others):
+        if len(others) < 2 or self._values["lift_mm"] >= DEFAULT.low_lift_share * median(others):
             return
         note_visit_finding(
             self._session,

@@ -14,8 +14,8 @@ from pronostico.analysis.cylinder_tests import (
 )
 from pronostico.analysis.lookup import visit_of
 from pronostico.core.causes.places import Place
+from pronostico.core.constants import DEFAULT
 from pronostico.core.cylinder import (
-    DEFAULT_SPREAD,
     at_altitude,
     spread_of,
 )
@@ -50,7 +50,7 @@ def tested(session: Session, engine_id: str, visit_id: str) -> CylinderTestsOut:
         least_kpa=least,
         least_here_kpa=None if least is None else at_altitude(least, altitude_m),
         spread=spread_of(dry) if len(dry) > 1 else None,
-        spread_limit=DEFAULT_SPREAD if own_spread is None else own_spread,
+        spread_limit=DEFAULT.compression_spread_share if own_spread is None else own_spread,
         spread_is_default=own_spread is None,
         cylinders=[
             _cylinder(engine, visit, cylinder, assessed)
