@@ -7,7 +7,9 @@ from typer.testing import CliRunner
 
 from pronostico.analysis.adjustment_plan import plan_adjustment
 from pronostico.cli import app
+from pronostico.core.thermal import correction_at
 from pronostico.errors import NotThere
+from pronostico.record.conversion import engine_from
 from pronostico.record.reading_in import read_record
 from pronostico.record.visit import SettingModel
 from tests.builders import TODAY, record_document
@@ -352,3 +354,18 @@ def test_a_visit_that_there_is_not_is_reported(tmp_path):
     failed = CliRunner().invoke(app, ["set", str(path), "--visit", "v7"])
     assert failed.exit_code == 1 and "there is no visit 'v7'" in failed.stderr
     assert CliRunner().invoke(app, ["set", str(path)]).exit_code == 2
+
+
+def test_the_blade_to_set_with_meets_the_gap_as_warm_as_it_is_today():
+    materials = {"head_material": "aluminium", "block_material": "aluminium", "valve_length_mm": 100}
+    read = record([*GOOD[:3], bracket("2E", 0.10)], engine={**materials, "reference_temperature_c": 20})
+    blades = [round(0.05 + 0.01 * n, 2) for n in range(40)]
+
+    def chosen(temperature_c):
+        visits = [read.visits[0].model_copy(update={"temperature_c": temperature_c})]
+        valves = planned(read.model_copy(update={"visits": visits}), blades_mm=blades)[1]
+        return sum(valves["2E"].set_with_mm)
+
+    heat = correction_at(engine_from(read.engine), "exhaust", 60.0).correction_mm
+    assert abs(heat) > 0.015
+    assert chosen(60.0) - chosen(20.0) == pytest.approx(heat, abs=0.01)

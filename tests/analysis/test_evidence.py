@@ -1,11 +1,15 @@
 """What is evidence for causes: noted, measured with instruments, or following from how it all began."""
 
+from datetime import date
+
 import pytest
 
+from pronostico.analysis.case_time import case_time
 from pronostico.analysis.diagnosis import diagnose_record
 from pronostico.analysis.evidence import evidence_of, measured_evidence
 from pronostico.analysis.neighbours import neighbours_of
 from pronostico.core.causes.places import Place
+from pronostico.core.constants import DEFAULT
 from pronostico.record.models import Record
 from tests.builders import record_document
 
@@ -224,3 +228,45 @@ def test_access_is_charged_once_and_the_cover_is_what_was_noted_of_it():
     on, off = minutes(), minutes(cover_off=True)
     assert on["thread-look"] - off["thread-look"] == pytest.approx(on["lobe-look"] - off["lobe-look"])
     assert on["thread-look"] > off["thread-look"] == 2.0
+
+
+def test_head_work_counts_for_one_check_interval_and_not_for_the_visit_itself():
+    # Every 100 h, the last visit at 180.5 h.
+    for usage, counts in ((81.0, True), (80.0, False)):
+        first = {"work": "head-work", "usage": usage}
+        assert (("after-head-work", "engine") in evidence(first=first)) is counts
+    assert ("after-head-work", "engine") not in evidence({"work": "head-work"})
+
+
+def test_so_much_air_lost_is_a_leak_and_less_is_not():
+    for percent, presence in ((15.0, 0.0), (15.5, 1.0)):
+        found = evidence({"leakdown": [{"cylinder": 1, "percent": percent, "heard": ["exhaust"]}]})
+        assert found["leak-exhaust", "cylinder 1"] == presence
+
+
+@pytest.mark.parametrize(
+    ("opened", "visits", "days", "is_at_visit"),
+    [
+        ("2025-01-09", 0, 0, True),
+        ("2025-01-10", 1, 0, True),
+        ("2025-01-17", 1, 7, True),
+        ("2025-01-18", 1, 8, False),
+        ("2025-06-10", 2, 0, True),
+    ],
+)
+def test_a_case_is_of_the_visit_of_its_own_day_or_the_week_before(opened, visits, days, is_at_visit):
+    of = record()
+    case = of.cases[0].model_copy(update={"visit": None, "opened": date.fromisoformat(opened)})
+    at = case_time(of, case, DEFAULT)
+    assert (at.visits, at.days, at.is_at_visit) == (visits, days, is_at_visit)
+
+
+@pytest.mark.parametrize(
+    ("blade_mm", "least", "most"), [(0.29, 0.0, 0.02), (0.34, 0.1, 0.9), (0.40, 0.98, 1.0)]
+)
+def test_a_release_is_swallowed_where_a_tenth_of_its_lift_is_left(blade_mm, least, most):
+    answers = ((blade_mm, "drag"), (blade_mm + 0.02, "no-go"))
+    tries = [{"blades_mm": [round(mm, 3)], "felt": felt} for mm, felt in answers]
+    read = {"valve": "1E", "phase": "found", "tries": tries}
+    found = evidence({"readings": [read]}, engine={"decompression_lift_mm": 0.45})
+    assert least <= found["release-swallowed", "cylinder 1"] <= most

@@ -185,6 +185,18 @@ def test_a_valve_is_skipped_with_a_reason_until_it_is_measured_after_all(client)
     assert client.put(f"{VISIT}/valves/9E/skip", json=skip).status_code == 422
 
 
+def test_measure_is_done_once_every_valve_is_measured_or_skipped(client):
+    client.post(f"{ENGINE}/visits", json=NEW)
+    visit = f"{ENGINE}/visits/{NEW['id']}"
+    *measured, skipped = [one["valve"] for one in client.get(visit).json()["valves"]]
+    for valve in measured:
+        body = {"valve": valve, "phase": "found", "blades_mm": [0.1], "felt": "free"}
+        assert client.put(f"{visit}/tries/{valve}", json=body).status_code < 300
+    assert "measure" not in client.get(visit).json()["done"]
+    client.put(f"{visit}/valves/{skipped}/skip", json={"phase": "found", "reason": "stud in the way"})
+    assert "measure" in client.get(visit).json()["done"]
+
+
 def test_how_a_blade_was_typed_is_kept_beside_it(client):
     answer(client, "a", 0.2032, "drag", entered="8 thou")
     readings = client.get(f"{ENGINE}/record").json()["visits"][-1]["readings"]

@@ -4,6 +4,8 @@ from dataclasses import replace
 
 import pytest
 
+from pronostico.core.assessment import turn_change_of
+from pronostico.core.constants import DEFAULT
 from pronostico.core.visits import Reading
 from tests.builders import around, engine, found, judgement_of, left, tries, visit
 
@@ -107,3 +109,25 @@ def test_the_temperature_is_reported_for_each_side():
     # (22 - 12) and (22 - 17) millionths, 100 mm, 20 K.
     assert assessment.corrections["intake"].correction_mm == pytest.approx(0.020)
     assert assessment.corrections["exhaust"].correction_mm == pytest.approx(0.010)
+
+
+def test_two_turns_differ_from_the_threshold_on():
+    # Two brackets a little apart: no gap lies between their ranges, so that z alone decides.
+    now = visit(1, 100.0, around("1E", 0.270), around("1E", 0.255))
+    valve = FOUR.valve("1E")
+    z = turn_change_of(FOUR, valve, now).z
+    assert 1.0 < z < DEFAULT.swing_z
+    for times, swings in ((0.99, True), (1.01, False)):
+        found_here = turn_change_of(FOUR, valve, now, replace(DEFAULT, swing_z=z * times))
+        assert found_here.at_least_mm < 2.0 * DEFAULT.reading_sd_mm and found_here.swings is swings
+
+
+def test_an_inconclusive_valve_is_measured_again_for_that_even_where_all_moved_at_once():
+    clearances = {f"{n}{side}": mm for n in range(1, 5) for side, mm in (("I", 0.175), ("E", 0.275))}
+    before = tuple(visit(n, 250.0 * n, *bracketed(clearances)) for n in range(1, 4))
+    moved = {valve: mm - 0.06 for valve, mm in clearances.items() if valve != "1E"}
+    wide = found("1E", (0.20, "free"), (0.40, "no-go"))
+    judged = judgement_of(FOUR, before, visit(4, 1000.0, *bracketed(moved), wide))
+    because = {one.valve.id: one.because for one in judged.valves}
+    assert judged.shift.suspect
+    assert (because["1E"], because["2E"]) == ("open", "shift")

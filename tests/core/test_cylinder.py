@@ -71,3 +71,10 @@ def test_all_cylinders_at_zero_are_low_and_not_apart():
     assert min(found.low.values()) > 0.99
     assert found.spread == pytest.approx(0.0, abs=1e-3)
     assert found.wet_no_gain[1] > 0.99
+
+
+def test_a_wet_test_counts_without_a_spec():
+    found = assessed((1, 600.0, 760.0), (2, 600.0, 610.0), (3, 600.0, 672.0), least=None)
+    assert found.wet_gain[1] > 0.99 and found.wet_no_gain[2] > 0.97
+    # Up by 0.12 where 0.10 is the limit; both readings scatter by 0.03: Phi(0.02 / 0.0424) = 0.681.
+    assert found.wet_gain[3] == pytest.approx(0.6813, abs=1e-3)

@@ -1,3 +1,4 @@
+import { curveBumpX, line } from 'd3-shape'
 import { useCallback, useLayoutEffect, useRef, useState, type ReactNode } from 'react'
 import type { EvidenceRow } from './evidence'
 
@@ -6,18 +7,10 @@ type Drawn = { key: string; path: string; width: number; against: boolean; alone
 const THICKEST = 7
 
 /** A soft curve through up to three points, level where it leaves and where it arrives. */
-function curve(points: { x: number; y: number }[]): string {
-  const [start, ...rest] = points
-  if (!start) return ''
-  let path = `M ${start.x} ${start.y}`
-  let from = start
-  for (const to of rest) {
-    const middle = (from.x + to.x) / 2
-    path += ` C ${middle} ${from.y}, ${middle} ${to.y}, ${to.x} ${to.y}`
-    from = to
-  }
-  return path
-}
+const curve = line<{ x: number; y: number }>(
+  (point) => point.x,
+  (point) => point.y,
+).curve(curveBumpX)
 
 /**
  * The threads over what they tie together: from each finding at the left, through the valves where it was
@@ -80,7 +73,7 @@ export function Threads({
         for (const station of stations) {
           next.push({
             key: `${row.key} ${thread.cause} ${station.id}`,
-            path: curve([start, station, end]),
+            path: curve([start, station, end]) ?? '',
             width:
               Math.min(THICKEST, 1 + Math.abs(thread.decibans) / 2) / Math.sqrt(stations.length),
             against: thread.decibans < 0,

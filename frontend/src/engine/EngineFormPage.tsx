@@ -18,7 +18,7 @@ export function NewEnginePage() {
   if (!first) return <ErrorNotice error="No template to start from." />
   const { valves, usage_unit, adjustment, layout } = first.engine
   const blank = { min_mm: null, max_mm: null, figure_mm: null }
-  const start = copyOf(
+  const { base, values } = copyOf(
     {
       id: '',
       name: '',
@@ -34,8 +34,10 @@ export function NewEnginePage() {
     settings.data?.pressure_unit ?? 'kPa',
   )
   // Every figure is the manual's to say, the temperature that they are stated for among them.
-  const figures = { ...start.figures, check_interval: '' }
-  return <EngineForm start={{ ...start, figures }} help={help} title="New engine" />
+  const figures = { ...values.figures, check_interval: '' }
+  return (
+    <EngineForm start={{ base, values: { ...values, figures } }} help={help} title="New engine" />
+  )
 }
 
 /** The data of an engine that is there. */

@@ -1,9 +1,9 @@
-import { useId, useState, type ReactNode } from 'react'
+import { useState, type ReactNode } from 'react'
 import type { InstrumentKind } from '@/api/client'
 import { useGaugeUnits } from '@/shared/gaugeUnits'
-import { Button } from '@/design/Button'
-import { FileButton } from '@/design/FileButton'
 import { shownFigure, shownUnit, type GaugeUnits } from '@/design/pressure'
+import { InstrumentControls } from './InstrumentControls'
+import { Select } from './Select'
 import { TraceChart } from './TraceChart'
 import { channelAxis } from './traceGeometry'
 import { traceFile } from './traceFile'
@@ -11,13 +11,6 @@ import { useLiveTrace, type LiveTrace, type SampleRow } from './useLiveTrace'
 
 /** What an instrument is held to. */
 export type Held = { valve?: string; cylinder?: number; oiled?: boolean }
-
-const TROUBLES = [
-  { id: 'none', words: 'normal' },
-  { id: 'drops', words: 'loses readings' },
-  { id: 'lead-off', words: 'a lead is off' },
-  { id: 'lost', words: 'signal lost' },
-] as const
 
 /** An instrument held to a valve, a cylinder or the engine: begun, drawn as it comes, stopped, and kept. */
 export function InstrumentPanel({
@@ -50,7 +43,6 @@ export function InstrumentPanel({
   const [channel, setChannel] = useState(1)
   const [replayFault, setReplayFault] = useState<string>()
   const kind = kinds.find((one) => one.id === kindId) ?? kinds[0]
-  const cylinders = [...new Set(valves.map((one) => one.cylinder))].sort((a, b) => a - b)
   const units = useGaugeUnits()
   const live = useLiveTrace((trace) => kind && onEnd(kind, heldFor(kind, held), trace))
   if (!kind) return null
@@ -65,91 +57,33 @@ export function InstrumentPanel({
     change()
   }
 
+  function replay(file: File, read: NonNullable<typeof onReplay>) {
+    if (!kind) return
+    setReplayFault(undefined)
+    const channels = kind.channels.map((one) => one.id)
+    read(kind, file).then(
+      ({ samples, stopped }) => live.play(file.name.slice(0, 100), channels, samples, stopped),
+      (error: Error & { faults?: { message: string }[] }) =>
+        setReplayFault(`${file.name} ${error.faults?.[0]?.message ?? error.message}`),
+    )
+  }
+
   return (
     <div className="flex flex-col gap-3">
-      <div className="flex flex-wrap items-end gap-3">
-        <Select
-          label="instrument"
-          value={kind.id}
-          disabled={running}
-          options={kinds.map((one) => ({ id: one.id, words: one.label }))}
-          onChange={(id) => choose(() => setKindId(id as typeof kindId))}
-        />
-        {kind.held_to === 'valve' && (
-          <Select
-            label="valve"
-            value={held.valve ?? ''}
-            disabled={running}
-            options={valves.map((one) => ({ id: one.id, words: one.id }))}
-            onChange={(valve) => choose(() => setHeld({ ...held, valve }))}
-          />
-        )}
-        {kind.held_to === 'cylinder' && (
-          <Select
-            label="cylinder"
-            value={String(held.cylinder)}
-            disabled={running}
-            options={cylinders.map((one) => ({ id: String(one), words: String(one) }))}
-            onChange={(one) => choose(() => setHeld({ ...held, cylinder: Number(one) }))}
-          />
-        )}
-        {kind.id === 'compression' && (
-          <label className="flex min-h-11 items-center gap-2">
-            <input
-              type="checkbox"
-              className="size-5 accent-accent"
-              disabled={running}
-              checked={held.oiled ?? false}
-              onChange={(event) => choose(() => setHeld({ ...held, oiled: event.target.checked }))}
-            />
-            a little oil in it
-          </label>
-        )}
-        {troubles && (
-          <Select
-            label="simulator"
-            value={trouble}
-            disabled={running}
-            options={TROUBLES.map((one) => ({ ...one }))}
-            onChange={setTrouble}
-          />
-        )}
-        {running ? (
-          <Button look="main" onClick={live.stop}>
-            Stop
-          </Button>
-        ) : (
-          <Button
-            look="main"
-            onClick={() => live.start(addressOf(kind, heldFor(kind, held), trouble))}
-          >
-            Start
-          </Button>
-        )}
-        {onReplay && (
-          <FileButton
-            label="A recorded trace"
-            accept=".csv,text/csv"
-            disabled={running}
-            onFile={(file) => {
-              setReplayFault(undefined)
-              onReplay(kind, file).then(
-                ({ samples, stopped }) =>
-                  live.play(
-                    file.name.slice(0, 100),
-                    kind.channels.map((one) => one.id),
-                    samples,
-                    stopped,
-                  ),
-                (error: Error & { faults?: { message: string }[] }) =>
-                  setReplayFault(`${file.name} ${error.faults?.[0]?.message ?? error.message}`),
-              )
-            }}
-          >
-            Replay a file
-          </FileButton>
-        )}
-      </div>
+      <InstrumentControls
+        kind={kind}
+        kinds={kinds}
+        valves={valves}
+        held={held}
+        trouble={troubles ? trouble : undefined}
+        running={running}
+        onKind={(id) => choose(() => setKindId(id))}
+        onHeld={(next) => choose(() => setHeld(next))}
+        onTrouble={setTrouble}
+        onStart={() => live.start(addressOf(kind, heldFor(kind, held), trouble))}
+        onStop={live.stop}
+        onFile={onReplay && ((file) => replay(file, onReplay))}
+      />
       <p className="border-l-6 border-loose bg-sheet px-3 py-1 text-[0.95rem]">{kind.caution}</p>
       <p className="text-ink-soft">{kind.how}</p>
       {replayFault && (
@@ -226,40 +160,4 @@ function statusText(trace: LiveTrace): string {
     case 'lost':
       return `Lost: ${trace.told ?? 'signal lost'}. What came so far is kept: ${count}.`
   }
-}
-
-function Select({
-  label,
-  value,
-  options,
-  disabled,
-  onChange,
-}: {
-  label: string
-  value: string
-  options: { id: string; words: string }[]
-  disabled?: boolean
-  onChange: (id: string) => void
-}) {
-  const id = useId()
-  return (
-    <div className="flex flex-col">
-      <label htmlFor={id} className="text-sm text-ink-soft">
-        {label}
-      </label>
-      <select
-        id={id}
-        value={value}
-        disabled={disabled}
-        onChange={(event) => onChange(event.target.value)}
-        className="min-h-11 rounded-card border border-rule-strong bg-sheet px-2"
-      >
-        {options.map((one) => (
-          <option key={one.id} value={one.id}>
-            {one.words}
-          </option>
-        ))}
-      </select>
-    </div>
-  )
 }

@@ -61,3 +61,15 @@ def test_the_blade_to_set_with_is_the_one_that_leaves_the_target():
 def test_no_blade_of_the_set_alone_comes_nearer(blades, target):
     chosen = sum(set_with_mm(target, blades))
     assert all(abs(chosen - target + 0.006) <= abs(blade - target + 0.006) + 1e-12 for blade in blades)
+
+
+def test_what_is_not_known_of_the_gap_before_is_not_known_of_the_step():
+    drags = Try((0.28,), "drag")
+    sharp = (Try((0.28,), "drag"), Try((0.29,), "no-go"))
+    # The same tries after; known better before, the step is known better.
+    assert (
+        lock_up_of(sharp, (drags,), "straight").variance < lock_up_of((drags,), (drags,), "straight").variance
+    )
+    # Nowhere is a step known better than the gap that it began from.
+    vague = lock_up_of((Try((0.28,), "free"),), sharp, "straight")
+    assert vague.variance > 0.01**2

@@ -152,3 +152,10 @@ def test_a_shim_that_went_on_already_is_neither_kept_nor_moved_nor_freed():
     # Both need what is not there any more: 1I its own again, 2I that of 1I.
     assert fitted(plan) == {"1I": (2.50, "order"), "2I": (2.50, "order")}
     assert plan.order == ((2.50, 2),) and plan.freed == ((2.60, 1),)
+
+
+def test_the_cost_of_a_shim_by_hand():
+    # Exactly on target: 0.025 mm either way is 2.65 sd of sqrt(0.005^2 + 0.008^2); nothing off.
+    assert cost_of(task("1I", 2.40, 0.175), 2.40) == pytest.approx(0.00804, abs=2e-4)
+    # At the limit half of it is out, and half a width off costs a hundredth.
+    assert cost_of(task("1I", 2.40, 0.20), 2.40) == pytest.approx(0.5 + 0.01, abs=1e-4)

@@ -6,7 +6,13 @@ from hypothesis import strategies as st
 
 from pronostico.core.adjust.preload import plunger_travel_mm, preload
 from pronostico.core.adjust.screws import lash_per_turn_mm, turn_deg, usual_place
-from pronostico.core.adjust.targets import POLICIES, Drift, p_in_after_setting, target_mm
+from pronostico.core.adjust.targets import (
+    POLICIES,
+    Drift,
+    intervals_in_spec,
+    p_in_after_setting,
+    target_mm,
+)
 from pronostico.core.constants import DEFAULT
 from pronostico.core.engine import Spec
 from pronostico.core.errors import ImpossibleValue
@@ -100,3 +106,14 @@ def test_preload_leaves_the_plunger_between_a_quarter_and_three_quarters():
 def test_preload_moves_the_plunger_by_the_levers_of_the_rocker(at, ratio, travel):
     found = plunger_travel_mm(0.75, pitch_mm=1.06, at=at, rocker_ratio=ratio)
     assert found == (None if travel is None else pytest.approx(travel))
+
+
+def test_how_long_a_target_lasts_by_hand():
+    # Without drift only the scatter of locking and the process noise: in spec with 0.9 while 0.03 mm is
+    # 1.645 sd, so 0.006^2 x^3 / 3 = (0.03 / 1.645)^2 - 0.006^2, x = 2.91; followed in steps of 0.05.
+    assert intervals_in_spec(0.28, SPEC, Drift(0.0, 0.0)) == pytest.approx(2.90)
+    # A drift of 0.01 an interval towards the limit, and hardly any noise before it: at 0.0184 mm from there
+    # the probability is 0.9 (locking and 0.006^2 x^3 / 3, x = 1.0), 0.28 + 0.01 x = 0.31 - 1.282 sd.
+    assert intervals_in_spec(0.28, SPEC, Drift(0.01, 0.0)) == pytest.approx(1.70, abs=0.051)
+    assert intervals_in_spec(1.5, Spec(0.0, 3.0), Drift(0.0, 0.0)) is None
+    assert intervals_in_spec(0.40, SPEC, Drift(0.0, 0.0)) == 0.0

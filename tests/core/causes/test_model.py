@@ -344,3 +344,12 @@ def test_a_valve_that_was_not_read_says_nothing():
 
 def test_strength_words():
     assert STRENGTHS == {"always": 0.97, "usually": 0.80, "often": 0.55, "sometimes": 0.25, "rarely": 0.07}
+
+
+@pytest.mark.parametrize(
+    ("blade_mm", "felt", "presence"),
+    [(0.06, "no-go", 1.0), (0.061, "no-go", None), (0.05, "drag", 0.0)],
+)
+def test_only_a_thin_blade_shows_that_there_is_no_clearance(blade_mm, felt, presence):
+    read = estimate(found("1E", (blade_mm, felt)), EXHAUST, Correction(0.0, 0.0))
+    assert none_left(read) == presence

@@ -12,7 +12,8 @@ from scipy.stats import norm
 from pronostico.core.constants import DEFAULT
 from pronostico.core.drift.chain import shared_of, valve_chain
 from pronostico.core.drift.forecast import crossings, risk_ahead
-from pronostico.core.drift.inference import Config, GapSite, Inference
+from pronostico.core.drift.gap_prior import Config, GapSite
+from pronostico.core.drift.inference import Inference
 from pronostico.core.drift.likelihood_tables import Tables, entry_error_table_of, table_of, weigh
 from pronostico.core.drift.mixture import Mixture, mixture_of, spread_of_each
 from pronostico.core.drift.model import drifts

@@ -5,7 +5,7 @@ from math import erf, sqrt
 import numpy as np
 import pytest
 
-from pronostico.core.drift.forecast import ahead, drift_ahead
+from pronostico.core.drift.forecast import ahead, crossings, drift_ahead
 from pronostico.core.drift.mixture import Mixture
 from pronostico.core.engine import Spec
 
@@ -36,3 +36,10 @@ def test_the_process_noise_grows_with_the_cube_of_the_distance(intervals, cubed)
 def test_a_drift_moves_the_mean_in_a_straight_line():
     closing = Mixture(np.array([1.0]), np.array([[0.275, -0.02]]), np.array([[[1e-4, 0.0], [0.0, 1e-4]]]))
     assert [ahead(closing, x).average for x in (0.0, 1.0, 2.5)] == pytest.approx([0.275, 0.255, 0.225])
+
+
+def test_when_it_reaches_a_limit_by_hand():
+    # 0.025 mm from the limit that is 1.2816 sd: 0.01^2 + 0.006^2 x^3 / 3 = 0.0195^2, x = 2.86.
+    tight, loose = crossings(CERTAIN, SPEC)
+    assert tight.q10 == pytest.approx(2.86, abs=0.01) and loose.q10 == pytest.approx(2.86, abs=0.01)
+    assert tight.q50 is None

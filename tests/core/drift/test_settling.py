@@ -11,7 +11,7 @@ from benchmarks.settling import random_engine
 from pronostico.analysis.engine_report import analyse_with_drift
 from pronostico.core.constants import DEFAULT
 from pronostico.core.drift import inference as drift_inference
-from pronostico.core.drift.inference import _never_negative
+from pronostico.core.drift.gaussians import never_negative
 from pronostico.core.drift.model import drifts
 from pronostico.core.visits import Visit
 from pronostico.record.conversion import engine_from, visits_from
@@ -42,8 +42,8 @@ def test_what_a_valve_tells_the_others_is_never_less_than_nothing():
     rng = np.random.default_rng(3)
     root = rng.normal(size=(4, 3, 3))
     sound = root @ np.swapaxes(root, -1, -2)
-    assert _never_negative(sound) == pytest.approx(sound)
-    raised = _never_negative(sound - 5.0 * np.eye(3))
+    assert never_negative(sound) == pytest.approx(sound)
+    raised = never_negative(sound - 5.0 * np.eye(3))
     assert np.linalg.eigvalsh(raised).min() >= -1e-12
     # What was positive of it stays: the trace falls only by what was below zero.
     values = np.linalg.eigvalsh(sound - 5.0 * np.eye(3))

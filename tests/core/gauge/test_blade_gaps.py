@@ -52,3 +52,12 @@ def test_gaps_are_steps_of_the_set_near_the_spec_and_stacks_lie_within(blades, l
 
 def test_the_example_of_its_own_text():
     assert blade_gaps((0.10, 0.15), Spec(0.15, 0.20))[0].to_mm == pytest.approx(0.15)
+
+
+def test_of_the_stacks_that_fill_a_gap_the_nearest_its_middle_is_first():
+    # From 0.10 to 0.20: stacks of 0.15, 0.14 and 0.13; each thickness once.
+    gaps = blade_gaps((0.03, 0.04, 0.05, 0.09, 0.10, 0.20), Spec(0.12, 0.18))
+    wide = next(gap for gap in gaps if gap.from_mm == 0.10)
+    sums = [round(sum(stack), 3) for stack in wide.stacks]
+    assert sums == sorted(set(sums), key=lambda mm: (abs(mm - 0.15), mm)) and sums[0] == 0.15
+    assert len(sums) == DEFAULT.most_stacks_a_gap

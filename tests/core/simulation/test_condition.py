@@ -84,3 +84,12 @@ def test_the_registers_worked_example_of_worn_rings():
     assert worn.compression_kpa(1) / 1100.0 == pytest.approx(1.0875 / 1.49)
     assert worn.compression_kpa(1) / 1100.0 == pytest.approx(0.73, abs=0.005)
     assert worn.compression_kpa(1, oiled=True) / 1100.0 == pytest.approx(1.0875 / 1.098)
+
+
+def test_a_valve_that_its_cam_holds_open_leaks_and_is_heard_where_the_crank_stands():
+    condition = four()
+    # Cylinder 1 at 250 degrees after its top: the exhaust valve is wide open, the intake shut.
+    leaks = condition.leaks_mm2(1, crank_deg=250.0)
+    assert leaks["exhaust"] > 50.0 and leaks["intake"] == 0.0
+    assert condition.heard(1, crank_deg=250.0) == ("exhaust",)
+    assert condition.leaks_mm2(1, crank_deg=0.0) == condition.leaks_mm2(1)

@@ -1,30 +1,25 @@
 import type { FiringOrder } from '@/api/client'
 import { Button } from '@/design/Button'
-import { Field } from '@/design/Field'
-import { useForm } from './fields'
+import { InputOf, useEngineForm } from './fields'
 
 /** In which order the cylinders fire, the usual orders of such an engine one press away. */
 export function FiringFields({ usual }: { usual: FiringOrder[] }) {
-  const { draft, change, faultAt } = useForm()
-  const count = new Set(draft.valves.map((valve) => valve.cylinder)).size
+  const { values, change } = useEngineForm()
+  const count = new Set(values.valves.map((valve) => valve.cylinder)).size
   const fitting = usual.filter(
-    (one) => one.layout === draft.head.kind && one.firing_order.length === count,
+    (one) => one.layout === values.head.kind && one.firing_order.length === count,
   )
   return (
     <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4">
-      <Field
+      <InputOf
+        name="firingOrder"
         label="Firing order"
-        value={draft.firingOrder}
         hint="from cylinder 1, such as 1-3-4-2; empty if not known"
-        onChange={(event) => change({ firingOrder: event.target.value })}
-        fault={faultAt('$.engine.firing_order')}
       />
-      <Field
+      <InputOf
+        name="firingIntervals"
         label="Firing intervals (°)"
-        value={draft.firingIntervals}
         hint="empty if even; otherwise for example 270 450"
-        onChange={(event) => change({ firingIntervals: event.target.value })}
-        fault={faultAt('$.engine.firing_intervals_deg')}
       />
       {fitting.length > 0 && (
         <div className="col-span-2 flex flex-wrap items-center gap-2">
@@ -37,8 +32,8 @@ export function FiringFields({ usual }: { usual: FiringOrder[] }) {
                   firingOrder: one.firing_order.join('-'),
                   firingIntervals: (one.intervals_deg ?? []).join(' '),
                   head: one.banks
-                    ? { ...draft.head, banks: one.banks.map((bank) => bank.join(' ')) }
-                    : draft.head,
+                    ? { ...values.head, banks: one.banks.map((bank) => bank.join(' ')) }
+                    : values.head,
                 })
               }
             >

@@ -2,7 +2,7 @@ import { Field } from '@/design/Field'
 import type { HeadDraft, Kind, Stand } from './draft'
 import { halves } from './draft'
 import { SelectField } from '@/design/SelectField'
-import { useForm } from './fields'
+import { useEngineForm } from './fields'
 
 const KINDS: { id: Kind; label: string }[] = [
   { id: 'in-line', label: 'in line' },
@@ -47,8 +47,10 @@ function alongFor(head: HeadDraft): string[] {
 
 /** How the cylinders and the valves stand; the plan beside follows each key. */
 export function HeadFields({ fault }: { fault: string | undefined }) {
-  const { draft, change } = useForm()
-  const { head } = draft
+  const {
+    values: { head },
+    change,
+  } = useEngineForm()
   const set = (part: Partial<HeadDraft>) => {
     const next = { ...head, ...part }
     change({ head: 'along' in part ? next : { ...next, along: alongFor(next) } })

@@ -1,9 +1,8 @@
-import { Field } from '@/design/Field'
 import { SelectField } from '@/design/SelectField'
-import { FigureOf, SpecFields, useForm } from './fields'
-import { withUnit, type EngineDraft } from './draft'
+import { FigureOf, InputOf, SpecFields, useEngineForm } from './fields'
+import { withUnit, type EngineValues } from './draft'
 
-const ADJUSTMENTS: { id: EngineDraft['adjustment']; label: string }[] = [
+const ADJUSTMENTS: { id: EngineValues['adjustment']; label: string }[] = [
   { id: 'screw-rocker', label: 'screw in the rocker arm' },
   { id: 'screw-pushrod', label: 'screw at the pushrod' },
   { id: 'pivot-nut', label: 'nut on the rocker arm pivot' },
@@ -13,70 +12,68 @@ const ADJUSTMENTS: { id: EngineDraft['adjustment']; label: string }[] = [
 ]
 
 /** Another unit of the form: what was typed keeps the unit that it was typed in, and says so. */
-function inOtherUnit(draft: EngineDraft, unit: EngineDraft['unit']): Partial<EngineDraft> {
+function inOtherUnit(values: EngineValues, unit: EngineValues['unit']): Partial<EngineValues> {
   return {
     unit,
-    intake: withUnit(draft.intake, draft.unit),
-    exhaust: withUnit(draft.exhaust, draft.unit),
-    valves: draft.valves.map((valve) => ({
+    intake: withUnit(values.intake, values.unit),
+    exhaust: withUnit(values.exhaust, values.unit),
+    valves: values.valves.map((valve) => ({
       ...valve,
-      spec: valve.spec && withUnit(valve.spec, draft.unit),
+      spec: valve.spec && withUnit(valve.spec, values.unit),
     })),
   }
 }
 
 /** How the clearance is adjusted, and what the manual asks it to be. */
 export function SpecSection({ isNew }: { isNew: boolean }) {
-  const { draft, change, faultAt } = useForm()
+  const { values, change } = useEngineForm()
   return (
     <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4">
       <SelectField
         label="Adjusted by"
-        value={draft.adjustment}
+        value={values.adjustment}
         choices={ADJUSTMENTS}
         onChange={(adjustment) => change({ adjustment })}
       />
       <SelectField
         label="The manual gives the clearance in"
-        value={draft.unit}
+        value={values.unit}
         choices={[
           { id: 'mm', label: 'millimetres' },
           { id: 'thou', label: 'thou (thousandths of an inch)' },
         ]}
-        onChange={(unit) => change(inOtherUnit(draft, unit))}
+        onChange={(unit) => change(inOtherUnit(values, unit))}
       />
       <SpecFields
         title="Intake, cold"
-        path="$.engine.spec.intake"
-        spec={draft.intake}
+        name="intake"
+        spec={values.intake}
         onChange={(intake) => change({ intake })}
       />
       <SpecFields
         title="Exhaust, cold"
-        path="$.engine.spec.exhaust"
-        spec={draft.exhaust}
+        name="exhaust"
+        spec={values.exhaust}
         onChange={(exhaust) => change({ exhaust })}
       />
       <FigureOf
-        name="reference_temperature_c"
+        name="figures.reference_temperature_c"
         label="Spec applies at"
         unit="°C"
         hint="empty if the manual only says cold: 20 ± 6 °C is assumed"
       />
       <FigureOf
-        name="check_below_temperature_c"
+        name="figures.check_below_temperature_c"
         label="Maximum temperature for a cold check"
         unit="°C"
         hint="limit from the manual"
       />
       {!isNew && (
-        <Field
+        <InputOf
+          name="specFrom"
           label="Changed spec valid from"
           type="date"
-          value={draft.specFrom}
           hint="empty: the earlier entry was wrong"
-          onChange={(event) => change({ specFrom: event.target.value })}
-          fault={faultAt('$.engine.spec_changes')}
         />
       )}
     </div>

@@ -1,14 +1,15 @@
-import { Field } from '@/design/Field'
 import { NO_SPEC, type ValveDraft } from './draft'
-import { SpecFields, useForm } from './fields'
+import { FigureOf, InputOf, SpecFields, useEngineForm } from './fields'
 
 /** What one valve has of its own. */
 export function ValvePanel({ valve }: { valve: ValveDraft }) {
-  const { draft, change, faultAt } = useForm()
-  const index = draft.valves.indexOf(valve)
-  const path = `$.engine.valves[${index}]`
+  const { values, change } = useEngineForm()
+  const index = values.valves.findIndex((one) => one.id === valve.id)
+  const name = `valves.${index}` as const
   const set = (part: Partial<ValveDraft>) =>
-    change({ valves: draft.valves.map((one) => (one === valve ? { ...one, ...part } : one)) })
+    change({
+      valves: values.valves.map((one) => (one.id === valve.id ? { ...one, ...part } : one)),
+    })
   return (
     <fieldset className="flex flex-col gap-2 border-t border-rule p-3">
       <legend className="sr-only">Valve {valve.id}</legend>
@@ -27,26 +28,17 @@ export function ValvePanel({ valve }: { valve: ValveDraft }) {
       {valve.spec && (
         <SpecFields
           title={`Spec of ${valve.id}`}
-          path={`${path}.spec`}
+          name={`${name}.spec`}
           spec={valve.spec}
           onChange={(spec) => set({ spec })}
         />
       )}
       <div className="grid grid-cols-2 gap-3">
-        <Field
-          label="Shim fitted"
-          unit="mm"
-          inputMode="decimal"
-          value={valve.shim}
-          onChange={(event) => set({ shim: event.target.value })}
-          fault={faultAt(`${path}.shim_mm`)}
-        />
-        <Field
+        <FigureOf name={`${name}.shim` as const} label="Shim fitted" unit="mm" />
+        <InputOf
+          name={`${name}.sharesWith` as const}
           label="Shares a rocker with"
-          value={valve.sharesWith}
           hint="valves, such as 1Ib"
-          onChange={(event) => set({ sharesWith: event.target.value })}
-          fault={faultAt(`${path}.shares_rocker_with`)}
         />
       </div>
     </fieldset>

@@ -70,9 +70,8 @@ export type ValveDraft = {
   spec: SpecDraft | null
 }
 
-export type EngineDraft = {
-  /** What the form does not ask for is kept as it is. */
-  base: Partial<Engine>
+/** What the form asks for. */
+export type EngineValues = {
   texts: Record<TextKey, string>
   figures: Record<FigureKey, string>
   usage_unit: Engine['usage_unit']
@@ -103,6 +102,9 @@ export type EngineDraft = {
   /** The manual's own crank table, a line a position: '0 | mark T | 1I 1E'. */
   stations: string
 }
+
+/** What the form does not ask for is kept as it is. */
+export type EngineDraft = { base: Partial<Engine>; values: EngineValues }
 
 type Spec = NonNullable<Valve['spec']>
 type Entered = { min?: string; max?: string; tolerance?: string; unit?: LengthUnit }
@@ -193,8 +195,7 @@ function headOf(engine: Engine): HeadDraft {
 export function draftOf(engine: Engine, pressure: PressureUnit): EngineDraft {
   const spec = latestSpec(engine)
   const { compression_spec_kpa: kpa, shim_series: shims, source } = engine
-  return {
-    base: engine,
+  const values: EngineValues = {
     texts: Object.fromEntries(TEXT_KEYS.map((key) => [key, engine[key] ?? ''])) as Record<
       TextKey,
       string
@@ -249,26 +250,24 @@ export function draftOf(engine: Engine, pressure: PressureUnit): EngineDraft {
       .map((one) => [text(one.crank_deg), one.mark ?? '', one.valves.join(' ')].join(' | '))
       .join('\n'),
   }
+  return { base: engine, values }
 }
 
 /** A draft for another engine like this one: its own name and history are left behind. */
 export function copyOf(engine: Engine, pressure: PressureUnit): EngineDraft {
   const own = { meter_changes: [], spec_changes: [], spec: latestSpec(engine), id: '' }
-  const draft = draftOf({ ...engine, ...own }, pressure)
-  return { ...draft, texts: { ...draft.texts, name: '' } }
+  const { base, values } = draftOf({ ...engine, ...own }, pressure)
+  return { base, values: { ...values, texts: { ...values.texts, name: '' } } }
 }
 
 /** The valves as the head is described now; what was noted of those that stay is kept. */
-export function withValves(draft: EngineDraft, placed: PlacedValve[]): EngineDraft {
-  const known = new Map(draft.valves.map((valve) => [valve.id, valve]))
-  return {
-    ...draft,
-    valves: placed.map((valve) => ({
-      shim: '',
-      sharesWith: '',
-      spec: null,
-      ...known.get(valve.id),
-      ...valve,
-    })),
-  }
+export function placedValves(valves: ValveDraft[], placed: PlacedValve[]): ValveDraft[] {
+  const known = new Map(valves.map((valve) => [valve.id, valve]))
+  return placed.map((valve) => ({
+    shim: '',
+    sharesWith: '',
+    spec: null,
+    ...known.get(valve.id),
+    ...valve,
+  }))
 }

@@ -1,123 +1,107 @@
-import { createContext, useContext, useId } from 'react'
-import type { Fault } from '@/api/client'
+import { useId } from 'react'
+import { get, useFormContext, useWatch, type Path } from 'react-hook-form'
+import type { Engine } from '@/api/client'
 import { Field } from '@/design/Field'
 import { length } from '@/design/format'
 import { LengthField } from '@/design/LengthField'
-import {
-  ASSUMED_TOLERANCE_MM,
-  type EngineDraft,
-  type FigureKey,
-  type SpecDraft,
-  type TextKey,
-} from './draft'
+import { ASSUMED_TOLERANCE_MM, type EngineValues, type SpecDraft } from './draft'
 
-/** The parts that the form is made of; each knows the draft, how to change it, and its own faults. */
+/** The parts that the form is made of; each knows what was typed, how to change it, and its own faults. */
 
-type Form = {
-  draft: EngineDraft
-  change: (part: Partial<EngineDraft>) => void
-  faults: Fault[]
+export function useEngineForm() {
+  const { control, register, setValue, trigger, formState } = useFormContext<
+    EngineValues,
+    unknown,
+    Engine
+  >()
+  const values = useWatch({ control }) as EngineValues
+  return {
+    values,
+    register,
+    /** Several fields at once. */
+    change(part: Partial<EngineValues>) {
+      for (const [name, value] of Object.entries(part)) {
+        setValue(name as Path<EngineValues>, value, { shouldDirty: true })
+      }
+      if (formState.isSubmitted) void trigger()
+    },
+    /** What is wrong at a field, as the form or the server has it. */
+    faultAt(name: string): string | undefined {
+      return (get(formState.errors, name) as { message?: string } | undefined)?.message
+    },
+  }
 }
 
-export const FormContext = createContext<Form | null>(null)
-
-export function useForm(): Form & { faultAt: (path: string) => string | undefined } {
-  const form = useContext(FormContext)
-  if (!form) throw new Error('no FormContext above')
-  return { ...form, faultAt: (path) => form.faults.find((one) => one.path === path)?.message }
-}
-
-export function TextOf({
+/** An input for one text of the form. */
+export function InputOf({
   name,
-  label,
-  hint,
-  autoFocus,
+  ...shown
 }: {
-  name: TextKey
+  name: Path<EngineValues>
   label: string
+  unit?: string
   hint?: string
+  type?: 'date'
+  inputMode?: 'decimal'
+  maxLength?: number
   autoFocus?: boolean
 }) {
-  const { draft, change, faultAt } = useForm()
-  return (
-    <Field
-      label={label}
-      hint={hint}
-      autoFocus={autoFocus}
-      maxLength={200}
-      value={draft.texts[name]}
-      onChange={(event) => change({ texts: { ...draft.texts, [name]: event.target.value } })}
-      fault={faultAt(`$.engine.${name}`)}
-    />
-  )
+  const { register, faultAt } = useEngineForm()
+  return <Field {...shown} {...register(name)} fault={faultAt(name)} />
 }
 
-export function FigureOf({
-  name,
-  label,
-  unit,
-  hint,
-}: {
-  name: FigureKey
+/** An input for a number, in any way that numbers are typed. */
+export function FigureOf(shown: {
+  name: Path<EngineValues>
   label: string
   unit?: string
   hint?: string
 }) {
-  const { draft, change, faultAt } = useForm()
-  return (
-    <Field
-      label={label}
-      unit={unit}
-      hint={hint}
-      inputMode="decimal"
-      value={draft.figures[name]}
-      onChange={(event) => change({ figures: { ...draft.figures, [name]: event.target.value } })}
-      fault={faultAt(`$.engine.${name}`)}
-    />
-  )
+  return <InputOf inputMode="decimal" {...shown} />
 }
 
 /** A range, or a single figure, as the manual prints it. */
 export function SpecFields({
   title,
-  path,
+  name,
   spec,
   onChange,
 }: {
   title: string
-  path: string
+  /** Of the spec within the form. */
+  name: string
   spec: SpecDraft
   onChange: (spec: SpecDraft) => void
 }) {
-  const { draft, faultAt } = useForm()
-  const whole = faultAt(path)
+  const { values, faultAt } = useEngineForm()
+  const whole = faultAt(name)
   return (
     <fieldset className="flex flex-col gap-1">
       <legend className="text-sm font-semibold">{title}</legend>
       <div className="grid grid-cols-2 gap-3">
         <LengthField
           label={spec.single ? 'figure' : 'from'}
-          unit={draft.unit}
+          unit={values.unit}
           value={spec.min}
           onType={(min) => onChange({ ...spec, min })}
-          fault={faultAt(`${path}.${spec.single ? 'figure_mm' : 'min_mm'}`)}
+          fault={faultAt(`${name}.min`)}
         />
         {spec.single ? (
           <LengthField
             label="tolerance (±)"
-            unit={draft.unit}
+            unit={values.unit}
             value={spec.tolerance}
-            hint={`empty: ± ${length(ASSUMED_TOLERANCE_MM, draft.unit)} is assumed`}
+            hint={`empty: ± ${length(ASSUMED_TOLERANCE_MM, values.unit)} is assumed`}
             onType={(tolerance) => onChange({ ...spec, tolerance })}
-            fault={faultAt(`${path}.tolerance`)}
+            fault={faultAt(`${name}.tolerance`)}
           />
         ) : (
           <LengthField
             label="to"
-            unit={draft.unit}
+            unit={values.unit}
             value={spec.max}
             onType={(max) => onChange({ ...spec, max })}
-            fault={faultAt(`${path}.max_mm`)}
+            fault={faultAt(`${name}.max`)}
           />
         )}
       </div>
@@ -136,23 +120,21 @@ export function SpecFields({
 }
 
 /** Several lines of one shape. */
-export function LinesField({
+export function LinesOf({
+  name,
   label,
   what,
-  value,
   placeholder,
-  fault,
-  onChange,
 }: {
+  name: Path<EngineValues>
   label: string
   /** What a line is made of. */
   what: string
-  value: string
   placeholder: string
-  fault?: string
-  onChange: (value: string) => void
 }) {
+  const { register, faultAt } = useEngineForm()
   const id = useId()
+  const fault = faultAt(name)
   return (
     <div className="flex flex-col gap-1">
       <label htmlFor={id} className="text-sm font-semibold">
@@ -161,12 +143,11 @@ export function LinesField({
       <textarea
         id={id}
         rows={3}
-        value={value}
         placeholder={placeholder}
         aria-invalid={fault !== undefined}
         aria-describedby={fault ? `${id}-fault` : undefined}
-        onChange={(event) => onChange(event.target.value)}
         className="rounded-card border border-rule-strong bg-sheet px-3 py-2 placeholder:text-ink-soft"
+        {...register(name)}
       />
       {fault && (
         <p id={`${id}-fault`} className="text-sm text-tight">

@@ -10,8 +10,9 @@ from itertools import chain, combinations
 import numpy as np
 
 from pronostico.core.arrays import FloatArray
-from pronostico.core.drift.inference import Config, EntryError, Posterior
+from pronostico.core.drift.gap_prior import Config, EntryError
 from pronostico.core.drift.likelihood_tables import Tables
+from pronostico.core.drift.posterior import Posterior
 
 EntryErrorChances = Mapping[EntryError, float]
 

@@ -9,9 +9,9 @@ from scipy.special import ndtr
 
 from pronostico.core.arrays import FloatArray
 from pronostico.core.constants import DEFAULT, Constants
-from pronostico.core.drift.inference import Posterior
 from pronostico.core.drift.mixture import Mixture, given_shared
 from pronostico.core.drift.model import Drifts, ValveDrift
+from pronostico.core.drift.posterior import Posterior
 from pronostico.core.engine import Spec
 
 Trend = Literal["tightening", "loosening", "steady", "unclear"]

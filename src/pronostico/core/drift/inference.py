@@ -6,18 +6,23 @@ spread of the valves' drifts (tau) is a case of its own, and so is each live ent
 docs/formulas.md; the method as in textbooks of Gaussian processes for machine learning.
 """
 
-from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
 
 from pronostico.core.arrays import BoolArray, FloatArray, IntArray
-from pronostico.core.constants import Constants
-from pronostico.core.drift.chain import Shared, ValveChain
-from pronostico.core.drift.likelihood_tables import Table, Tables, entry_error_table_of, table_of
-
-EntryError = tuple[int, int]
-"""Which reading of a valve's chain, and which of its tries."""
+from pronostico.core.drift.gap_prior import Config, GapSite
+from pronostico.core.drift.gaussians import log_partition, log_partition_of, never_negative
+from pronostico.core.drift.likelihood_tables import Tables
+from pronostico.core.drift.posterior import (
+    CaseWeights,
+    Marginal,
+    Message,
+    Messages,
+    Moments,
+    Posterior,
+    Sites,
+)
 
 _MOST_SWEEPS = 150
 # How far each sweep goes towards what it finds: shorter steps where the longer ones do not settle.
@@ -27,238 +32,11 @@ _SETTLED = 1e-3  # of a posterior sd
 _NEARLY_SETTLED = 3e-2  # enough to predict the next visit from
 _SLIGHTEST = 1e-9
 _LEAST_TAU = 1e-3
-_BEYOND_ANY = 1e60  # so large that the border of a factor never takes part
 
 
 def _damping(sweep: int) -> float:
     """The share of the way that a sweep goes."""
     return next((share for since, share in _SHORTER_STEPS if sweep >= since), _DAMPING)
-
-
-def _never_negative(information: FloatArray) -> FloatArray:
-    """Symmetric matrices (..., s, s) with their negative eigenvalues raised to zero."""
-    values, vectors = np.linalg.eigh(0.5 * (information + np.swapaxes(information, -1, -2)))
-    if values.min(initial=0.0) >= 0.0:
-        return information
-    return np.asarray((vectors * np.maximum(values, 0.0)[..., None, :]) @ np.swapaxes(vectors, -1, -2))
-
-
-@dataclass(frozen=True, slots=True)
-class Config:
-    """One valve with some of its tries taken as entry errors."""
-
-    chain: int
-    entry_errors: frozenset[EntryError] = frozenset()
-
-    def entry_errors_of(self, reading: int) -> frozenset[int]:
-        """The tries of a reading that are entry errors."""
-        return frozenset(one for of, one in self.entry_errors if of == reading)
-
-
-class GapSite:
-    """The prior of every gap that was read: means, loadings on what is shared, covariances of each chain.
-
-    Arrays by chain and reading, padded: `mean` (V, n), `own` (V, n, o), `loads` (V, n, shared), `fixed` and
-    `by_tau` (V, n, n), `visit` (V, n), `correction` (V, n). `variance` (T, V, o): of the chains' own normals.
-    """
-
-    def __init__(self, chains: Sequence[ValveChain], shared: Shared, constants: Constants) -> None:
-        self.chains = tuple(chains)
-        self.shared = shared
-        self.constants = constants
-        self.taus = np.array(constants.valve_drift_sds_mm)
-        most = max((len(one.readings) for one in chains), default=0)
-        count = len(self.chains)
-        self.mean = np.zeros((count, most))
-        self.loads = np.zeros((count, most, shared.size))
-        self.fixed = np.zeros((count, most, most))
-        self.by_tau = np.zeros((count, most, most))
-        normals = max((len(one.variance) for one in chains), default=0)
-        self.own = np.zeros((count, most, normals))
-        self.variance = np.zeros((len(self.taus), count, normals))
-        self.visit = np.full((count, most), np.iinfo(np.int64).max)
-        self.correction = np.zeros((count, most))
-        self._tables: dict[tuple[int, int, frozenset[int]], Table] = {}
-        self._entry_error_tables: dict[tuple[int, int], tuple[Table, FloatArray]] = {}
-        for at, chain in enumerate(self.chains):
-            self._fill(at, chain)
-
-    def table(self, chain: int, reading: int, entry_errors: frozenset[int]) -> Table:
-        """What a reading says of its gap, some of its tries taken as entry errors."""
-        known = self._tables.get((chain, reading, entry_errors))
-        if known is None:
-            known = table_of(self.chains[chain].readings[reading].reading, entry_errors, self.constants)
-            self._tables[chain, reading, entry_errors] = known
-        return known
-
-    def entry_error_table(self, chain: int, reading: int) -> tuple[Table, FloatArray]:
-        """The same with any try perhaps an entry error, and how likely each is one at each gap."""
-        known = self._entry_error_tables.get((chain, reading))
-        if known is None:
-            known = entry_error_table_of(self.chains[chain].readings[reading].reading, self.constants)
-            self._entry_error_tables[chain, reading] = known
-        return known
-
-    def _fill(self, at: int, chain: ValveChain) -> None:
-        readings = chain.readings
-        self.variance[:, at, : len(chain.variance)] = chain.variance + self.taus[:, None] ** 2 * chain.by_tau
-        if not readings:
-            return
-        here = slice(0, len(readings))
-        own = np.array([one.latent.own[: len(chain.variance)] for one in readings])
-        self.own[at, here, : len(chain.variance)] = own
-        self.mean[at, here] = [one.latent.mean for one in readings]
-        self.loads[at, here] = [one.latent.shared for one in readings]
-        self.fixed[at, here, here] = (own * chain.variance) @ own.T
-        self.by_tau[at, here, here] = (own * chain.by_tau) @ own.T
-        self.visit[at, here] = [one.visit for one in readings]
-        self.correction[at, here] = [one.correction_mm for one in readings]
-
-
-@dataclass(slots=True)
-class Sites:
-    """What stands in for each reading: a precision and a precision-weighted mean; (taus, configs, n)."""
-
-    precision: FloatArray
-    weighted: FloatArray
-
-    @classmethod
-    def none(cls, shape: tuple[int, ...]) -> "Sites":
-        """Nothing said yet."""
-        return cls(np.zeros(shape), np.zeros(shape))
-
-
-def _log_partition(weighted: FloatArray, precision: FloatArray) -> FloatArray:
-    """Log integral of exp(-precision x^2 / 2 + weighted x), less a constant."""
-    return np.asarray(0.5 * weighted**2 / precision - 0.5 * np.log(precision))
-
-
-def _log_partition_of(weighted: FloatArray, precision: FloatArray) -> FloatArray:
-    """The same for vectors: weighted (..., s), precision (..., s, s)."""
-    size = weighted.shape[-1]
-    # One factor tells both: L of the precision, and below it L^-1 weighted.
-    bordered = np.empty((*precision.shape[:-2], size + 1, size + 1))
-    bordered[..., :size, :size] = precision
-    bordered[..., size, :size] = weighted
-    bordered[..., size, size] = _BEYOND_ANY
-    lower = np.linalg.cholesky(bordered)
-    solved = lower[..., size, :size]
-    log_root = np.log(np.diagonal(lower, axis1=-2, axis2=-1)[..., :size]).sum(axis=-1)
-    return np.asarray(0.5 * np.einsum("...i,...i", solved, solved) - log_root)
-
-
-@dataclass(slots=True)
-class _Message:
-    """What the sites of each config tell of the shared normals, and what is left of its own covariances.
-
-    `precision` (T, C, s, s), `weighted` (T, C, s), `constant` (T, C): log evidence as a function of them.
-    `gain` (T, C, n, n) is I - K W, `own` (T, C, n, n) the posterior covariance given the shared normals,
-    `pull` (T, C, n, n) is W.
-    """
-
-    precision: FloatArray
-    weighted: FloatArray
-    constant: FloatArray
-    gain: FloatArray
-    own: FloatArray
-    pull: FloatArray
-
-
-@dataclass(slots=True)
-class _Moments:
-    """Gaps without their own readings, and weighed with them; each (T, readings of the tables).
-
-    `weighted`, `precision`: of the gap without; `seen_mean`, `seen_variance`: of what a hand then meets;
-    `mean`, `variance`, `evidence`: with the reading.
-    """
-
-    weighted: FloatArray
-    precision: FloatArray
-    sound: BoolArray
-    seen_mean: FloatArray
-    seen_variance: FloatArray
-    mean: FloatArray
-    variance: FloatArray
-    evidence: FloatArray
-
-
-@dataclass(slots=True)
-class _Marginal:
-    """What sites and messages amount to, each config told by all the other valves.
-
-    `mean`, `variance` (T, C, n): of the gaps. Of the shared normals that were met so far: `precision`
-    (T, C, m, m), `weighted` (T, C, m), `cov`, `centre` with the config, `without_*` (T, V, ...) by the
-    other valves alone.
-    """
-
-    told: _Message
-    mean: FloatArray
-    variance: FloatArray
-    precision: FloatArray
-    weighted: FloatArray
-    cov: FloatArray
-    centre: FloatArray
-    without_precision: FloatArray
-    without_weighted: FloatArray
-    weighed: _Moments | None
-
-
-@dataclass(slots=True)
-class _Cases:
-    """How likely each spread of the drifts is, and each config within its valve; the shared normals by all.
-
-    `tau_weight` (T,); `config_weight` (T, C); `mean` (T, m), `cov` (T, m, m).
-    """
-
-    tau_weight: FloatArray
-    config_weight: FloatArray
-    mean: FloatArray
-    cov: FloatArray
-
-
-@dataclass(slots=True)
-class Posterior:
-    """Everything that is known after the readings.
-
-    `mean`, `variance` (T, C, n): of the gaps. `tau_weight` (T,); `config_weight` (T, C) within each valve;
-    `shared_mean` (T, C, s) and `shared_cov` (T, C, s, s) as each config believes them; `all_mean` and
-    `all_cov` of all valves together. `entry_error_chances`: by chain, those outside the configs.
-    """
-
-    base: GapSite
-    configs: tuple[Config, ...]
-    upto: int
-    sites: Sites
-    believed: _Marginal
-    shared_mean: FloatArray
-    shared_cov: FloatArray
-    all_mean: FloatArray
-    all_cov: FloatArray
-    config_weight: FloatArray
-    tau_weight: FloatArray
-    converged: bool
-    sweeps: int
-    entry_error_chances: list[dict[EntryError, float]] = field(default_factory=list)
-
-    @property
-    def told(self) -> _Message:
-        """What each config tells, given the shared normals."""
-        return self.believed.told
-
-    @property
-    def mean(self) -> FloatArray:
-        """Means of the gaps."""
-        return self.believed.mean
-
-    @property
-    def variance(self) -> FloatArray:
-        """Variances of the gaps."""
-        return self.believed.variance
-
-    @property
-    def size(self) -> int:
-        """How many readings of a chain are computed with at most."""
-        return int(self.mean.shape[-1])
 
 
 @dataclass(slots=True)
@@ -332,7 +110,7 @@ class Inference:
         """Sites that say nothing."""
         return Sites.none((len(self.base.taus), len(self.configs), self.size))
 
-    def _tell(self, sites: Sites) -> _Message:
+    def _tell(self, sites: Sites) -> Message:
         root = np.sqrt(sites.precision)
         n = self.size
         scaled = root[..., :, None] * self.prior * root[..., None, :] + np.eye(n)
@@ -353,12 +131,12 @@ class Inference:
             - 0.5 * log_det
         )
         weighted = (loads @ (towards - pulled)[..., None])[..., 0]
-        return _Message(precision, weighted, constant, gain, own, pull)
+        return Message(precision, weighted, constant, gain, own, pull)
 
     def predicted(self, sites: Sites) -> Posterior:
         """What the sites stand for as they are: readings that have none yet are only predicted."""
         told = self._tell(sites)
-        messages = _Messages(told.precision[:, self.first], told.weighted[:, self.first])
+        messages = Messages(told.precision[:, self.first], told.weighted[:, self.first])
         believed = self._believe(sites, told, messages)
         cases = self._cases(sites, believed, messages)
         if self.forked:
@@ -376,12 +154,12 @@ class Inference:
             begin: the posterior of those sites, where it is known.
         """
         told = self._tell(sites) if begin is None else begin.told
-        messages = _Messages(told.precision[:, self.first], told.weighted[:, self.first])
+        messages = Messages(told.precision[:, self.first], told.weighted[:, self.first])
         # Valves with live entry errors have to be weighed again: what they tell the others is not kept.
         if begin is None or self.forked:
             believed = self._believe(sites, told, messages)
             first = self._cases(sites, believed, messages)
-            cases: _Cases | None = first
+            cases: CaseWeights | None = first
             tau_weight = first.tau_weight
         else:
             believed, cases, tau_weight = begin.believed, None, begin.tau_weight
@@ -403,7 +181,7 @@ class Inference:
         posterior.converged, posterior.sweeps = converged, sweeps
         return posterior
 
-    def _posterior(self, sites: Sites, believed: _Marginal, cases: _Cases) -> Posterior:
+    def _posterior(self, sites: Sites, believed: Marginal, cases: CaseWeights) -> Posterior:
         """All shared normals again, those that no reading has met as they were a priori."""
         return Posterior(
             self.base,
@@ -434,7 +212,7 @@ class Inference:
         whole[..., self.met[:, None], self.met] = cov
         return whole
 
-    def _believe(self, sites: Sites, told: _Message, messages: "_Messages") -> _Marginal:
+    def _believe(self, sites: Sites, told: Message, messages: Messages) -> Marginal:
         """Marginals from sites and messages; valves without live entry errors update their messages."""
         plain = self.plain
         messages.precision[:, plain] = told.precision[:, self.first[plain]]
@@ -453,11 +231,11 @@ class Inference:
         variance = np.diagonal(told.own, axis1=-2, axis2=-1) + ((loads @ cov) * loads).sum(axis=-1)
         variance = np.maximum(variance, _SLIGHTEST)
         weighed = self._weigh(sites, mean, variance)
-        return _Marginal(
+        return Marginal(
             told, mean, variance, precision, weighted, cov, centre, without, without_weighted, weighed
         )
 
-    def _cases(self, sites: Sites, believed: _Marginal, messages: "_Messages") -> _Cases:
+    def _cases(self, sites: Sites, believed: Marginal, messages: Messages) -> CaseWeights:
         """How likely the cases are; the messages of forked valves are brought up to date."""
         log_config = self._log_evidence(sites, believed)
         config_weight = self._fork(believed, log_config, messages)
@@ -465,9 +243,9 @@ class Inference:
         weighted = messages.weighted.sum(axis=1)
         cov = np.linalg.inv(precision)
         tau_weight = self._tau_weight(log_config, messages, precision, weighted)
-        return _Cases(tau_weight, config_weight, (cov @ weighted[..., None])[..., 0], cov)
+        return CaseWeights(tau_weight, config_weight, (cov @ weighted[..., None])[..., 0], cov)
 
-    def _weigh(self, sites: Sites, mean: FloatArray, variance: FloatArray) -> _Moments | None:
+    def _weigh(self, sites: Sites, mean: FloatArray, variance: FloatArray) -> Moments | None:
         """Every gap without its own reading, and with it."""
         if self.tables is None:
             return None
@@ -479,9 +257,9 @@ class Inference:
         seen_mean = weighted / precision + self.correction[self.rows, self.columns]
         seen_variance = 1.0 / precision + self.base.constants.reading_sd_mm**2
         told = self.tables.moments(seen_mean, seen_variance)
-        return _Moments(weighted, precision, sound, seen_mean, seen_variance, *told)
+        return Moments(weighted, precision, sound, seen_mean, seen_variance, *told)
 
-    def _update(self, sites: Sites, believed: _Marginal, damping: float) -> None:
+    def _update(self, sites: Sites, believed: Marginal, damping: float) -> None:
         """Bring every site into line with its reading, given all the others."""
         one = believed.weighed
         if one is None:
@@ -496,20 +274,20 @@ class Inference:
         sites.precision[at] += keep * (new_precision - sites.precision[at])
         sites.weighted[at] += keep * (new_weighted - sites.weighted[at])
 
-    def _log_evidence(self, sites: Sites, believed: _Marginal) -> FloatArray:
+    def _log_evidence(self, sites: Sites, believed: Marginal) -> FloatArray:
         """Log evidence of each config's readings, given what the other valves tell; (T, C)."""
         total = (
             believed.told.constant
             + self.silent
-            + _log_partition_of(believed.weighted, believed.precision)
-            - _log_partition_of(believed.without_weighted, believed.without_precision)[:, self.groups]
+            + log_partition_of(believed.weighted, believed.precision)
+            - log_partition_of(believed.without_weighted, believed.without_precision)[:, self.groups]
         )
         one = believed.weighed
         if one is not None:
             at = (slice(None), self.rows, self.columns)
-            stood_in = _log_partition(
+            stood_in = log_partition(
                 one.weighted + sites.weighted[at], one.precision + sites.precision[at]
-            ) - _log_partition(one.weighted, one.precision)
+            ) - log_partition(one.weighted, one.precision)
             each = one.evidence - stood_in
             count = len(self.configs)
             total = total + [np.bincount(self.rows, weights=row, minlength=count) for row in each]
@@ -517,9 +295,9 @@ class Inference:
 
     def _fork(
         self,
-        believed: _Marginal,
+        believed: Marginal,
         log_config: FloatArray,
-        messages: "_Messages",
+        messages: Messages,
         damping: float = _DAMPING,
     ) -> FloatArray:
         """Weigh the configs of valves with live entry errors, (T, C), and tell the others each as one normal.
@@ -541,7 +319,7 @@ class Inference:
             precision = np.linalg.inv(cov)
             chain = self.configs[members[0]].chain
             without = believed.without_precision[:, chain]
-            new = _never_negative(precision - without)
+            new = never_negative(precision - without)
             new_weighted = np.einsum("tsr,tr->ts", without + new, mean) - believed.without_weighted[:, chain]
             messages.precision[:, chain] += damping * (new - messages.precision[:, chain])
             messages.weighted[:, chain] += damping * (new_weighted - messages.weighted[:, chain])
@@ -550,12 +328,12 @@ class Inference:
     def _tau_weight(
         self,
         log_config: FloatArray,
-        messages: "_Messages",
+        messages: Messages,
         all_precision: FloatArray,
         all_weighted: FloatArray,
     ) -> FloatArray:
         """How likely each spread of the drifts is, all readings together; (T,)."""
-        total = _log_partition_of(all_weighted, all_precision)
+        total = log_partition_of(all_weighted, all_precision)
         without = all_precision[:, None] - messages.precision
         without_weighted = all_weighted[:, None] - messages.weighted
         tilted = np.empty(without_weighted.shape[:2])
@@ -564,16 +342,8 @@ class Inference:
             logs = log_config[:, members]
             top = logs.max(axis=1)
             tilted[:, self.configs[members[0]].chain] = top + np.log(np.exp(logs - top[:, None]).sum(axis=1))
-        parts = tilted - (total[:, None] - _log_partition_of(without_weighted, without))
+        parts = tilted - (total[:, None] - log_partition_of(without_weighted, without))
         # The evidence of the shared normals' prior is the same for every spread.
         log_weight = total + parts.sum(axis=1)
         weight = np.exp(log_weight - log_weight.max())
         return np.asarray(weight / weight.sum())
-
-
-@dataclass(slots=True)
-class _Messages:
-    """What each valve tells of the shared normals: precision (T, V, s, s), weighted mean (T, V, s)."""
-
-    precision: FloatArray
-    weighted: FloatArray

@@ -9,15 +9,17 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.optimize import brentq
 from scipy.special import ndtr
 
 from pronostico.core.arrays import FloatArray
 from pronostico.core.drift.chain import Latent
-from pronostico.core.drift.inference import Posterior
 from pronostico.core.drift.likelihood_tables import Tables, weigh
+from pronostico.core.drift.posterior import Posterior
 
 _LEAST_WEIGHT = 1e-5
 _NODES = 40
+_QUANTILE_MM = 1e-12  # how closely a quantile is found
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,13 +61,7 @@ class Mixture:
         """The value below which the first quantity lies with that probability."""
         sds = np.sqrt(self.cov[:, 0, 0])
         low, high = float((self.mean[:, 0] - 9.0 * sds).min()), float((self.mean[:, 0] + 9.0 * sds).max())
-        for _ in range(60):
-            middle = 0.5 * (low + high)
-            if self.below(middle) < probability:
-                low = middle
-            else:
-                high = middle
-        return 0.5 * (low + high)
+        return float(brentq(lambda value: self.below(value) - probability, low, high, xtol=_QUANTILE_MM))
 
 
 @dataclass(frozen=True, slots=True)

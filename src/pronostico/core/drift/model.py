@@ -14,8 +14,10 @@ import numpy as np
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.drift.chain import Latent, Shared, ValveChain, shared_of, valve_chain
 from pronostico.core.drift.entry_errors import configs_for, doubts, entry_error_chances, entry_errors_of
-from pronostico.core.drift.inference import Config, EntryError, GapSite, Inference, Posterior, Sites
+from pronostico.core.drift.gap_prior import Config, EntryError, GapSite
+from pronostico.core.drift.inference import Inference
 from pronostico.core.drift.mixture import Mixture, mixture_of, spread_of_each
+from pronostico.core.drift.posterior import Posterior, Sites
 from pronostico.core.engine import Engine
 from pronostico.core.gauge.feel import feel_sd_mm
 from pronostico.core.gauge.reading import Estimate, estimate

@@ -1,0 +1,126 @@
+import { zodResolver } from '@hookform/resolvers/zod'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useLayoutEffect, useState } from 'react'
+import { useForm, useWatch, type FieldErrors, type Path } from 'react-hook-form'
+import { useNavigate } from 'react-router'
+import { engineAddress } from '@/api/addresses'
+import { api, ProblemError, unwrap, type Engine, type EngineDetail, type Fault } from '@/api/client'
+import { enginesQuery } from '@/api/queries'
+import { placedValves, type EngineDraft, type EngineValues } from './draft'
+import { fieldOf } from './fieldNames'
+import { useHead } from './head'
+import { engineSchema, idFor } from './schema'
+
+/** What a field is called on the page. */
+function labelOf(name: string, input: unknown): string {
+  const [part = '', at] = name.split('.')
+  if (part === 'intake' || part === 'exhaust')
+    return part === 'intake' ? 'Intake, cold' : 'Exhaust, cold'
+  const label =
+    input instanceof Element && 'labels' in input ? (input as HTMLInputElement).labels : null
+  return label?.[0]?.textContent ?? (part === 'valves' ? `Valve ${Number(at) + 1}` : '')
+}
+
+/** Every fault of the form, wherever it is. */
+function faultsIn(errors: unknown, at = ''): Fault[] {
+  if (typeof errors !== 'object' || errors === null) return []
+  if ('message' in errors && typeof errors.message === 'string') {
+    const label = labelOf(at, 'ref' in errors ? errors.ref : undefined)
+    return [{ path: at, message: errors.message, label, suggestion: null }]
+  }
+  return Object.entries(errors).flatMap(([key, one]) =>
+    key === 'ref' ? [] : faultsIn(one, at ? `${at}.${key}` : key),
+  )
+}
+
+/** The form of an engine: what is typed, the head that follows from it, and how it is kept. */
+export function useSavedEngine(start: EngineDraft, detail: EngineDetail | undefined) {
+  const navigate = useNavigate()
+  const queryClient = useQueryClient()
+  const { data: engines = [] } = useQuery(enginesQuery)
+  const [base, setBase] = useState(start.base)
+  const [headTouched, setHeadTouched] = useState(false)
+  // The one that this edit began from: what others change meanwhile must not pass for it.
+  const [revision, setRevision] = useState(detail?.revision ?? 0)
+  const id = detail?.engine.id
+  const form = useForm<EngineValues, unknown, Engine>({
+    defaultValues: start.values,
+    resolver: (values, context, options) =>
+      zodResolver(engineSchema({ base, values }))(values, context, options),
+  })
+  const values = useWatch({ control: form.control }) as EngineValues
+  const head = useHead(values.head, headTouched)
+
+  const keep = useMutation({
+    mutationFn: ({ engine, confirmed }: { engine: Engine; confirmed: string[] }) => {
+      const body = { engine: engine as unknown as Record<string, never>, confirmed }
+      return detail
+        ? unwrap(
+            api.PUT('/api/engines/{engine_id}', {
+              params: { path: { engine_id: detail.engine.id } },
+              body: { ...body, revision },
+            }),
+          )
+        : unwrap(api.POST('/api/engines', { body }))
+    },
+    onError: (error) => {
+      // What others changed is fetched, so that it can be shown and overruled.
+      void queryClient.invalidateQueries({ queryKey: ['engines', id] })
+      if (!(error instanceof ProblemError) || error.asked) return
+      for (const { path, message } of error.faults) {
+        const field = fieldOf(path)
+        if (field) form.setError(field as Path<EngineValues>, { type: 'server', message })
+      }
+    },
+    onSuccess: async (kept) => {
+      await queryClient.invalidateQueries({ queryKey: ['engines'] })
+      await navigate(engineAddress(kept.engine.id))
+    },
+  })
+
+  const { reset: forget } = keep
+  useEffect(
+    () =>
+      form.subscribe({
+        formState: { values: true },
+        callback: ({ name }) => {
+          forget()
+          if (name?.startsWith('head')) setHeadTouched(true)
+        },
+      }),
+    [form, forget],
+  )
+  // Before it is drawn, so that the plan never shows valves that the form no longer describes.
+  const placed = headTouched && !head.isPlaceholderData ? head.data : undefined
+  useLayoutEffect(() => {
+    if (placed) form.setValue('valves', placedValves(form.getValues('valves'), placed))
+  }, [form, placed])
+
+  const send = (confirmed: string[] = []) =>
+    form.handleSubmit((engine) => {
+      const taken = engines.map((one) => one.id)
+      keep.mutate({ engine: { ...engine, id: id ?? idFor(engine.name ?? '', taken) }, confirmed })
+    })()
+
+  const refused = keep.error instanceof ProblemError ? keep.error : undefined
+  const own = faultsIn(form.formState.errors as FieldErrors)
+  return {
+    form,
+    draft: { base, values },
+    /** Begin again from another description; what it is called stays. */
+    begin(from: EngineDraft) {
+      setBase(from.base)
+      form.reset({ ...from.values, texts: { ...from.values.texts, name: values.texts.name } })
+      setHeadTouched(false)
+    },
+    headFault: headTouched && head.error instanceof Error ? head.error.message : undefined,
+    keep,
+    send,
+    refused,
+    faults: refused && !refused.asked ? refused.faults : own,
+    overwrite() {
+      keep.reset()
+      setRevision(detail?.revision ?? 0)
+    },
+  }
+}

@@ -1,0 +1,114 @@
+import type { InstrumentKind } from '@/api/client'
+import { Button } from '@/design/Button'
+import { FileButton } from '@/design/FileButton'
+import type { Held } from './InstrumentPanel'
+import { Select } from './Select'
+
+const TROUBLES = [
+  { id: 'none', words: 'normal' },
+  { id: 'drops', words: 'loses readings' },
+  { id: 'lead-off', words: 'a lead is off' },
+  { id: 'lost', words: 'signal lost' },
+] as const
+
+/** Which instrument, what it is held to, and start and stop. */
+export function InstrumentControls({
+  kind,
+  kinds,
+  valves,
+  held,
+  trouble,
+  running,
+  onKind,
+  onHeld,
+  onTrouble,
+  onStart,
+  onStop,
+  onFile,
+}: {
+  kind: InstrumentKind
+  kinds: InstrumentKind[]
+  valves: { id: string; cylinder: number }[]
+  held: Held
+  /** What the simulated instrument does wrong; undefined where it cannot be told to. */
+  trouble?: string
+  running: boolean
+  onKind: (id: InstrumentKind['id']) => void
+  onHeld: (held: Held) => void
+  onTrouble: (id: string) => void
+  onStart: () => void
+  onStop: () => void
+  /** A recorded trace to replay; absent where there is nothing to replay. */
+  onFile?: (file: File) => void
+}) {
+  const cylinders = [...new Set(valves.map((one) => one.cylinder))].sort((a, b) => a - b)
+  return (
+    <div className="flex flex-wrap items-end gap-3">
+      <Select
+        label="instrument"
+        value={kind.id}
+        disabled={running}
+        options={kinds.map((one) => ({ id: one.id, words: one.label }))}
+        onChange={(id) => onKind(id as InstrumentKind['id'])}
+      />
+      {kind.held_to === 'valve' && (
+        <Select
+          label="valve"
+          value={held.valve ?? ''}
+          disabled={running}
+          options={valves.map((one) => ({ id: one.id, words: one.id }))}
+          onChange={(valve) => onHeld({ ...held, valve })}
+        />
+      )}
+      {kind.held_to === 'cylinder' && (
+        <Select
+          label="cylinder"
+          value={String(held.cylinder)}
+          disabled={running}
+          options={cylinders.map((one) => ({ id: String(one), words: String(one) }))}
+          onChange={(one) => onHeld({ ...held, cylinder: Number(one) })}
+        />
+      )}
+      {kind.id === 'compression' && (
+        <label className="flex min-h-11 items-center gap-2">
+          <input
+            type="checkbox"
+            className="size-5 accent-accent"
+            disabled={running}
+            checked={held.oiled ?? false}
+            onChange={(event) => onHeld({ ...held, oiled: event.target.checked })}
+          />
+          a little oil in it
+        </label>
+      )}
+      {trouble !== undefined && (
+        <Select
+          label="simulator"
+          value={trouble}
+          disabled={running}
+          options={TROUBLES.map((one) => ({ ...one }))}
+          onChange={onTrouble}
+        />
+      )}
+      {running ? (
+        <Button look="main" onClick={onStop}>
+          Stop
+        </Button>
+      ) : (
+        <Button look="main" onClick={onStart}>
+          Start
+        </Button>
+      )}
+      {onFile && (
+        <FileButton
+          label="A recorded trace"
+          accept=".csv,text/csv"
+          disabled={running}
+          onFile={onFile}
+        >
+          Replay a file
+        </FileButton>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,95 @@
+import { useMemo } from 'react'
+import { Link } from 'react-router'
+import { checkSheetAddress } from '@/api/addresses'
+import type { Analysis, CrankPlan, EngineDetail, Visit } from '@/api/client'
+import { Button } from '@/design/Button'
+import { usePreferences } from '@/design/preferences'
+import { gapOf, specsOf } from '@/head-plan/gap'
+import { HeadPlan } from '@/head-plan/HeadPlan'
+import { StationLine, stationOf } from '@/visit/shared/StationLine'
+import { LastTime } from './LastTime'
+import type { ValveWork } from './useValveWork'
+import { ValveNotes } from './ValveNotes'
+
+/** Where the work stands: the position of the crank, the plan with what was read, the notes of the valve. */
+export function PlanColumn({
+  detail: { engine, cautions },
+  analysis,
+  visit,
+  plan,
+  work,
+  bladeSetName,
+  onOtherBlades,
+}: {
+  detail: EngineDetail
+  analysis: Analysis
+  visit: Visit
+  plan: CrankPlan | undefined
+  work: ValveWork
+  bladeSetName: string
+  onOtherBlades: () => void
+}) {
+  const { unit } = usePreferences()
+  const { valve, phase } = work
+  const gaps = useMemo(
+    () =>
+      Object.fromEntries(
+        visit.valves.map((one) => {
+          const read = one[phase].estimate
+          return [one.valve, read ? gapOf(read) : undefined]
+        }),
+      ),
+    [visit, phase],
+  )
+  const station = stationOf(plan, valve)
+  return (
+    <div className="min-w-0">
+      <StationLine
+        plan={plan}
+        station={station}
+        engineId={engine.id}
+        visitId={visit.id}
+        cautions={cautions.filter((one) => one.step === 'measure').map((one) => one.text)}
+      />
+      <HeadPlan
+        valves={engine.valves}
+        layout={engine.layout}
+        specs={specsOf(analysis)}
+        gaps={gaps}
+        unit={unit}
+        selected={valve}
+        onSelect={work.goTo}
+        marked={station && new Set(station.valves)}
+        label={`Plan of the head, readings as ${phase}`}
+        className="max-h-[20vh] lg:max-h-[440px]"
+      />
+      <LastTime analysis={analysis} valve={valve} visit={visit} engineId={engine.id} />
+      <div className="mt-1 flex flex-wrap items-center justify-between gap-x-6 text-sm">
+        <Button
+          look="quiet"
+          className="-ml-4 min-h-12"
+          onClick={onOtherBlades}
+          aria-label={`Change feeler gauge set; now: ${bladeSetName}`}
+        >
+          Blades: {bladeSetName}
+        </Button>
+        <Link to={checkSheetAddress(engine.id, visit.id)}>enter a check sheet</Link>
+        <label className="flex min-h-12 items-center gap-2">
+          <input
+            type="checkbox"
+            className="size-5 accent-accent"
+            checked={work.advancesByItself}
+            onChange={(event) => work.setAdvancing(event.target.checked)}
+          />
+          advance automatically when decided
+        </label>
+      </div>
+      <ValveNotes
+        valve={engine.valves.find((one) => one.id === valve)}
+        measured={work.stored}
+        phase={phase}
+        unit={unit}
+      />
+    </div>
+  )
+}

@@ -1,0 +1,143 @@
+"""The parts of a posterior: stand-ins of readings, messages between valves, and what they come to."""
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from pronostico.core.arrays import BoolArray, FloatArray
+from pronostico.core.drift.gap_prior import Config, EntryError, GapSite
+
+
+@dataclass(slots=True)
+class Sites:
+    """What stands in for each reading: a precision and a precision-weighted mean; (taus, configs, n)."""
+
+    precision: FloatArray
+    weighted: FloatArray
+
+    @classmethod
+    def none(cls, shape: tuple[int, ...]) -> "Sites":
+        """Nothing said yet."""
+        return cls(np.zeros(shape), np.zeros(shape))
+
+
+@dataclass(slots=True)
+class Message:
+    """What the sites of each config tell of the shared normals, and what is left of its own covariances.
+
+    `precision` (T, C, s, s), `weighted` (T, C, s), `constant` (T, C): log evidence as a function of them.
+    `gain` (T, C, n, n) is I - K W, `own` (T, C, n, n) the posterior covariance given the shared normals,
+    `pull` (T, C, n, n) is W.
+    """
+
+    precision: FloatArray
+    weighted: FloatArray
+    constant: FloatArray
+    gain: FloatArray
+    own: FloatArray
+    pull: FloatArray
+
+
+@dataclass(slots=True)
+class Moments:
+    """Gaps without their own readings, and weighed with them; each (T, readings of the tables).
+
+    `weighted`, `precision`: of the gap without; `seen_mean`, `seen_variance`: of what a hand then meets;
+    `mean`, `variance`, `evidence`: with the reading.
+    """
+
+    weighted: FloatArray
+    precision: FloatArray
+    sound: BoolArray
+    seen_mean: FloatArray
+    seen_variance: FloatArray
+    mean: FloatArray
+    variance: FloatArray
+    evidence: FloatArray
+
+
+@dataclass(slots=True)
+class Marginal:
+    """What sites and messages amount to, each config told by all the other valves.
+
+    `mean`, `variance` (T, C, n): of the gaps. Of the shared normals that were met so far: `precision`
+    (T, C, m, m), `weighted` (T, C, m), `cov`, `centre` with the config, `without_*` (T, V, ...) by the
+    other valves alone.
+    """
+
+    told: Message
+    mean: FloatArray
+    variance: FloatArray
+    precision: FloatArray
+    weighted: FloatArray
+    cov: FloatArray
+    centre: FloatArray
+    without_precision: FloatArray
+    without_weighted: FloatArray
+    weighed: Moments | None
+
+
+@dataclass(slots=True)
+class CaseWeights:
+    """How likely each spread of the drifts is, and each config within its valve; the shared normals by all.
+
+    `tau_weight` (T,); `config_weight` (T, C); `mean` (T, m), `cov` (T, m, m).
+    """
+
+    tau_weight: FloatArray
+    config_weight: FloatArray
+    mean: FloatArray
+    cov: FloatArray
+
+
+@dataclass(slots=True)
+class Posterior:
+    """Everything that is known after the readings.
+
+    `mean`, `variance` (T, C, n): of the gaps. `tau_weight` (T,); `config_weight` (T, C) within each valve;
+    `shared_mean` (T, C, s) and `shared_cov` (T, C, s, s) as each config believes them; `all_mean` and
+    `all_cov` of all valves together. `entry_error_chances`: by chain, those outside the configs.
+    """
+
+    base: GapSite
+    configs: tuple[Config, ...]
+    upto: int
+    sites: Sites
+    believed: Marginal
+    shared_mean: FloatArray
+    shared_cov: FloatArray
+    all_mean: FloatArray
+    all_cov: FloatArray
+    config_weight: FloatArray
+    tau_weight: FloatArray
+    converged: bool
+    sweeps: int
+    entry_error_chances: list[dict[EntryError, float]] = field(default_factory=list)
+
+    @property
+    def told(self) -> Message:
+        """What each config tells, given the shared normals."""
+        return self.believed.told
+
+    @property
+    def mean(self) -> FloatArray:
+        """Means of the gaps."""
+        return self.believed.mean
+
+    @property
+    def variance(self) -> FloatArray:
+        """Variances of the gaps."""
+        return self.believed.variance
+
+    @property
+    def size(self) -> int:
+        """How many readings of a chain are computed with at most."""
+        return int(self.mean.shape[-1])
+
+
+@dataclass(slots=True)
+class Messages:
+    """What each valve tells of the shared normals: precision (T, V, s, s), weighted mean (T, V, s)."""
+
+    precision: FloatArray
+    weighted: FloatArray
