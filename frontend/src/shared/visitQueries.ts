@@ -1,4 +1,11 @@
-import { queryOptions, useMutation, useQueryClient, type QueryClient } from '@tanstack/react-query'
+import {
+  queryOptions,
+  useIsMutating,
+  useMutation,
+  useQuery,
+  useQueryClient,
+  type QueryClient,
+} from '@tanstack/react-query'
 import {
   api,
   unwrap,
@@ -298,10 +305,11 @@ export function useSkip(engineId: string, visitId: string) {
   })
 }
 
-export const assessmentQuery = (engineId: string, visitId: string) =>
+const decideKey = (engineId: string, visitId: string) => ['decide', engineId, visitId]
+
+const assessmentQuery = (engineId: string, visitId: string) =>
   queryOptions({
     queryKey: ['engines', engineId, 'visits', visitId, 'assessment'],
-    refetchInterval: 5_000,
     queryFn: () =>
       unwrap(
         api.GET('/api/engines/{engine_id}/visits/{visit_id}/assessment', {
@@ -310,10 +318,19 @@ export const assessmentQuery = (engineId: string, visitId: string) =>
       ),
   })
 
+/** The visit as assessed, kept up to date; not while a decision is on its way, which an older answer would undo. */
+export function useAssessment(engineId: string, visitId: string) {
+  const isDeciding = useIsMutating({ mutationKey: decideKey(engineId, visitId) }) > 0
+  return useQuery({
+    ...assessmentQuery(engineId, visitId),
+    refetchInterval: isDeciding ? false : 5_000,
+  })
+}
+
 export function useDecide(engineId: string, visitId: string) {
   const queryClient = useQueryClient()
   const { queryKey } = assessmentQuery(engineId, visitId)
-  const mutationKey = ['decide', engineId, visitId]
+  const mutationKey = decideKey(engineId, visitId)
   return useMutation({
     mutationKey,
     scope: { id: `decisions ${engineId} ${visitId}` },

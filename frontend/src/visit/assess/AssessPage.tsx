@@ -1,4 +1,3 @@
-import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { measureAddress, stepAddress } from '@/api/addresses'
@@ -13,7 +12,7 @@ import { ASSUMED_REFERENCE_C, gapOf } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
 import { AssessmentTable } from './AssessmentTable'
 import { PositionAlert } from '@/visit/shared/PositionAlert'
-import { assessmentQuery, useDecide } from '@/shared/visitQueries'
+import { useAssessment, useDecide } from '@/shared/visitQueries'
 import { PreloadStand } from '@/visit/shared/PreloadStand'
 import { StepPage } from '@/visit/shared/StepPage'
 import { isHydraulic } from '@/visit/shared/StepLine'
@@ -34,7 +33,7 @@ export function AssessPage() {
 }
 
 function Fetching({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
-  const { data, error } = useQuery(assessmentQuery(detail.engine.id, visit.id))
+  const { data, error } = useAssessment(detail.engine.id, visit.id)
   if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the assessment" />
   return <Judging detail={detail} visit={visit} assessment={data} />
 }
@@ -57,10 +56,11 @@ function Judging({
   const again = valves.filter((one) => one.advised === 'look-again' && one.standing !== null)
 
   const note = (assessed: AssessedValve, decided: Decided | null) =>
-    decide.mutate({ valve: assessed.valve, decided, was: assessed.decided })
+    decide.mutateAsync({ valve: assessed.valve, decided, was: assessed.decided })
 
   function takeAdvised() {
-    for (const one of undecided) note(one, { decision: one.advised, reason: '' })
+    for (const one of undecided)
+      note(one, { decision: one.advised, reason: '' }).catch(() => undefined)
   }
 
   return (

@@ -23,7 +23,7 @@ export function AssessmentTable({
   visitId: string
   /** The valve picked on the plan. */
   picked: string | undefined
-  onDecide: (assessed: AssessedValve, decided: Decided | null) => void
+  onDecide: (assessed: AssessedValve, decided: Decided | null) => Promise<unknown>
 }) {
   return (
     <table className="w-full border-collapse text-[0.95rem]">

@@ -10,7 +10,8 @@ export function DecisionCell({
   onDecide,
 }: {
   assessed: AssessedValve
-  onDecide: (decided: Decided | null) => void
+  /** Settles once it is stored, or refused. */
+  onDecide: (decided: Decided | null) => Promise<unknown>
 }) {
   const { valve, decided, advised, because } = assessed
   const [reason, setReason] = useState<string | null>(null)
@@ -26,7 +27,9 @@ export function DecisionCell({
               aria-pressed={chosen}
               title={one === advised ? `recommended:  ${BECAUSE_WORDS[because]}` : undefined}
               onClick={() =>
-                onDecide(chosen ? null : { decision: one, reason: decided?.reason ?? '' })
+                onDecide(chosen ? null : { decision: one, reason: decided?.reason ?? '' }).catch(
+                  () => undefined,
+                )
               }
               className={`min-h-11 border px-2 whitespace-nowrap ${
                 chosen
@@ -50,10 +53,15 @@ export function DecisionCell({
           onChange={(event) => setReason(event.target.value)}
           onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
           onBlur={() => {
-            if (reason !== null && reason !== (decided.reason ?? '')) {
-              onDecide({ decision: decided.decision, reason })
+            if (reason === null || reason === (decided.reason ?? '')) {
+              setReason(null)
+              return
             }
-            setReason(null)
+            // A reason that was refused stays in its field.
+            onDecide({ decision: decided.decision, reason }).then(
+              () => setReason(null),
+              () => undefined,
+            )
           }}
           className="min-h-11 min-w-28 flex-1 rounded-card border border-rule bg-paper px-2 placeholder:text-ink-soft"
         />
