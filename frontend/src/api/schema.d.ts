@@ -2173,6 +2173,16 @@ export interface components {
             gaps: components["schemas"]["SpecGapsOut"][];
         };
         /**
+         * BladesIn
+         * @description A blade or a stack; `entered` is how it was typed, where it was.
+         */
+        BladesIn: {
+            /** Blades Mm */
+            blades_mm: number[];
+            /** Entered */
+            entered?: string | null;
+        };
+        /**
          * BoxedShim
          * @description Shims of one thickness in the workshop's box.
          */
@@ -4094,24 +4104,14 @@ export interface components {
              * @enum {string}
              */
             phase: "found" | "left";
-            went?: components["schemas"]["PaperTryIn"] | null;
+            went?: components["schemas"]["BladesIn"] | null;
             /**
              * Felt
              * @default go
              * @enum {string}
              */
             felt: "no-go" | "drag" | "free" | "go";
-            refused?: components["schemas"]["PaperTryIn"] | null;
-        };
-        /**
-         * PaperTryIn
-         * @description A blade or a stack as it was written.
-         */
-        PaperTryIn: {
-            /** Blades Mm */
-            blades_mm: number[];
-            /** Entered */
-            entered: string;
+            refused?: components["schemas"]["BladesIn"] | null;
         };
         /**
          * Part
@@ -5431,9 +5431,13 @@ export interface components {
         };
         /**
          * TryIn
-         * @description One answer at a valve; `entered` is how its blades were typed, where they were.
+         * @description One answer at a valve.
          */
         TryIn: {
+            /** Blades Mm */
+            blades_mm: number[];
+            /** Entered */
+            entered?: string | null;
             /** Valve */
             valve: string;
             /**
@@ -5441,8 +5445,6 @@ export interface components {
              * @enum {string}
              */
             phase: "found" | "left";
-            /** Blades Mm */
-            blades_mm: number[];
             /**
              * Felt
              * @enum {string}
@@ -5453,8 +5455,6 @@ export interface components {
              * @default 1
              */
             crank_turn: number;
-            /** Entered */
-            entered?: string | null;
         };
         /**
          * TryModel

@@ -24,15 +24,20 @@ Hours = Annotated[float, Field(ge=0, le=100_000), NoGuessing]
 Line = Annotated[str, Field(max_length=80)]
 
 
-class TryIn(RequestModel):
-    """One answer at a valve; `entered` is how its blades were typed, where they were."""
+class BladesIn(RequestModel):
+    """A blade or a stack; `entered` is how it was typed, where it was."""
+
+    blades_mm: Annotated[list[Blade], Field(min_length=1, max_length=6)]
+    entered: Annotated[str, Field(max_length=80)] | None = None
+
+
+class TryIn(BladesIn):
+    """One answer at a valve."""
 
     valve: Identifier
     phase: Phase
-    blades_mm: Annotated[list[Blade], Field(min_length=1, max_length=6)]
     felt: Felt
     crank_turn: Annotated[int, Field(ge=1, le=99), NoGuessing] = 1
-    entered: Annotated[str, Field(max_length=80)] | None = None
 
 
 class NewMeterIn(RequestModel):
@@ -128,22 +133,15 @@ class SetInUseIn(RequestModel):
     blade_set: Identifier
 
 
-class PaperTryIn(RequestModel):
-    """A blade or a stack as it was written."""
-
-    blades_mm: Annotated[list[Blade], Field(min_length=1, max_length=6)]
-    entered: Annotated[str, Field(max_length=80)]
-
-
 class PaperLineIn(RequestModel):
     """One line of a sheet: the thickest that went and how it felt, the thinnest that did not go."""
 
     id: NewIdentifier
     valve: Identifier
     phase: Phase = "found"
-    went: PaperTryIn | None = None
+    went: BladesIn | None = None
     felt: Felt = "go"
-    refused: PaperTryIn | None = None
+    refused: BladesIn | None = None
 
 
 class PaperIn(RequestModel):

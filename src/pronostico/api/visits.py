@@ -20,13 +20,13 @@ from pronostico.api.visit_models import (
     ApartOut,
     AssessedValveOut,
     AssessmentOut,
+    BladesIn,
     CorrectionOut,
     CoverIn,
     DecisionIn,
     LastTimeOut,
     MeasuredValveOut,
     PaperIn,
-    PaperTryIn,
     PartsIn,
     PositionIn,
     SchoolIn,
@@ -40,13 +40,14 @@ from pronostico.api.visit_models import (
     VisitOut,
 )
 from pronostico.core.thermal import why_not_cold
+from pronostico.core.visits import Felt
 from pronostico.pdf import LengthUnit, job_card_pdf
 from pronostico.record.base import Identifier
 from pronostico.record.visit import FindingModel, TryModel, VisitModel
 from pronostico.services.engines.load import engine_record
 from pronostico.services.settings import workshop_settings
 from pronostico.services.visits import answers, assess, findings, position, prepare
-from pronostico.services.visits.check_sheet_entry import PaperLine, PaperTry, type_in
+from pronostico.services.visits.check_sheet_entry import PaperLine, type_in
 from pronostico.services.visits.steps import done_steps
 from pronostico.services.workshop import blade_sets
 
@@ -257,8 +258,10 @@ def put_skip(
     return _answered(session, engine_id, visit_id, valve)
 
 
-def _paper_try(body: PaperTryIn | None) -> PaperTry | None:
-    return None if body is None else PaperTry(tuple(body.blades_mm), body.entered)
+def _try(blades: BladesIn | None, felt: Felt) -> TryModel | None:
+    if blades is None:
+        return None
+    return TryModel(blades_mm=blades.blades_mm, felt=felt, entered=blades.entered)
 
 
 @router.post("/{visit_id}/check-sheet")
@@ -272,7 +275,7 @@ def post_sheet(
 ) -> VisitOut:
     """Type in a sheet of paper, all its lines at once."""
     lines = [
-        PaperLine(one.id, one.valve, one.phase, _paper_try(one.went), one.felt, _paper_try(one.refused))
+        PaperLine(one.id, one.valve, one.phase, _try(one.went, one.felt), _try(one.refused, "no-go"))
         for one in body.lines
     ]
     type_in(writing, engine_id, visit_id, lines, confirmed=body.confirmed, now=now)

@@ -5,7 +5,7 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from pronostico.core.visits import Felt, Phase
+from pronostico.core.visits import Phase
 from pronostico.errors import AlreadyThere, Question, Refused, ask
 from pronostico.record.faults import Fault
 from pronostico.record.visit import TryModel
@@ -19,19 +19,6 @@ _SAME_MM = 0.004
 
 
 @dataclass(frozen=True, slots=True)
-class PaperTry:
-    """A blade or a stack of the sheet, mm, and how it was written."""
-
-    blades_mm: tuple[float, ...]
-    entered: str
-
-    @property
-    def thickness_mm(self) -> float:
-        """Thickness of the stack, mm."""
-        return sum(self.blades_mm)
-
-
-@dataclass(frozen=True, slots=True)
 class PaperLine:
     """One line: the valve, the thickest that went (and how it felt), the thinnest that did not.
 
@@ -41,9 +28,8 @@ class PaperLine:
     id: str
     valve: str
     phase: Phase
-    went: PaperTry | None
-    felt: Felt
-    refused: PaperTry | None
+    went: TryModel | None
+    refused: TryModel | None
 
 
 def _faults(lines: list[PaperLine]) -> list[Fault]:
@@ -60,7 +46,7 @@ def _faults(lines: list[PaperLine]) -> list[Fault]:
     return faults
 
 
-def _not_in_set(path: str, valve: str, one: PaperTry | None, set_mm: tuple[float, ...]) -> Question | None:
+def _not_in_set(path: str, valve: str, one: TryModel | None, set_mm: tuple[float, ...]) -> Question | None:
     """The question about a blade that the set in use has not got; None where it has them all."""
     for blade in one.blades_mm if one is not None and set_mm else ():
         nearest = min(set_mm, key=lambda known: abs(known - blade))
@@ -70,16 +56,19 @@ def _not_in_set(path: str, valve: str, one: PaperTry | None, set_mm: tuple[float
     return None
 
 
+def _written(one: TryModel) -> str:
+    return str(one.entered or " + ".join(f"{blade:.3g} mm" for blade in one.blades_mm))
+
+
 def _questions(lines: list[PaperLine], set_mm: tuple[float, ...]) -> list[Question]:
     questions: list[Question | None] = []
     for index, line in enumerate(lines):
         at = f"$.lines[{index}]"
         questions.append(_not_in_set(f"{at}.went", line.valve, line.went, set_mm))
         questions.append(_not_in_set(f"{at}.refused", line.valve, line.refused, set_mm))
-        if line.went and line.refused and line.refused.thickness_mm <= line.went.thickness_mm:
-            told = (
-                f"valve {line.valve}: {line.went.entered} went in although {line.refused.entered} would not"
-            )
+        if line.went and line.refused and sum(line.refused.blades_mm) <= sum(line.went.blades_mm):
+            went, refused = _written(line.went), _written(line.refused)
+            told = f"valve {line.valve}: {went} went in although {refused} would not"
             questions.append(Question(at, f"{told}; the one that would not go should be thicker"))
     return [question for question in questions if question is not None]
 
@@ -115,11 +104,7 @@ def type_in(
 
 
 def _store(session: Session, engine_id: str, visit_id: str, line: PaperLine, now: datetime) -> None:
-    answers: list[tuple[str, PaperTry | None, Felt]] = [
-        (f"{line.id}-went", line.went, line.felt),
-        (f"{line.id}-not", line.refused, "no-go"),
-    ]
-    for try_id, one, felt in answers:
+    for try_id, one in ((f"{line.id}-went", line.went), (f"{line.id}-not", line.refused)):
         if one is None:
             continue
         stored = tries.add_try(
@@ -130,7 +115,7 @@ def _store(session: Session, engine_id: str, visit_id: str, line: PaperLine, now
             valve=line.valve,
             phase=line.phase,
             crank_turn=1,
-            one=TryModel(blades_mm=list(one.blades_mm), felt=felt, entered=one.entered),
+            one=one,
             now=now,
         )
         if not stored:
