@@ -202,7 +202,7 @@ def demo(port: Port = DEFAULT_PORT) -> None:
 
 @contextmanager
 def _engines_bar() -> Iterator[Callable[[int, int], None]]:
-    """A progress bar over engines: told how many are done, of how many."""
+    """A progress bar over engines; its callback takes how many are done, of how many."""
     from rich.progress import BarColumn, MofNCompleteColumn, Progress, TimeRemainingColumn
 
     with Progress("engines", BarColumn(), MofNCompleteColumn(), TimeRemainingColumn()) as bar:
@@ -222,12 +222,12 @@ def recompute(
 
     opened = Database(_database_at(database))
     try:
-        with _engines_bar() as told:
+        with _engines_bar() as on_progress:
 
             def tell(known: Computed) -> None:
-                told(known.done, known.total)
+                on_progress(known.done, known.total)
 
-            done = compute_stale(opened, processes=processes, told=tell)
+            done = compute_stale(opened, processes=processes, on_progress=tell)
     finally:
         opened.close()
     typer.echo(f"{done.done} of {done.total} engines calculated, the others were current")
@@ -255,14 +255,14 @@ def export_backup(
     opened = Database(path)
     half = file.with_name(file.name + ".part")
     try:
-        with _engines_bar() as told, opened.reading() as session:
+        with _engines_bar() as on_progress, opened.reading() as session:
             engines = write_backup(
                 session,
                 half,
                 today=_today(),
                 photographs=photographs_of(path),
                 knowledge=Settings().knowledge,
-                told=told,
+                on_progress=on_progress,
             )
         # Whole or not at all: what is half written would look like a backup.
         half.replace(file)
@@ -290,7 +290,7 @@ def import_backup(
     path = database or Settings().database
     opened = Database(path)
     try:
-        with _engines_bar() as told, opened.reading() if look else opened.writing() as session:
+        with _engines_bar() as on_progress, opened.reading() if look else opened.writing() as session:
             found = import_backup(
                 session,
                 file,
@@ -300,7 +300,7 @@ def import_backup(
                 now=datetime.now(UTC),
                 store=not look,
                 leave_out=frozenset(leave_out or ()),
-                told=told,
+                on_progress=on_progress,
             )
     except ServiceError as error:
         _fail(f"{file}: " + "\n  ".join(str(error).split("; ")))
@@ -317,7 +317,7 @@ def import_backup(
 
 def main() -> None:
     """Entry of the command `pronostico`."""
-    # Being told to end is like Ctrl-C: a throw-away demonstration is cleared away all the same.
+    # A request to end is like Ctrl-C: a temporary demonstration is removed as well.
     # Ctrl-C counts even where the parent process ignored it, as a shell does for background jobs.
     for ending in (signal.SIGTERM, signal.SIGINT):
         signal.signal(ending, signal.default_int_handler)

@@ -33,7 +33,7 @@ class Refused(ServiceError):
 
     def __init__(self, faults: list[Fault]) -> None:
         self.faults = faults
-        super().__init__("; ".join(fault.told for fault in faults))
+        super().__init__("; ".join(fault.sentence for fault in faults))
 
 
 class Stale(ServiceError):
@@ -41,7 +41,7 @@ class Stale(ServiceError):
 
     def __init__(self, faults: list[Fault]) -> None:
         self.faults = faults
-        super().__init__("; ".join(fault.told for fault in faults))
+        super().__init__("; ".join(fault.sentence for fault in faults))
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,7 +58,7 @@ class Asked(ServiceError):
 
     def __init__(self, questions: list[Question]) -> None:
         self.questions = questions
-        super().__init__("; ".join(Fault(one.path, one.message).told for one in questions))
+        super().__init__("; ".join(Fault(one.path, one.message).sentence for one in questions))
 
 
 def ask(questions: list[Question], confirmed: list[str]) -> None:

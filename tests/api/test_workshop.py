@@ -202,7 +202,7 @@ def test_what_was_changed_while_it_was_computed_stays_stale(database, monkeypatc
 def test_other_processes_come_to_the_same_results(database, monkeypatch):
     monkeypatch.setattr(background, "_FEW", 1)
     told = []
-    compute_stale(database, processes=2, told=told.append)
+    compute_stale(database, processes=2, on_progress=told.append)
     assert told[-1].done == told[-1].total == len(told) - 1 > 2
     with database.reading() as session:
         there = current_result(session, "resurfacer-2", model())

@@ -62,7 +62,7 @@ def test_a_record_with_a_figure_beyond_its_limits_says_which_and_what_would_be_r
 
 
 def test_a_person_is_reported_the_label_and_never_the_path():
-    assert Fault("$.seen.printed_mm", "is -1, must be over 0 mm").told == (
+    assert Fault("$.seen.printed_mm", "is -1, must be over 0 mm").sentence == (
         "the size marked on the shim: is -1, must be over 0 mm"
     )
     assert label_of("$.engine.valves[3].spec.min_mm") == "valves no. 4, clearance spec, the lower limit"

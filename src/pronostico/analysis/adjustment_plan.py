@@ -62,7 +62,7 @@ class SetValveOut(ReportModel):
     `intervals_in_spec`: how long it then stays in spec with probability 0.9; `intervals_left`: how long the
     shims of the series make up for the drift; both in check intervals. `needs_reading`: what to measure
     before a shim or a turn can be chosen; `provisional`: even the thinnest blade would not go, and the shim
-    or turn is only to bring about a clearance that can be read. `note` says why something is not told.
+    or turn is only to bring about a clearance that can be read. `note` says why something is missing.
     """
 
     valve: str
@@ -303,7 +303,7 @@ def _valve_out(
 
 
 def _unread(at: ValveAtVisit) -> str:
-    """Why it is not told how a valve stands."""
+    """Why nothing is said of a valve's clearance."""
     if at.settings:
         return "adjusted, not re-measured: tightening the locknut moves it"
     return "not measured as found: measure it before adjusting"

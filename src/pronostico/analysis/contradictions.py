@@ -74,7 +74,7 @@ def _found(
         and not 1.0 - DEFAULT.sure_presence < one.presence < DEFAULT.sure_presence
     ]
     for (one, first), (other, second) in combinations(sure, 2):
-        # Figures that contradict figures are the reading's own contradiction, told at the valve.
+        # Figures that contradict figures are the reading's own contradiction, shown at the valve.
         if not (first and second) and _clash(engine, knowledge, one, other):
             yield ContradictionOut(
                 first=_said(one, knowledge, measured=first), second=_said(other, knowledge, measured=second)

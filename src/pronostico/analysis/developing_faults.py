@@ -35,7 +35,7 @@ class ValveComingOut(ReportModel):
 
 
 class ComingOut(ReportModel):
-    """A cause that is developing, and the valves that it is told from."""
+    """A cause that is developing, and the valves that show it."""
 
     cause: DevelopingFaultOut
     valves: list[ValveComingOut]

@@ -65,7 +65,7 @@ def diagnose_record(
     Args:
         learned: the knowledge as the workshop's closed cases make it; None: as it is stated.
         supposed: findings as if they were noted in the case, in place of what is noted there; then no next
-            test is told.
+            test is given.
 
     Raises:
         NotThere: the record has no case of that id.

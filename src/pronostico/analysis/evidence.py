@@ -127,11 +127,12 @@ class CaseEvidence:
     def weighed(self) -> list[Evidence]:
         """What somebody noted goes before what is computed of the same kind at the same place."""
         known = {(one.finding, one.place) for one in self.noted}
-        told = {one.finding for one in self.noted if one.place == Place()}
+        noted_of_engine = {one.finding for one in self.noted if one.place == Place()}
         rest = [
             one
             for one in self.measured
-            if (one.finding, one.place) not in known and not (one.place == Place() and one.finding in told)
+            if (one.finding, one.place) not in known
+            and not (one.place == Place() and one.finding in noted_of_engine)
         ]
         return [*self.noted, *rest]
 

@@ -43,7 +43,7 @@ class EstimateOut(ReportModel):
     """One reading on its own, at the reference temperature; `bracket` is as felt, at that of the visit.
 
     `gives_number`: well enough known to compute with. `correction_mm`: what the temperature added to the gap.
-    `verdict_as_read`: what it would be without the correction, where that is large enough to be told of.
+    `verdict_as_read`: what it would be without the correction, where that is large enough to be shown.
     """
 
     mean_mm: float

@@ -1,4 +1,4 @@
-"""What of a visit was read by simulated instruments: told on every page and in every export."""
+"""What of a visit was read by simulated instruments: marked on every page and in every export."""
 
 from pronostico.core.visits import InstrumentKind
 from pronostico.record.visit import Trace, VisitModel

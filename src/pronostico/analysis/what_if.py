@@ -126,7 +126,7 @@ def what_if(
     Args:
         valve, target_mm: a valve, and the clearance that it is set to now.
         check_at: the running total at the next check.
-        interval: the usage between checks; the next three are told, nothing touched in between.
+        interval: the usage between checks; the next three are predicted, with no work in between.
 
     Raises:
         UnknownValve: the engine has no such valve.

@@ -80,7 +80,7 @@ def gap(estimate: EstimateOut | None, unit: LengthUnit) -> str:
     if estimate is None:
         return "–"
     bracket = estimate.bracket
-    # What was felt is told as the clearance is, at the reference temperature.
+    # What was felt is worded like the clearance, at the reference temperature.
     if bracket.went_mm is None and bracket.refused_mm is not None:
         under = length(max(bracket.refused_mm - estimate.correction_mm, 0.0), unit)
         return "none" if estimate.mean_mm <= 0.0 else f"under {under}"

@@ -100,7 +100,7 @@ class Taking:
     progress: Progress
 
     def run(self, session: Session, *, store: bool) -> ImportOut:
-        """Look at the file, or store it; the progress is told meanwhile."""
+        """Look at the file, or store it; the progress is reported meanwhile."""
         try:
             return import_backup(
                 session,
@@ -111,7 +111,7 @@ class Taking:
                 now=self.now,
                 store=store,
                 leave_out=self.leave_out,
-                told=self.progress.tell,
+                on_progress=self.progress.tell,
             )
         finally:
             self.progress.tell(0, 0)

@@ -164,7 +164,7 @@ def get_crank(engine_id: str, session: SessionDep, school: School | None = None)
     return crank_stations(record.engine, school or suggested_school(record))
 
 
-# The text is taken as it came: only so can broken JSON be told by line and column.
+# The text is taken as it came: only so can a fault in the JSON be located by line and column.
 _RECORD: dict[str, Any] = {
     "requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}
 }

@@ -20,7 +20,7 @@ from pronostico.record.labels import label_of
 class FaultOut(BaseModel):
     """One fault of an input, or one question about it with the figure that was probably meant.
 
-    `path` is for programs; a person is told the `label` of the field.
+    `path` is for programs; `label` is the field's name on screen.
     """
 
     path: str
@@ -107,7 +107,7 @@ def _invalid_request(_request: Request, error: Exception) -> JSONResponse:
         path = json_path(steps) if place == "body" else f"{place} {'.'.join(str(step) for step in steps)}"
         faults.append(Fault(path, plain_message(one)))
     return problem_response(
-        422, "faulty-input", "Please fix the errors", "; ".join(fault.told for fault in faults), faults
+        422, "faulty-input", "Please fix the errors", "; ".join(fault.sentence for fault in faults), faults
     )
 
 

@@ -126,7 +126,7 @@ class CautionOut(ReportModel):
 
 
 class EngineIn(RequestModel):
-    """An engine as the record writes it; checked as a whole, so that every fault is told at once.
+    """An engine as the record writes it; checked as a whole, so that every fault is reported at once.
 
     `confirmed`: paths that were asked about and are right as they are.
     """

@@ -36,19 +36,21 @@ class PlainBodies:
             size += len(parts[-1])
             more = message.get("more_body", False)
             if size > _LARGEST:
-                told = f"the body is larger than {_LARGEST // 1_000_000} MB"
-                await problem_response(413, "too-large", "The body is too large", told)(scope, receive, send)
+                detail = f"the body is larger than {_LARGEST // 1_000_000} MB"
+                await problem_response(413, "too-large", "The body is too large", detail)(
+                    scope, receive, send
+                )
                 return
         body = b"".join(parts)
         try:
             if body:
                 plain_json(body)
         except NotPlain as error:
-            # What is no JSON at all is told by the route, by line and column.
+            # What is no JSON at all is refused by the route, with line and column.
             if error.is_json:
                 faults = error.faults
-                told = "; ".join(fault.message for fault in faults)
-                refusal = problem_response(422, "faulty-input", "Please fix the errors", told, faults)
+                detail = "; ".join(fault.message for fault in faults)
+                refusal = problem_response(422, "faulty-input", "Please fix the errors", detail, faults)
                 await refusal(scope, receive, send)
                 return
         except UnicodeDecodeError:

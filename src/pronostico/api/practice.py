@@ -127,7 +127,7 @@ def get_hint(run_id: str, valve: str, session: SessionDep, phase: Phase = "found
 
 @router.post("/runs/{run_id}/end")
 def post_end(run_id: str, writing: WriteSessionDep, session: SessionDep, now: NowDep) -> RunOut:
-    """End a run; the truth is told."""
+    """End a run and show the true state."""
     runs.end(writing, run_id, now=now)
     return runs.run_out(session, run_id)
 

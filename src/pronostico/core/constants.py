@@ -53,7 +53,7 @@ class Constants:
     stack_clear_share: float = 0.2
     most_stacks_a_gap: int = 3
 
-    # A correction for temperature of more than this share of the spec's width is told beside the figure.
+    # A correction for temperature of more than this share of the spec's width is shown beside the figure.
     temperature_tells_share: float = 0.1
 
     # When the advice on the next blade has said enough.

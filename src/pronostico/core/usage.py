@@ -71,7 +71,7 @@ class Pace:
 
 
 def pace_of(history: Iterable[tuple[date, float]]) -> Pace | None:
-    """The pace of an engine from its visits' days and running totals; None where it cannot be told."""
+    """The pace of an engine from its visits' days and running totals; None where the history is too short."""
     points = sorted(history)
     rate = usage_per_day(points)
     return None if rate is None else Pace(points[-1][0], points[-1][1], rate)

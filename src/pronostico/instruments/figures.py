@@ -63,8 +63,8 @@ def figures_of(
         case "compression":
             strokes = max(value for _, value in columns["stroke"])
             peak = max(value for _, value in columns["pressure_kpa"])
-            told = f"only {strokes:g} strokes: crank until it stops rising"
-            return TraceFigures({"pressure_kpa": round(peak)}, _unless(strokes >= _ENOUGH_STROKES, told))
+            fault = f"only {strokes:g} strokes: crank until it stops rising"
+            return TraceFigures({"pressure_kpa": round(peak)}, _unless(strokes >= _ENOUGH_STROKES, fault))
         case "leakdown":
             value, still = _settled(columns["lost_percent"], _STILL_PERCENT)
             return TraceFigures(
@@ -79,8 +79,8 @@ def figures_of(
             return TraceFigures(values, _unless(head_still and air_still, "the reading had not settled"))
 
 
-def _unless(fine: bool, told: str) -> str | None:
-    return None if fine else told
+def _unless(fine: bool, fault: str) -> str | None:
+    return None if fine else fault
 
 
 def _of_reader(columns: dict[str, list[tuple[float, float]]], altitude_m: float) -> TraceFigures:

@@ -14,7 +14,7 @@ def job_card_pdf(card: JobCardOut, *, unit: LengthUnit, gauges: WorkshopSettings
     """A job card as PDF.
 
     Args:
-        unit: in which lengths are told.
+        unit: of lengths.
         gauges: in which units pressures are.
 
     Raises:

@@ -23,8 +23,8 @@ class Fault:
         return f"{self.path}: {self.message}"
 
     @property
-    def told(self) -> str:
-        """As a person is told it: by the label of the field."""
+    def sentence(self) -> str:
+        """The fault as a sentence, with the field's name on screen."""
         label = label_of(self.path)
         return f"{label}: {self.message}" if label else self.message
 

@@ -1,6 +1,6 @@
 """What the fields of records and requests are called on a page, with their units.
 
-A person is told the label; the JSON path stays in the problem document, for programs.
+Messages for people use the label; the JSON path stays in the problem document, for programs.
 """
 
 import re

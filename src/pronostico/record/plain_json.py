@@ -12,7 +12,7 @@ from typing import NoReturn
 from pronostico.record.faults import Fault, Step, json_path
 
 LARGEST_FIGURE = 1e15
-"""No figure here is larger: above it a number is no longer told from the next one."""
+"""No figure here is larger: above it neighbouring numbers can no longer be told apart."""
 LONGEST_TEXT = 100_000
 """Characters of one text."""
 _DEEPEST = 60

@@ -45,8 +45,8 @@ def read_record(text: str | bytes, *, today: date) -> Record:
         record = Record.model_validate(document)
     except ValidationError as error:
         faults = [fault_from_pydantic(Record, one) for one in error.errors(include_url=False)]
-    told = {fault.path for fault in faults}
-    faults += [fault for fault in cross_faults(document, today=today) if fault.path not in told]
+    faulty = {fault.path for fault in faults}
+    faults += [fault for fault in cross_faults(document, today=today) if fault.path not in faulty]
     if faults or record is None:
         raise NotARecord(faults)
     return record

@@ -40,7 +40,7 @@ class EngineRow(Base):
     id: Mapped[str] = mapped_column(String(80), primary_key=True)
     name: Mapped[str | None] = mapped_column(String(200))
     data: Mapped[Json] = mapped_column(JSON)
-    # Raised by every edit of the engine's data, so that a stale edit is told.
+    # Raised by every edit of the engine's data, so that a stale edit is refused.
     revision: Mapped[int] = mapped_column(Integer, default=1)
     gauge_set: Mapped[Json | None] = mapped_column(JSON)
     # Raised by the database's own triggers with every change of what a result rests on.

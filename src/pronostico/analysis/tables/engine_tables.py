@@ -166,8 +166,8 @@ def _reading_row(
     read: EstimateOut | None,
     readings: list[ReadingModel],
 ) -> Row:
-    told = valve.rests_on.predicted if valve.rests_on is not None and phase == "found" else []
-    before = next((one for one in told if one.visit == state.visit), None)
+    predicted = valve.rests_on.predicted if valve.rests_on is not None and phase == "found" else []
+    before = next((one for one in predicted if one.visit == state.visit), None)
     setting = state.settings[-1] if state.settings and phase == "left" else None
     return [
         valve.valve,
@@ -242,8 +242,8 @@ def _confirmed(case: CaseModel) -> list[Cell]:
         )
         for one in case.confirmed
     )
-    told = _joined(f"{cause} ({place})" if place else cause for cause, place in where)
-    return ["confirmed" if case.confirmed else "nothing-found", told]
+    predicted = _joined(f"{cause} ({place})" if place else cause for cause, place in where)
+    return ["confirmed" if case.confirmed else "nothing-found", predicted]
 
 
 def case_rows(record: Record) -> Iterable[Row]:

@@ -1,4 +1,4 @@
-"""Tables that leave as CSV (RFC 4180, UTF-8), each with its Table Schema, so that every column is told."""
+"""Tables that leave as CSV (RFC 4180, UTF-8), each with its Table Schema that documents it."""
 
 import csv
 import io

@@ -72,11 +72,11 @@ def lock_up_of(
     if not before or not after:
         return None
     start, around, end = _gaps(before, after, access, constants)
-    told = 1.0 / end.sd_mm**2 - 1.0 / around.sd_mm**2
-    if told <= 0.0:
+    information = 1.0 / end.sd_mm**2 - 1.0 / around.sd_mm**2
+    if information <= 0.0:
         return None
-    moved = (end.mean_mm - start.mean_mm) / end.sd_mm**2 / told
-    return LockUp(moved, 1.0 / told + start.sd_mm**2)
+    moved = (end.mean_mm - start.mean_mm) / end.sd_mm**2 / information
+    return LockUp(moved, 1.0 / information + start.sd_mm**2)
 
 
 def locking_allowance_mm(lock_ups: Sequence[LockUp], constants: Constants = DEFAULT) -> float:

@@ -110,10 +110,12 @@ def _change_point(
 ) -> Iterator[Evidence]:
     """Whether the reading lies far from what was predicted; nothing where the checking itself is suspect."""
     last = len(valve.states) - 1
-    told = next((one for one in known.predicted if one.visit == last), None) if known is not None else None
-    if told is None or at.found is None or suspect:
+    predicted = (
+        next((one for one in known.predicted if one.visit == last), None) if known is not None else None
+    )
+    if predicted is None or at.found is None or suspect:
         return
-    z = 0.0 if told.z is None else told.z
+    z = 0.0 if predicted.z is None else predicted.z
     place = Place(valve=valve.valve.id)
     yield Evidence("break-tight", place, float(ndtr(-z - constants.change_point_z)))
     yield Evidence("break-loose", place, float(ndtr(z - constants.change_point_z)))

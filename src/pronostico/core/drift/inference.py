@@ -135,13 +135,13 @@ class Inference:
 
     def predicted(self, sites: Sites) -> Posterior:
         """What the sites stand for as they are: readings that have none yet are only predicted."""
-        told = self._tell(sites)
-        messages = Messages(told.precision[:, self.first], told.weighted[:, self.first])
-        believed = self._believe(sites, told, messages)
+        message = self._tell(sites)
+        messages = Messages(message.precision[:, self.first], message.weighted[:, self.first])
+        believed = self._believe(sites, message, messages)
         cases = self._cases(sites, believed, messages)
         if self.forked:
             # Once more, with what the forked valves tell as mixtures.
-            believed = self._believe(sites, told, messages)
+            believed = self._believe(sites, message, messages)
             cases = self._cases(sites, believed, messages)
         return self._posterior(sites, believed, cases)
 
@@ -153,11 +153,11 @@ class Inference:
             nearly: stop as soon as it is good enough to predict the next visit from.
             begin: the posterior of those sites, where it is known.
         """
-        told = self._tell(sites) if begin is None else begin.told
-        messages = Messages(told.precision[:, self.first], told.weighted[:, self.first])
+        message = self._tell(sites) if begin is None else begin.message
+        messages = Messages(message.precision[:, self.first], message.weighted[:, self.first])
         # Valves with live entry errors have to be weighed again: what they tell the others is not kept.
         if begin is None or self.forked:
-            believed = self._believe(sites, told, messages)
+            believed = self._believe(sites, message, messages)
             first = self._cases(sites, believed, messages)
             cases: CaseWeights | None = first
             tau_weight = first.tau_weight
@@ -212,27 +212,27 @@ class Inference:
         whole[..., self.met[:, None], self.met] = cov
         return whole
 
-    def _believe(self, sites: Sites, told: Message, messages: Messages) -> Marginal:
+    def _believe(self, sites: Sites, message: Message, messages: Messages) -> Marginal:
         """Marginals from sites and messages; valves without live entry errors update their messages."""
         plain = self.plain
-        messages.precision[:, plain] = told.precision[:, self.first[plain]]
-        messages.weighted[:, plain] = told.weighted[:, self.first[plain]]
+        messages.precision[:, plain] = message.precision[:, self.first[plain]]
+        messages.weighted[:, plain] = message.weighted[:, self.first[plain]]
         all_precision = self.prior_precision + messages.precision.sum(axis=1)
         all_weighted = messages.weighted.sum(axis=1)
         without = all_precision[:, None] - messages.precision
         without_weighted = all_weighted[:, None] - messages.weighted
-        precision = without[:, self.groups] + told.precision
-        weighted = without_weighted[:, self.groups] + told.weighted
+        precision = without[:, self.groups] + message.precision
+        weighted = without_weighted[:, self.groups] + message.weighted
         cov = np.linalg.inv(precision)
         centre = (cov @ weighted[..., None])[..., 0]
-        loads = told.gain @ self.loads
+        loads = message.gain @ self.loads
         gaps = self.mean + (self.loads @ centre[..., None])[..., 0]
-        mean = (told.gain @ gaps[..., None] + told.own @ sites.weighted[..., None])[..., 0]
-        variance = np.diagonal(told.own, axis1=-2, axis2=-1) + ((loads @ cov) * loads).sum(axis=-1)
+        mean = (message.gain @ gaps[..., None] + message.own @ sites.weighted[..., None])[..., 0]
+        variance = np.diagonal(message.own, axis1=-2, axis2=-1) + ((loads @ cov) * loads).sum(axis=-1)
         variance = np.maximum(variance, _SLIGHTEST)
         weighed = self._weigh(sites, mean, variance)
         return Marginal(
-            told, mean, variance, precision, weighted, cov, centre, without, without_weighted, weighed
+            message, mean, variance, precision, weighted, cov, centre, without, without_weighted, weighed
         )
 
     def _cases(self, sites: Sites, believed: Marginal, messages: Messages) -> CaseWeights:
@@ -256,8 +256,8 @@ class Inference:
         precision = np.where(sound, precision, 1.0)
         seen_mean = weighted / precision + self.correction[self.rows, self.columns]
         seen_variance = 1.0 / precision + self.base.constants.reading_sd_mm**2
-        told = self.tables.moments(seen_mean, seen_variance)
-        return Moments(weighted, precision, sound, seen_mean, seen_variance, *told)
+        message = self.tables.moments(seen_mean, seen_variance)
+        return Moments(weighted, precision, sound, seen_mean, seen_variance, *message)
 
     def _update(self, sites: Sites, believed: Marginal, damping: float) -> None:
         """Bring every site into line with its reading, given all the others."""
@@ -277,7 +277,7 @@ class Inference:
     def _log_evidence(self, sites: Sites, believed: Marginal) -> FloatArray:
         """Log evidence of each config's readings, given what the other valves tell; (T, C)."""
         total = (
-            believed.told.constant
+            believed.message.constant
             + self.silent
             + log_partition_of(believed.weighted, believed.precision)
             - log_partition_of(believed.without_weighted, believed.without_precision)[:, self.groups]

@@ -130,7 +130,7 @@ def spread_of_each(posterior: Posterior, latents: Sequence[Latent]) -> tuple[Flo
 
     As `mixture_of` has them, without the entry errors that are hardly likely.
     """
-    base, told = posterior.base, posterior.told
+    base, message = posterior.base, posterior.message
     groups = np.array([config.chain for config in posterior.configs])
     n = slice(0, posterior.size)
     own = np.zeros((len(latents), base.own.shape[-1]))
@@ -142,9 +142,9 @@ def spread_of_each(posterior: Posterior, latents: Sequence[Latent]) -> tuple[Flo
     shared = np.array([one.shared for one in latents])[groups]
     cross = np.einsum("tco,cno->tcn", scaled, base.own[groups, n])
     # A latent moves with the gaps that were read, and what it shares beyond them is its own.
-    pulled = np.einsum("tcn,tcnm->tcm", cross, told.pull)
+    pulled = np.einsum("tcn,tcnm->tcm", cross, message.pull)
     loads = shared - np.einsum("tcm,cms->tcs", pulled, base.loads[groups, n])
-    kept = np.einsum("tcn,tcmn->tcm", cross, told.gain)
+    kept = np.einsum("tcn,tcmn->tcm", cross, message.gain)
     mean = (
         centre
         + np.einsum("tcs,tcs->tc", loads, posterior.shared_mean)
@@ -193,7 +193,7 @@ def given_shared(
             continue
         read = _Rows.of([one.latent for one in known.readings[:count]], size)
         n = slice(0, count)
-        pull, gain = posterior.told.pull[t, at, n, n], posterior.told.gain[t, at, n, n]
+        pull, gain = posterior.message.pull[t, at, n, n], posterior.message.gain[t, at, n, n]
         cross = (want.own * variance) @ read.own.T
         still = want.mean + cross @ (gain.T @ posterior.sites.weighted[t, at, n] - pull @ read.mean)
         loads = want.shared - cross @ pull @ read.shared
@@ -244,7 +244,7 @@ def _part(
         mean = want.mean + want.shared @ shared_mean
         return _Part(mean, prior + want.shared @ shared_cov @ want.shared.T, np.zeros((len(want.mean), 0)))
     n = slice(0, count)
-    pull, gain = posterior.told.pull[t, at, n, n], posterior.told.gain[t, at, n, n]
+    pull, gain = posterior.message.pull[t, at, n, n], posterior.message.gain[t, at, n, n]
     weighted = posterior.sites.weighted[t, at, n]
     cross = (want.own * variance) @ read.own.T
     loads = want.shared - cross @ pull @ read.shared
@@ -268,7 +268,7 @@ class _Gap:
 
     @classmethod
     def of(cls, posterior: Posterior, t: int, at: int, reading: int) -> "_Gap | None":
-        """The gap as a config believes it at one spread of the drifts; None where it cannot be told apart."""
+        """The gap as a config believes it at one spread of the drifts; None where it is only the prior."""
         mean, variance = float(posterior.mean[t, at, reading]), float(posterior.variance[t, at, reading])
         precision = 1.0 / variance - float(posterior.sites.precision[t, at, reading])
         if precision <= 0.0:

@@ -171,7 +171,7 @@ class _OwnEstimate:
 
 
 def _own_estimate(
-    reading: Reading, told: Estimate, correction: Correction, constants: Constants
+    reading: Reading, known: Estimate, correction: Correction, constants: Constants
 ) -> _OwnEstimate:
     """What a reading says without any history; one that is bounded on one side says its bound."""
     bounds: list[tuple[float, int, int]] = []
@@ -181,7 +181,7 @@ def _own_estimate(
         bounds.append((one.thickness_mm + offset, side, len(one.blades_mm)))
     sides = {side for _, side, _ in bounds}
     if sides not in ({-1}, {1}):
-        return _OwnEstimate(told.mean_mm, told.sd_mm**2, 0)
+        return _OwnEstimate(known.mean_mm, known.sd_mm**2, 0)
     side = sides.pop()
     at, _, blades = min(bounds) if side < 0 else max(bounds)
     variance = feel_sd_mm(blades, reading.access, constants) ** 2 + correction.uncertainty_mm**2
@@ -253,10 +253,10 @@ class _Computation:
         correction = correction_at(
             self.engine, known.valve.side, self.visits[visit].temperature_c, self.constants
         )
-        told = estimate(reading, spec, correction, self.constants)
-        if told is None:
+        known = estimate(reading, spec, correction, self.constants)
+        if known is None:
             return None
-        own = _own_estimate(reading, told, correction, self.constants)
+        own = _own_estimate(reading, known, correction, self.constants)
         score = self._held_against(visit, own, predicted)
         if score.z is None or abs(score.z) < self.constants.near_change_point_z:
             return score

@@ -58,14 +58,14 @@ class Moments:
 
 @dataclass(slots=True)
 class Marginal:
-    """What sites and messages amount to, each config told by all the other valves.
+    """What sites and messages amount to, each config with the messages of all other valves.
 
     `mean`, `variance` (T, C, n): of the gaps. Of the shared normals that were met so far: `precision`
     (T, C, m, m), `weighted` (T, C, m), `cov`, `centre` with the config, `without_*` (T, V, ...) by the
     other valves alone.
     """
 
-    told: Message
+    message: Message
     mean: FloatArray
     variance: FloatArray
     precision: FloatArray
@@ -115,9 +115,9 @@ class Posterior:
     entry_error_chances: list[dict[EntryError, float]] = field(default_factory=list)
 
     @property
-    def told(self) -> Message:
+    def message(self) -> Message:
         """What each config tells, given the shared normals."""
-        return self.believed.told
+        return self.believed.message
 
     @property
     def mean(self) -> FloatArray:

@@ -47,7 +47,7 @@ class Estimate:
     `gives_number`: whether the clearance is known well enough to choose a shim or a turn by; a verdict may
     rest on a bound alone, and then the mean is the prior's and no figure to compute with. The `bracket` is of
     the gap as it was felt, `correction_mm` over the clearance. `verdict_as_read`: the verdict without the
-    correction, where that is large enough to be told of, else None.
+    correction, where that is large enough to be shown, else None.
     """
 
     mean_mm: float

@@ -41,7 +41,7 @@ Goal = Literal[
 # What stands within this of a limit may as well be either: no verdict there is wrong.
 _CLOSE_MM = 0.006
 _TRIES_ALLOWED, _TRIES_OVER = 1.5, 3
-# Who measured again and was told "in" has done what blades allow, if it lies this near.
+# Measured again with the verdict "in": as well as blades allow, if it lies within this of a limit.
 _LEFT_CLOSE_MM = 0.015
 _ADVISED_RUNS = 5
 
@@ -222,9 +222,9 @@ def _left_well(practice: Practice, reviewed: ReviewedValve, constants: Constants
     valve = practice.valve(name)
     reading = practice.reading(name, "left" if _of(practice, "set", name) else "found")
     spec, correction = practice.spec(valve), practice.correction(valve)
-    told = estimate(reading, spec, correction, constants)
-    if told is None or told.verdict != "open":
-        return told is not None and told.verdict == "in"
+    known = estimate(reading, spec, correction, constants)
+    if known is None or known.verdict != "open":
+        return known is not None and known.verdict == "in"
     prior = prior_for_advice(spec, None)
     further = next_blade(reading, practice.blades_mm, spec, correction, prior, constants=constants)
     return further.blades_mm is None

@@ -87,13 +87,13 @@ class _Book:
 
 
 class _Count:
-    """How far it is, told after each engine."""
+    """How far it is, reported after each engine."""
 
-    def __init__(self, book: _Book, stale: list[Stale], told: Callable[[Progress], None]) -> None:
-        self.book, self.stale, self.told = book, stale, told
+    def __init__(self, book: _Book, stale: list[Stale], on_progress: Callable[[Progress], None]) -> None:
+        self.book, self.stale, self.on_progress = book, stale, on_progress
         self.total, self.done = len(stale), 0
         self.failed: set[Stale] = set()
-        told(self.progress)
+        on_progress(self.progress)
 
     @property
     def progress(self) -> Progress:
@@ -102,7 +102,7 @@ class _Count:
 
     def _one_more(self) -> None:
         self.done += 1
-        self.told(self.progress)
+        self.on_progress(self.progress)
 
     def finish(self, task: _Task, computed: Callable[[], tuple[str, str]]) -> None:
         """Keep what was computed of a task; one that cannot be must not hold up the others."""
@@ -145,7 +145,7 @@ def compute_stale(
     database: Database,
     *,
     processes: int = 2,
-    told: Callable[[Progress], None] = lambda _: None,
+    on_progress: Callable[[Progress], None] = lambda _: None,
     stopped: Callable[[], bool] = lambda: False,
     hopeless: frozenset[Stale] = frozenset(),
 ) -> Progress:
@@ -153,12 +153,12 @@ def compute_stale(
 
     Args:
         processes: how many at once where there are many.
-        told: called after each with how far it is.
+        on_progress: called after each engine with how far it is.
         stopped: asked before each; True ends it with what is done kept.
         hopeless: engines that failed before, currently.
     """
     book = _Book(database)
-    count = _Count(book, [one for one in book.stale if one not in hopeless], told)
+    count = _Count(book, [one for one in book.stale if one not in hopeless], on_progress)
     if count.total < _FEW or processes < 2:
         for task in count.open_tasks(stopped):
             count.finish(task, partial(compute_document, task.document, book.workshop))
@@ -167,7 +167,9 @@ def compute_stale(
         _by_many(count, processes, stopped)
     except BrokenProcessPool:
         # A process was ended from outside, for want of memory maybe: what is left is done here.
-        return compute_stale(database, processes=1, told=told, stopped=stopped, hopeless=hopeless)
+        return compute_stale(
+            database, processes=1, on_progress=on_progress, stopped=stopped, hopeless=hopeless
+        )
     return count.progress
 
 
@@ -216,7 +218,7 @@ class BackgroundAnalysis:
             progress = compute_stale(
                 self._database,
                 processes=self._processes,
-                told=self._tell,
+                on_progress=self._tell,
                 stopped=lambda: self._stop,
                 hopeless=self._failed,
             )

@@ -130,11 +130,11 @@ def _in_another_unit(record: Record, engine: EngineModel) -> tuple[list[Question
             f"the engine anew with its {new} meter, or stay with {old}"
         )
         raise Refused([Fault("$.engine.usage_unit", why)])
-    told = (
+    message = (
         f"the running totals of {count} visits are in {old}; they will be converted to {new}. "
         f"The check interval is taken as {engine.check_interval:g} {new}"
     )
-    return [Question("$.engine.usage_unit", told)], factor
+    return [Question("$.engine.usage_unit", message)], factor
 
 
 def _without_meter(visit: VisitModel) -> VisitModel:

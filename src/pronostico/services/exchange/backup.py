@@ -34,7 +34,7 @@ PHOTOGRAPH_NAME = r"^[A-Za-z0-9._~-]{1,100}\.(jpg|png|webp)$"
 PHOTOGRAPH_FILE = re.compile("^photographs/" + PHOTOGRAPH_NAME.removeprefix("^"))
 KNOWLEDGE_FILE = re.compile(rf"^knowledge/({'|'.join(map(re.escape, KNOWLEDGE_FILES))})$")
 
-Told = Callable[[int, int], None]
+OnProgress = Callable[[int, int], None]
 """How many engines are done, of how many."""
 
 
@@ -151,13 +151,13 @@ def write_backup(
     today: date,
     photographs: Path,
     knowledge: Path,
-    told: Told | None = None,
+    on_progress: OnProgress | None = None,
 ) -> int:
     """Write the whole workshop into a file; how many engines it has.
 
     Args:
         photographs, knowledge: the folders of both, which need not be there.
-        told: told after each engine.
+        on_progress: called after each engine with how many are done, of how many.
     """
     names = [id for id, _ in records.engine_names(session)]
     with zipfile.ZipFile(path, "w") as archive:
@@ -168,8 +168,8 @@ def write_backup(
             # The box is the workshop's, and stands in its own file.
             writing.add_json(f"engines/{number:04d}.json", record.model_copy(update={"shim_box": None}))
             session.expunge_all()
-            if told is not None:
-                told(number, len(names))
+            if on_progress is not None:
+                on_progress(number, len(names))
         writing.add_json(BLADES, BladeSetsFile(blade_sets=blade_sets(session)))
         writing.add_json(SHIMS, ShimBoxFile(shims=shim_box(session)))
         writing.add_json(LESSONS, LessonsFile(lessons=list(_lessons(session))))

@@ -159,7 +159,7 @@ def import_record(
     if one.state != "new" and not into_existing:
         raise AlreadyThere(f"an engine '{engine_id}' exists already; give the record another engine.id")
     if one.faults:
-        raise Refused([Fault("$", told) for told in one.faults])
+        raise Refused([Fault("$", fault) for fault in one.faults])
     if one.state != "same":
         store_held(session, one, now)
     if one.state == "new":

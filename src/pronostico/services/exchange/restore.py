@@ -38,8 +38,8 @@ from pronostico.services.exchange.backup import (
     LessonsFile,
     Manifest,
     NotebooksFile,
+    OnProgress,
     ShimBoxFile,
-    Told,
 )
 from pronostico.services.exchange.record_import import HeldRecord, State, held_against, store_held
 from pronostico.services.staging import Staged, temporary_folder
@@ -161,8 +161,8 @@ class BackupArchive:
         try:
             return model.model_validate_json(self.read(name))
         except ValidationError as error:
-            told = [fault_from_pydantic(model, one) for one in error.errors(include_url=False)]
-            raise Refused([Fault(f"{name} {fault.path}", fault.message) for fault in told]) from error
+            on_progress = [fault_from_pydantic(model, one) for one in error.errors(include_url=False)]
+            raise Refused([Fault(f"{name} {fault.path}", fault.message) for fault in on_progress]) from error
 
     def optional(self, name: str, model: type[Model]) -> Model | None:
         """One of the workshop's JSON files; None where it is not there."""
@@ -193,7 +193,7 @@ def _is_ours(name: str) -> bool:
 
 
 def _planned(
-    session: Session, archive: BackupArchive, today: date, told: Told | None
+    session: Session, archive: BackupArchive, today: date, on_progress: OnProgress | None
 ) -> Iterator[HeldRecord | str]:
     """Every record held against the workshop; a text: the faults of one that is none."""
     names = list(archive.engines())
@@ -210,8 +210,8 @@ def _planned(
             else:
                 seen[record.engine.id] = name
                 yield held_against(session, record, name, today)
-        if told is not None:
-            told(number, len(names))
+        if on_progress is not None:
+            on_progress(number, len(names))
 
 
 def _out(one: HeldRecord) -> EngineChangeOut:
@@ -237,22 +237,24 @@ def import_backup(
     now: datetime,
     store: bool,
     leave_out: frozenset[str] = frozenset(),
-    told: Told | None = None,
+    on_progress: OnProgress | None = None,
 ) -> ImportOut:
     """Hold a backup file against the workshop, and store what is new in it.
 
     Args:
         photographs, knowledge: the folders of both, which need not be there.
-        store: store it; else only what would change is told.
+        store: store it; else only report what would change.
         leave_out: engines of the file that are passed over.
-        told: told after each engine that was held against the workshop.
+        on_progress: called after each engine that was compared with the workshop's.
 
     Raises:
         Refused: the file cannot be read, or (where it is to be stored) anything of it is refused.
     """
     archive = BackupArchive(path)
     try:
-        return _import_backup(session, archive, photographs, knowledge, today, now, store, leave_out, told)
+        return _import_backup(
+            session, archive, photographs, knowledge, today, now, store, leave_out, on_progress
+        )
     finally:
         archive.close()
 
@@ -266,13 +268,13 @@ def _import_backup(
     now: datetime,
     store: bool,
     leave_out: frozenset[str],
-    told: Told | None,
+    on_progress: OnProgress | None,
 ) -> ImportOut:
     engines: list[EngineChangeOut] = []
     faults: list[str] = []
     brought: set[tuple[str, str]] = set()
     same = 0
-    for one in _planned(session, archive, today, told):
+    for one in _planned(session, archive, today, on_progress):
         if isinstance(one, str):
             faults.append(one)
         elif one.record.engine.id in leave_out:

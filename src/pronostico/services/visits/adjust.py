@@ -116,8 +116,8 @@ def _target_question(engine: EngineModel, visit: VisitModel, setting: SettingMod
     if target is None or spec is None or spec.min_mm <= target <= spec.max_mm:
         return []
     limits = f"{spec.min_mm:g} to {spec.max_mm:g} mm"
-    told = f"{target:g} mm is outside the spec of {limits}; if intended, give the reason"
-    return [Question("$.target_mm", told, round(spec.middle_mm, 4))]
+    message = f"{target:g} mm is outside the spec of {limits}; if intended, give the reason"
+    return [Question("$.target_mm", message, round(spec.middle_mm, 4))]
 
 
 def _shim_questions(engine: EngineModel, setting: SettingModel, *, at_hand: bool) -> list[Question]:
@@ -126,8 +126,8 @@ def _shim_questions(engine: EngineModel, setting: SettingModel, *, at_hand: bool
     if shim is None:
         return []
     if series is not None and not series.from_mm <= shim <= series.to_mm:
-        told = f"{shim:g} mm is outside the series of {series.from_mm:g} to {series.to_mm:g} mm"
-        return [Question("$.shim_to_mm", told)]
+        message = f"{shim:g} mm is outside the series of {series.from_mm:g} to {series.to_mm:g} mm"
+        return [Question("$.shim_to_mm", message)]
     if not at_hand:
         return [Question("$.shim_to_mm", f"the box has no shim of {shim:g} mm; was it bought for this job?")]
     return []
@@ -139,8 +139,8 @@ def _before_question(engine: EngineModel, visit: VisitModel, valve: str) -> list
     # Lifters that take up their own play have no clearance to be read.
     if valve in read or engine.adjustment == "hydraulic":
         return []
-    told = f"{valve} was not measured as found; after adjusting, the as-found reading is lost"
-    return [Question("$.valve", told)]
+    message = f"{valve} was not measured as found; after adjusting, the as-found reading is lost"
+    return [Question("$.valve", message)]
 
 
 @dataclass(frozen=True, slots=True)

@@ -19,7 +19,7 @@ from pronostico.store.visit_data import note_cover_off
 
 
 def _valves_at(session: Session, engine_id: str, visit_id: str) -> tuple[str, ...]:
-    """The valves of the engine that a visit is of; told without reading its whole record, for speed."""
+    """The valves of the engine that a visit is of; read without its whole record, for speed."""
     valves = records.valve_ids(session, engine_id)
     if valves is None:
         raise NotThere("engine", engine_id)

@@ -107,9 +107,9 @@ def decide(
     visit = visit_of(engine_record(session, engine_id), visit_id)
     now = visit.decisions.get(valve)
     if now not in (was, decided):
-        told = "taken back" if now is None else f"decided as '{now.decision}'"
+        state = "taken back" if now is None else f"decided as '{now.decision}'"
         why = f" ({now.reason})" if now is not None and now.reason else ""
-        raise Stale([Fault("$.decided", f"has been {told}{why}")])
+        raise Stale([Fault("$.decided", f"has been {state}{why}")])
     decisions = {name: one for name, one in visit.decisions.items() if name != valve}
     if decided is not None:
         decisions[valve] = decided

@@ -38,8 +38,8 @@ def _faults(lines: list[PaperLine]) -> list[Fault]:
     for index, line in enumerate(lines):
         key = (line.valve, line.phase)
         if key in first:
-            told = f"valve {line.valve} is on line {first[key] + 1} already; put both on one line"
-            faults.append(Fault(f"$.lines[{index}].valve", told))
+            message = f"valve {line.valve} is on line {first[key] + 1} already; put both on one line"
+            faults.append(Fault(f"$.lines[{index}].valve", message))
         first.setdefault(key, index)
         if line.went is None and line.refused is None:
             faults.append(Fault(f"$.lines[{index}]", f"valve {line.valve}: no blade given"))
@@ -51,8 +51,8 @@ def _not_in_set(path: str, valve: str, one: TryModel | None, set_mm: tuple[float
     for blade in one.blades_mm if one is not None and set_mm else ():
         nearest = min(set_mm, key=lambda known: abs(known - blade))
         if abs(nearest - blade) > _SAME_MM:
-            told = f"valve {valve}: there is no {blade:.3g} mm blade in the set; the nearest is"
-            return Question(path, f"{told} {nearest:.3g} mm", round(nearest, 4))
+            message = f"valve {valve}: there is no {blade:.3g} mm blade in the set; the nearest is"
+            return Question(path, f"{message} {nearest:.3g} mm", round(nearest, 4))
     return None
 
 
@@ -68,8 +68,8 @@ def _questions(lines: list[PaperLine], set_mm: tuple[float, ...]) -> list[Questi
         questions.append(_not_in_set(f"{at}.refused", line.valve, line.refused, set_mm))
         if line.went and line.refused and sum(line.refused.blades_mm) <= sum(line.went.blades_mm):
             went, refused = _written(line.went), _written(line.refused)
-            told = f"valve {line.valve}: {went} went in although {refused} would not"
-            questions.append(Question(at, f"{told}; the one that would not go should be thicker"))
+            message = f"valve {line.valve}: {went} went in although {refused} would not"
+            questions.append(Question(at, f"{message}; the one that would not go should be thicker"))
     return [question for question in questions if question is not None]
 
 

@@ -46,7 +46,7 @@ def refuse_stale(noted: Iterable[FindingModel], finding: FindingModel, was: Stat
 def note_visit_finding(
     session: Session, engine_id: str, visit_id: str, finding: FindingModel, *, was: State | None = None
 ) -> None:
-    """Note a finding at a visit; an open case of the visit is told as well.
+    """Note a finding at a visit; it is added to an open case of the visit as well.
 
     Raises:
         NotThere: there is no such engine or visit.

@@ -72,8 +72,8 @@ def verify_complaint(
             raise NotThere("complaint at this visit", finding)
         now = visit.outcomes.get(finding)
         if now not in (was, verified):
-            told = "taken back" if now is None else f"entered as {now.outcome}"
-            raise Stale([Fault("$.proved", f"has been {told}")])
+            state = "taken back" if now is None else f"entered as {now.outcome}"
+            raise Stale([Fault("$.proved", f"has been {state}")])
         outcomes = {name: one for name, one in visit.outcomes.items() if name != finding}
         if verified is not None:
             outcomes[finding] = verified

@@ -31,8 +31,8 @@ def put_count(
     """
     now = store.count_of(session, shim_mm, diameter_mm)
     if now not in (was, count):
-        told = "has been removed" if now is None else f"has been changed to {now}"
-        raise Stale([Fault("$.count", told)])
+        message = "has been removed" if now is None else f"has been changed to {now}"
+        raise Stale([Fault("$.count", message)])
     store.put_count(session, shim_mm, diameter_mm, count)
     session.commit()
     return list_box(session)
@@ -73,5 +73,7 @@ def follow(
     changes.subtract(_effect(before))
     short = store.change_counts(session, diameter_of(engine), changes)
     if short is not None:
-        told = f"the box has no shim of {short:g} mm left: somebody took the last one, or it has been fitted"
-        raise Stale([Fault("$.shim_to_mm", told)])
+        message = (
+            f"the box has no shim of {short:g} mm left: somebody took the last one, or it has been fitted"
+        )
+        raise Stale([Fault("$.shim_to_mm", message)])

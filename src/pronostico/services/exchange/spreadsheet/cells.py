@@ -263,13 +263,13 @@ def _without_time(text: str) -> str:
 
 
 def date_orders(texts: Iterable[str]) -> set[DateOrder]:
-    """The orders in which days in numbers can stand, told by those that are a day in one only."""
-    told: set[DateOrder] = set()
+    """The orders in which days in numbers can stand, from those that are a date in one order only."""
+    orders: set[DateOrder] = set()
     for text in texts:
         numbers = _numbers(_without_time(text))
         if numbers is not None and max(numbers.first, numbers.second) > 12:
-            told.add("day-first" if numbers.first > 12 else "month-first")
-    return told
+            orders.add("day-first" if numbers.first > 12 else "month-first")
+    return orders
 
 
 def needs_order(text: str) -> bool:

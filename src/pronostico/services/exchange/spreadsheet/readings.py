@@ -118,8 +118,8 @@ class _Held:
         known = self._by_day.get((row.day, row.usage))
         named = None if row.visit is None else self._by_id.get(row.visit)
         if named is not None and named is not known:
-            told = f"visit {named.id} exists already, of {named.date} at {named.usage:g}"
-            self._fault(row.line, "visit", told)
+            message = f"visit {named.id} exists already, of {named.date} at {named.usage:g}"
+            self._fault(row.line, "visit", message)
             return None
         id = known.id if known is not None else self._free_id(row)
         brought = _Brought(id, row.day, row.usage, known)
@@ -142,8 +142,8 @@ class _Held:
             visit.temperature_c = row.temperature_c
         key = (row.valve, row.phase)
         if key in visit.lines and not self._line_an_answer:
-            told = f"{row.valve} as {row.phase} on {row.day} is on line {visit.lines[key]} already"
-            self._fault(row.line, "valve", told)
+            message = f"{row.valve} as {row.phase} on {row.day} is on line {visit.lines[key]} already"
+            self._fault(row.line, "valve", message)
             return
         visit.lines.setdefault(key, row.line)
         visit.all_lines.append(row.line)
@@ -159,17 +159,17 @@ class _Held:
             if before <= visit.usage <= after:
                 fitting.append(key)
             else:
-                told = f"your visits have {before:g} before that day"
-                told += "" if after == inf else f" and {after:g} after it"
-                self._leave_out(key, f"{visit.usage:g} on {visit.day} does not fit: {told}")
+                message = f"your visits have {before:g} before that day"
+                message += "" if after == inf else f" and {after:g} after it"
+                self._leave_out(key, f"{visit.usage:g} on {visit.day} does not fit: {message}")
         # Read from the end, so that of two that contradict each other the earlier is believed.
         fitting.sort(key=lambda key: key[:2], reverse=True)
         in_line = set(longest_rise([-self.visits[key].usage for key in fitting]))
         for index, key in enumerate(fitting):
             if index not in in_line:
                 visit = self.visits[key]
-                told = "does not fit the days around it: the running total cannot go back"
-                self._leave_out(key, f"{visit.usage:g} on {visit.day} {told}")
+                message = "does not fit the days around it: the running total cannot go back"
+                self._leave_out(key, f"{visit.usage:g} on {visit.day} {message}")
 
     def _leave_out(self, key: tuple[date, float, str | None], message: str) -> None:
         for line in self.visits.pop(key).all_lines:
@@ -192,8 +192,8 @@ class _Held:
                 if _alike(there, visit.readings.pop(key)):
                     visit.same += 1
                 else:
-                    told = f"{key[0]} as {key[1]} at visit {visit.id} differs from yours, which is kept"
-                    self._fault(visit.lines[key], "valve", told)
+                    message = f"{key[0]} as {key[1]} at visit {visit.id} differs from yours, which is kept"
+                    self._fault(visit.lines[key], "valve", message)
 
     def out(self) -> ReadingsOut:
         known, sheet = self.known, self.known.sheet
@@ -286,7 +286,7 @@ def import_readings(
     open_ones = [f"no column gives {what}" for what in known.missing]
     open_ones += [ambiguity.message for ambiguity in known.ambiguities]
     if open_ones:
-        raise Refused([Fault("$", told) for told in open_ones])
+        raise Refused([Fault("$", message) for message in open_ones])
     if held.faults and not leave_out_faulty:
         first = sorted(held.faults, key=lambda one: one.line)[:_SHOWN_FAULTS]
         raise Refused([Fault(f"line {one.line}, {one.column}", one.message) for one in first])

@@ -70,7 +70,7 @@ def _text_of(content: bytes, encoding: Encoding | None) -> tuple[str, Encoding, 
 def _columns_with(text: str, delimiter: Delimiter) -> tuple[float, int]:
     """How steadily the first rows part with a delimiter, and into how many columns."""
     counts = []
-    # A cell too long is told when the sheet itself is read: here the rows before it must do.
+    # A cell that is too long is reported when the sheet is read: here the rows before it are enough.
     with contextlib.suppress(csv.Error):
         for cells in csv.reader(io.StringIO(text, newline=""), delimiter=DELIMITERS[delimiter]):
             if any(cells):

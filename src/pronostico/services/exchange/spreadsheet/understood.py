@@ -68,7 +68,7 @@ class RowRead:
 
 @dataclass(frozen=True, slots=True)
 class Ambiguity:
-    """What cannot be told from the sheet: which setting decides it, and what was probably meant."""
+    """What the sheet leaves open: which setting decides it, and what was probably meant."""
 
     setting: Literal["unit", "dates"]
     message: str
@@ -115,7 +115,7 @@ class _Rows:
 
 
 def _unit(rows: _Rows) -> tuple[Unit | None, Ambiguity | None]:
-    """The unit that bare figures are in, told by their size; asked where there are several."""
+    """The unit that bare figures are in, from their size; asked where there are several."""
     lines: dict[LengthIn, int] = {}
     counts: dict[LengthIn, int] = {}
     for line, cells in rows.sheet.rows:
@@ -125,10 +125,10 @@ def _unit(rows: _Rows) -> tuple[Unit | None, Ambiguity | None]:
                 counts[unit] = counts.get(unit, 0) + 1
     if len(counts) < 2:
         return next(iter(counts), "mm"), None
-    told = ", ".join(
+    message = ", ".join(
         f"{count} look like {unit} (the first on line {lines[unit]})" for unit, count in counts.items()
     )
-    message = f"Is each figure in the unit it looks like, or are all in one? {told}"
+    message = f"Is each figure in the unit it looks like, or are all in one? {message}"
     return None, Ambiguity("unit", message, "by-size")
 
 
@@ -146,17 +146,17 @@ def _usage_order(rows: _Rows, order: DateOrder, decimal_comma: bool) -> bool:
 
 
 def _dates(rows: _Rows, decimal_comma: bool) -> tuple[DateOrder | None, Ambiguity | None]:
-    """The order of days in numbers, told by those over twelve; asked where none is, or they disagree."""
-    told = date_orders(rows.all_of("date"))
-    if len(told) == 1:
-        return next(iter(told)), None
+    """The order of day and month, from those over twelve; asked where none is, or they disagree."""
+    message = date_orders(rows.all_of("date"))
+    if len(message) == 1:
+        return next(iter(message)), None
     unclear = next((text for text in rows.all_of("date") if needs_order(text)), None)
     if unclear is None:
         return "day-first", None
     orders: tuple[DateOrder, ...] = ("day-first", "month-first")
     fits = [order for order in orders if _usage_order(rows, order, decimal_comma)]
     suggestion = fits[0] if len(fits) == 1 else None
-    why = "Dates occur in both orders" if told else "No date tells which comes first"
+    why = "Dates occur in both orders" if message else "No date tells which comes first"
     hint = f"; read {suggestion.replace('-', ' ')} the running total never goes back" if suggestion else ""
     return None, Ambiguity("dates", f"Is the day or the month first in '{unclear}'? {why}{hint}", suggestion)
 
@@ -197,8 +197,8 @@ class _Reader:
                 f"has {len(cells)} cells under {width} heads; is a decimal comma taken for a delimiter?",
             )
         if self._runs_on(cells):
-            told = "runs on over a line's end; is a quotation mark not closed?"
-            return RowFault(line, "the whole row", told)
+            message = "runs on over a line's end; is a quotation mark not closed?"
+            return RowFault(line, "the whole row", message)
         try:
             tries = self._tries(cells)
             return None if not tries else self._read(line, cells, tries)
