@@ -27,7 +27,7 @@ def _even_row(record: Record) -> tuple[float, ...]:
 
 
 def analyse_record(record: Record, *, constants: Constants = DEFAULT) -> AnalysisOut:
-    """The readings of a record, each on its own; what is ahead is asked for apart."""
+    """The readings of a record, each on its own, without drift and forecast."""
     engine = engine_from(record.engine, constants)
     return _readings_out(record, engine, visits_from(record), constants)
 

@@ -91,7 +91,7 @@ class StateOut(ReportModel):
 
 
 class ValveOut(ReportModel):
-    """One valve: its last visit's readings, what is ahead, and its history."""
+    """One valve: its last visit's readings, its forecast, and its history."""
 
     valve: str
     cylinder: int

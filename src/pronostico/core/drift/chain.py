@@ -31,7 +31,7 @@ class Latent:
 
 @dataclass(frozen=True, slots=True)
 class ChainReading:
-    """One reading that was really taken: of which visit, what it is a reading of, and in which heat."""
+    """One reading with tries: its visit, the latent that it observes, its temperature correction."""
 
     visit: int
     phase: str
@@ -76,11 +76,11 @@ class Shared:
         return len(self.variance)
 
     def shift(self, visit: int) -> int:
-        """Where the shift of a visit stands."""
+        """The index of the shift of a visit."""
         return visit
 
     def side_drift(self, visit: int, side: str) -> int:
-        """Where the drift of a side stands, for the era that a visit leaves behind it."""
+        """The index of the drift of a side in the era after a visit."""
         era = sum(start <= visit for start in self.eras) - 1
         return self.visits + 2 * era + SIDES.index("intake" if side == "intake" else "exhaust")
 
@@ -101,7 +101,7 @@ def shared_of(engine: Engine, visits: Sequence[Visit], constants: Constants) -> 
 
 
 class _Own:
-    """The normals of one chain as they are called for, at most so many."""
+    """The independent normals of one chain, allocated one by one up to a maximum."""
 
     def __init__(self, most: int) -> None:
         self.variance = np.zeros(most)
@@ -119,7 +119,7 @@ class _Own:
 
 
 def _target(settings: Sequence[Setting], spec: Spec, constants: Constants) -> tuple[float, float]:
-    """Where screws were set to, and how surely: the last target that was noted."""
+    """Mean and variance of a clearance after setting, from the last target that was noted."""
     targets = [one.target_mm for one in settings if one.target_mm is not None]
     if targets:
         return targets[-1], constants.set_to_target_sd_mm
@@ -133,7 +133,7 @@ def _is_by_shim(setting: Setting) -> bool:
 def _as_left(
     found: Latent, visit: Visit, valve: Valve, spec: Spec, own: _Own, shared: Shared, constants: Constants
 ) -> Latent:
-    """The clearance as it was left: as found where nothing touched it."""
+    """The latent of the clearance as left: that as found where nothing was adjusted."""
     settings = visit.settings_of(valve.id)
     screws = [one for one in settings if not _is_by_shim(one)]
     nothing = np.zeros(shared.size)
@@ -158,7 +158,7 @@ def _new_drift(visit: int, valve: Valve, own: _Own, shared: Shared) -> Latent:
 def _step(
     left: Latent, drift: Latent, dx: float, jump: bool, own: _Own, constants: Constants
 ) -> tuple[Latent, Latent]:
-    """On to the next visit: constant drift with white acceleration, over `dx` check intervals."""
+    """Transition over `dx` check intervals: constant drift with white-noise acceleration."""
     q, root = constants.drift_wander, np.sqrt(dx)
     first, second = own.new(1.0), own.new(1.0)
     # Cholesky of q^2 [[dx^3/3, dx^2/2], [dx^2/2, dx]].
@@ -181,7 +181,7 @@ def valve_chain(
     jumps: frozenset[int] = frozenset(),
     constants: Constants,
 ) -> ValveChain | None:
-    """The chain of a valve; None where it has no spec at some visit, and so nothing to be read.
+    """The chain of a valve; None where it has no spec at some visit.
 
     Args:
         jumps: visits into which the valve is known to have jumped.
@@ -230,7 +230,7 @@ def _readings(
     latents: Mapping[str, Latent],
     shared: Shared,
 ) -> list[ChainReading]:
-    """The readings of a valve at a visit; each sees the clearance and the visit's shift."""
+    """The readings of a valve at a visit; each observes the clearance plus the shift of the visit."""
     shift = np.zeros(shared.size)
     shift[shared.shift(index)] = 1.0
     taken = []

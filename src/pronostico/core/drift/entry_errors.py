@@ -1,4 +1,4 @@
-"""Which tries may be entry errors: most are taken at their word, some are cases.
+"""Which tries may be entry errors: most are trusted, the doubtful ones are hypotheses of their own.
 
 A likely entry error makes a valve's posterior bimodal, which one normal cannot approximate: each mode
 is a configuration of its own. An unlikely entry error becomes a small component of the mixture later.
@@ -58,7 +58,7 @@ def entry_error_chances(
 
 
 def _of_forks(posterior: Posterior) -> list[dict[EntryError, float]]:
-    """The tries that are cases already: their chances are the weights of the cases.
+    """Probabilities of the tries that are hypotheses already: the weights of those hypotheses.
 
     One that was taken for an entry error in every case is asked about anew.
     """
@@ -75,7 +75,7 @@ def _of_forks(posterior: Posterior) -> list[dict[EntryError, float]]:
 
 
 def _cavity_means(posterior: Posterior, places: list[tuple[int, int]]) -> tuple[FloatArray, FloatArray]:
-    """What a hand would meet at each reading, without that reading; averaged over the spreads of drifts."""
+    """Cavity mean and variance of the observed gap of each reading, averaged over the drift spreads."""
     base = posterior.base
     rows, columns = (np.array(part) for part in zip(*places, strict=True))
     at = (slice(None), rows, columns)
@@ -93,7 +93,7 @@ def _cavity_means(posterior: Posterior, places: list[tuple[int, int]]) -> tuple[
 
 
 def configs_for(posterior: Posterior, chances: list[dict[EntryError, float]]) -> tuple[Config, ...]:
-    """The configs of every chain by how likely its entry errors are."""
+    """The hypotheses of every chain, given the probabilities of its entry errors."""
     constants = posterior.base.constants
     configs: list[Config] = []
     for at, known in enumerate(chances):
@@ -124,7 +124,7 @@ def entry_errors_of(posterior: Posterior, chain: int) -> dict[EntryError, float]
 def doubts(
     configs: tuple[Config, ...], chances: list[dict[EntryError, float]], least: float
 ) -> list[dict[EntryError, float]]:
-    """Tries that may be entry errors, though not likely enough to be cases of their own."""
+    """Tries that may be entry errors, though not likely enough to be hypotheses of their own."""
     cases = {(config.chain, entry_error) for config in configs for entry_error in config.entry_errors}
     return [
         {entry_error: p for entry_error, p in known.items() if p >= least and (at, entry_error) not in cases}

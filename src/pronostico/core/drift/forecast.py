@@ -1,4 +1,4 @@
-"""What is ahead: the clearance at a usage, when it leaves its spec, and when to check next. F-15."""
+"""Forecasts: the clearance at a usage, when it leaves its spec, and when to check next. F-15."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -22,7 +22,7 @@ _SEED = 5
 
 
 def trend_of(drift: Mixture, spec: Spec, constants: Constants = DEFAULT) -> Trend:
-    """What a drift amounts to: the name that is likely enough."""
+    """The trend in words: the one whose probability is high enough, else "unclear"."""
     floor = constants.trend_floor_mm_per_interval
     if drift.below(-floor) >= constants.trend_probability:
         return "tightening"
@@ -34,14 +34,14 @@ def trend_of(drift: Mixture, spec: Spec, constants: Constants = DEFAULT) -> Tren
 
 
 def ahead(state: Mixture, intervals: float, constants: Constants = DEFAULT) -> Mixture:
-    """The clearance so many check intervals after the last visit, nothing touched since."""
+    """The clearance some check intervals after the last visit, if nothing is adjusted."""
     later = state.of(1.0, intervals)
     wander = constants.drift_wander**2 * intervals**3 / 3.0
     return Mixture(later.weight, later.mean, later.cov + wander)
 
 
 def drift_ahead(state: Mixture, intervals: float, constants: Constants = DEFAULT) -> Mixture:
-    """The drift so many check intervals after the last visit, mm an interval: it has wandered since."""
+    """Predictive distribution of the drift some check intervals after the last visit, mm per interval."""
     later = state.of(0.0, 1.0)
     return Mixture(later.weight, later.mean, later.cov + constants.drift_wander**2 * intervals)
 
@@ -56,7 +56,7 @@ class Crossing:
 
 
 def _first(intervals: FloatArray, probability: FloatArray, level: float) -> float | None:
-    """Where a probability first reaches a level, between the steps by a straight line; None: nowhere."""
+    """Where a probability first reaches a level, by linear interpolation; None: nowhere."""
     reached = np.flatnonzero(probability >= level)
     if len(reached) == 0:
         return None
@@ -86,7 +86,7 @@ def _out(
 
 
 def _lighter(state: Mixture, least: float = 1e-5) -> Mixture:
-    """The mixture without parts too small to matter."""
+    """The mixture without components of negligible weight."""
     keep = state.weight > least
     weight = state.weight[keep]
     return Mixture(weight / weight.sum(), state.mean[keep], state.cov[keep])
@@ -95,7 +95,7 @@ def _lighter(state: Mixture, least: float = 1e-5) -> Mixture:
 def crossings(
     state: Mixture, spec: Spec, constants: Constants = DEFAULT
 ) -> tuple[Crossing | None, Crossing | None]:
-    """When a valve leaves its spec on the tight side, and on the loose one; None: not within reach."""
+    """When a valve leaves its spec on the tight side, and on the loose side; None: beyond the horizon."""
     most = constants.crossing_most_intervals
     intervals = np.linspace(0.0, most, round(most * _STEPS_PER_INTERVAL) + 1)
     found = []
@@ -125,11 +125,11 @@ class RiskAhead:
     out: dict[str, FloatArray]
 
     def reaches(self, risk: float) -> float | None:
-        """The first interval at which the chance of any exceeds a risk; None: not within reach."""
+        """The first interval at which the probability of any exceeds a risk; None: beyond the horizon."""
         return _first(self.intervals, self.any_out, risk)
 
     def reaches_since(self, risk: float) -> float | None:
-        """The first interval at which the chance that any went out since the last visit exceeds a risk.
+        """The first interval at which the probability that any went out since the last visit exceeds a risk.
 
         What the check itself left in doubt, an entry error above all, another check at once would not take
         away: given that none was out then, it is what is added that counts. None: not within reach.
@@ -139,11 +139,11 @@ class RiskAhead:
         return _first(self.intervals, added, risk)
 
     def at(self, intervals: float) -> float:
-        """The chance of any so many intervals ahead; at most those of the row."""
+        """Probability of any, some intervals ahead; beyond the horizon that at the horizon."""
         return float(np.interp(intervals, self.intervals, self.any_out))
 
     def each_at(self, intervals: float) -> dict[str, float]:
-        """The chance of each valve so many intervals ahead."""
+        """Probability of each valve, some intervals ahead."""
         return {name: float(np.interp(intervals, self.intervals, own)) for name, own in self.out.items()}
 
     def next_check(self, risk: float) -> NextCheck:

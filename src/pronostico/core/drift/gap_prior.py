@@ -1,4 +1,4 @@
-"""The prior of every gap that was read, valve by valve, and what each reading says of its gap."""
+"""The prior of every gap that was read, valve by valve, and the likelihood table of each reading."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -16,7 +16,7 @@ EntryError = tuple[int, int]
 
 @dataclass(frozen=True, slots=True)
 class Config:
-    """One valve with some of its tries taken as entry errors."""
+    """A hypothesis of one valve: which of its tries are entry errors."""
 
     chain: int
     entry_errors: frozenset[EntryError] = frozenset()
@@ -27,7 +27,7 @@ class Config:
 
 
 class GapSite:
-    """The prior of every gap that was read: means, loadings on what is shared, covariances of each chain.
+    """The prior of every gap that was read: means, loadings on the shared normals, covariances of each chain.
 
     Arrays by chain and reading, padded: `mean` (V, n), `own` (V, n, o), `loads` (V, n, shared), `fixed` and
     `by_tau` (V, n, n), `visit` (V, n), `correction` (V, n). `variance` (T, V, o): of the chains' own normals.
@@ -55,7 +55,7 @@ class GapSite:
             self._fill(at, chain)
 
     def table(self, chain: int, reading: int, entry_errors: frozenset[int]) -> Table:
-        """What a reading says of its gap, some of its tries taken as entry errors."""
+        """The likelihood table of a reading, given which of its tries are entry errors."""
         known = self._tables.get((chain, reading, entry_errors))
         if known is None:
             known = table_of(self.chains[chain].readings[reading].reading, entry_errors, self.constants)
@@ -63,7 +63,7 @@ class GapSite:
         return known
 
     def entry_error_table(self, chain: int, reading: int) -> tuple[Table, FloatArray]:
-        """The same with any try perhaps an entry error, and how likely each is one at each gap."""
+        """The likelihood table with entry errors marginalised, and P(entry error | gap) of each try."""
         known = self._entry_error_tables.get((chain, reading))
         if known is None:
             known = entry_error_table_of(self.chains[chain].readings[reading].reading, self.constants)

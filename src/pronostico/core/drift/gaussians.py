@@ -1,4 +1,4 @@
-"""What inference needs of normals in information form: their integrals, and keeping them normals."""
+"""Normals in information form: log partition functions, and projection to positive semidefinite."""
 
 import numpy as np
 

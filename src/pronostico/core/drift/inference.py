@@ -1,9 +1,10 @@
 """All valves of an engine together: readings of blades on chains that share a shift and a side's drift.
 
-Expectation propagation: each reading is stood in for by a normal on the gap that it saw, until all of them
-agree with the rest. Given those, a chain is a small Gaussian that tells something of the shared normals; each
-spread of the valves' drifts (tau) is a case of its own, and so is each live entry error. F-14 in
-docs/formulas.md; the method as in textbooks of Gaussian processes for machine learning.
+Expectation propagation: the likelihood of each reading is approximated by a normal factor (a site) on its
+gap, and the sites are updated until they no longer change. Given the sites, a chain is a small Gaussian that
+sends a message about the shared normals; each spread of the valves' drifts (tau) and each likely entry error
+is a hypothesis of its own. F-14 in docs/formulas.md; Rasmussen and Williams, Gaussian Processes for Machine
+Learning, section 3.6.
 """
 
 from dataclasses import dataclass, field
@@ -35,13 +36,13 @@ _LEAST_TAU = 1e-3
 
 
 def _damping(sweep: int) -> float:
-    """The share of the way that a sweep goes."""
+    """The damping of a sweep: the step as a share of the full update."""
     return next((share for since, share in _SHORTER_STEPS if sweep >= since), _DAMPING)
 
 
 @dataclass(slots=True)
 class Inference:
-    """The readings of the visits before `upto`, in the given configs.
+    """Expectation propagation over the readings of the visits before `upto`, for the given hypotheses.
 
     `groups`: which configs are of one valve, shape (C,) into the chains.
     """
@@ -88,7 +89,7 @@ class Inference:
         self.plain = np.flatnonzero([len(one) == 1 for one in members])
 
     def _read_tables(self, taken: BoolArray) -> None:
-        """The tables of the readings that say anything; one all of whose tries are entry errors does not."""
+        """The likelihood tables of the readings; one all of whose tries are entry errors is constant."""
         tables, where, silent = [], [], np.zeros(len(self.configs))
         for at, config in enumerate(self.configs):
             chain = self.base.chains[config.chain]
@@ -107,7 +108,7 @@ class Inference:
         self.columns = np.array([index for _, index in where], dtype=np.int64)
 
     def start(self) -> Sites:
-        """Sites that say nothing."""
+        """Sites of zero precision."""
         return Sites.none((len(self.base.taus), len(self.configs), self.size))
 
     def _tell(self, sites: Sites) -> Message:
@@ -134,7 +135,7 @@ class Inference:
         return Message(precision, weighted, constant, gain, own, pull)
 
     def predicted(self, sites: Sites) -> Posterior:
-        """What the sites stand for as they are: readings that have none yet are only predicted."""
+        """The posterior for the given sites, without an update: readings without a site are predicted."""
         message = self._tell(sites)
         messages = Messages(message.precision[:, self.first], message.weighted[:, self.first])
         believed = self._believe(sites, message, messages)
@@ -146,7 +147,7 @@ class Inference:
         return self._posterior(sites, believed, cases)
 
     def settle(self, sites: Sites, *, nearly: bool = False, begin: Posterior | None = None) -> Posterior:
-        """Sweep over all readings at once until nothing moves any more.
+        """Update all sites in parallel until they converge.
 
         Args:
             sites: where to begin; changed in place.
@@ -182,7 +183,7 @@ class Inference:
         return posterior
 
     def _posterior(self, sites: Sites, believed: Marginal, cases: CaseWeights) -> Posterior:
-        """All shared normals again, those that no reading has met as they were a priori."""
+        """The posterior over all shared normals; those without any reading keep their prior."""
         return Posterior(
             self.base,
             self.configs,
@@ -213,7 +214,7 @@ class Inference:
         return whole
 
     def _believe(self, sites: Sites, message: Message, messages: Messages) -> Marginal:
-        """Marginals from sites and messages; valves without live entry errors update their messages."""
+        """Marginals from sites and messages; valves with a single hypothesis update their messages."""
         plain = self.plain
         messages.precision[:, plain] = message.precision[:, self.first[plain]]
         messages.weighted[:, plain] = message.weighted[:, self.first[plain]]
@@ -236,7 +237,7 @@ class Inference:
         )
 
     def _cases(self, sites: Sites, believed: Marginal, messages: Messages) -> CaseWeights:
-        """How likely the cases are; the messages of forked valves are brought up to date."""
+        """Weights of the hypotheses; the messages of valves with several are updated."""
         log_config = self._log_evidence(sites, believed)
         config_weight = self._fork(believed, log_config, messages)
         precision = self.prior_precision + messages.precision.sum(axis=1)
@@ -246,7 +247,7 @@ class Inference:
         return CaseWeights(tau_weight, config_weight, (cov @ weighted[..., None])[..., 0], cov)
 
     def _weigh(self, sites: Sites, mean: FloatArray, variance: FloatArray) -> Moments | None:
-        """Every gap without its own reading, and with it."""
+        """Cavity and tilted moments of every gap."""
         if self.tables is None:
             return None
         at = (slice(None), self.rows, self.columns)
@@ -260,7 +261,7 @@ class Inference:
         return Moments(weighted, precision, sound, seen_mean, seen_variance, *message)
 
     def _update(self, sites: Sites, believed: Marginal, damping: float) -> None:
-        """Bring every site into line with its reading, given all the others."""
+        """Match the moments of every site to its tilted distribution, damped."""
         one = believed.weighed
         if one is None:
             return
@@ -275,7 +276,7 @@ class Inference:
         sites.weighted[at] += keep * (new_weighted - sites.weighted[at])
 
     def _log_evidence(self, sites: Sites, believed: Marginal) -> FloatArray:
-        """Log evidence of each config's readings, given what the other valves tell; (T, C)."""
+        """Log evidence of each hypothesis's readings, given the messages of the other valves; (T, C)."""
         total = (
             believed.message.constant
             + self.silent
@@ -300,7 +301,7 @@ class Inference:
         messages: Messages,
         damping: float = _DAMPING,
     ) -> FloatArray:
-        """Weigh the configs of valves with live entry errors, (T, C), and tell the others each as one normal.
+        """Weights of the hypotheses, (T, C); a valve with several sends the normal matching their mix.
 
         Where its configs disagree about a shared normal, the mixture is wider than what the others alone
         make of it: such a message would be negative information, and two such valves drive each other round
@@ -332,7 +333,7 @@ class Inference:
         all_precision: FloatArray,
         all_weighted: FloatArray,
     ) -> FloatArray:
-        """How likely each spread of the drifts is, all readings together; (T,)."""
+        """Posterior weight of each drift spread, from all readings; (T,)."""
         total = log_partition_of(all_weighted, all_precision)
         without = all_precision[:, None] - messages.precision
         without_weighted = all_weighted[:, None] - messages.weighted

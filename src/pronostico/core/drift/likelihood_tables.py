@@ -1,4 +1,4 @@
-"""What a reading's tries say of its gap, on a lattice, and the moments of a gap that they are weighed with.
+"""The likelihood of a reading on a grid of gaps, and the moments of a normal gap multiplied by it.
 
 The lattice is even and finer than the sharpest thing on it, where the trapezoidal rule is as good as exact.
 """
@@ -35,7 +35,7 @@ def log_entry_error(felt: str, constants: Constants) -> float:
 
 @lru_cache(maxsize=1024)
 def _by_try(reading: Reading, constants: Constants) -> tuple[FloatArray, FloatArray]:
-    """The lattice about a reading's blades, and for each try its log likelihood; (nodes,), (tries, nodes)."""
+    """The grid around a reading's blades, and the log likelihood of each try; (nodes,), (tries, nodes)."""
     blades = [one.thickness_mm for one in reading.tries]
     first = round((min(blades) - _BEYOND_BLADES_MM) / _STEP_MM)
     last = round((max(blades) + _BEYOND_BLADES_MM) / _STEP_MM)
@@ -47,7 +47,7 @@ def _by_try(reading: Reading, constants: Constants) -> tuple[FloatArray, FloatAr
 
 @lru_cache(maxsize=4096)
 def table_of(reading: Reading, entry_errors: frozenset[int], constants: Constants) -> Table:
-    """A reading's table, some of its tries taken as entry errors; cut off where it says nothing."""
+    """A reading's table, given which tries are entry errors; cut off where the likelihood is negligible."""
     gap_mm, each = _by_try(reading, constants)
     total = np.zeros_like(gap_mm)
     for index, one in enumerate(reading.tries):
@@ -73,7 +73,7 @@ def entry_error_table_of(reading: Reading, constants: Constants) -> tuple[Table,
 
 @dataclass(frozen=True, slots=True)
 class Tables:
-    """Tables of many readings one behind the other.
+    """The tables of many readings, concatenated.
 
     `starts`, `sizes`: where each begins and how many nodes it has; shape (readings,).
     """
@@ -85,7 +85,7 @@ class Tables:
 
     @classmethod
     def join(cls, tables: Sequence[Table]) -> "Tables":
-        """Many tables as one."""
+        """Concatenate tables."""
         sizes = np.array([len(one.gap_mm) for one in tables], dtype=np.int64)
         starts = np.concatenate([[0], np.cumsum(sizes)[:-1]]).astype(np.int64)
         return cls(
@@ -100,7 +100,7 @@ class Tables:
         return np.repeat(each, self.sizes, axis=-1)
 
     def weights(self, mean_mm: FloatArray, variance: FloatArray) -> tuple[FloatArray, FloatArray]:
-        """A gap believed normal, weighed with its reading.
+        """Grid weights of a normal gap times its likelihood.
 
         Args:
             mean_mm, variance: shape (..., readings).
@@ -117,7 +117,7 @@ class Tables:
         return weight / self._spread(total), evidence
 
     def moments(self, mean_mm: FloatArray, variance: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
-        """Mean and variance of each gap after its reading, and its log evidence; shape (..., readings)."""
+        """Tilted mean and variance of each gap, and the log evidence; shape (..., readings)."""
         weight, evidence = self.weights(mean_mm, variance)
         after = np.add.reduceat(weight * self.gap_mm, self.starts, axis=-1)
         off = self.gap_mm - self._spread(after)
@@ -125,7 +125,7 @@ class Tables:
 
 
 def weigh(table: Table, mean_mm: float, variance: float) -> tuple[FloatArray, float]:
-    """One gap believed normal, weighed with one reading: the nodes' weights, and the log evidence."""
+    """A normal gap times one likelihood: the weights of the grid points, and the log evidence."""
     log_weight = table.log_likelihood - 0.5 * (table.gap_mm - mean_mm) ** 2 / variance
     top = float(log_weight.max())
     weight = np.exp(log_weight - top)

@@ -1,4 +1,4 @@
-"""What the posterior says of any clearances and drifts of a chain: a mixture of normals.
+"""The posterior of any clearances and drifts of a chain, as a mixture of normals.
 
 One component for each spread of the drifts, each live entry error, and, for the last reading, each gap
 that it may have seen: the last reading enters exactly, not by a normal approximation. Entry errors that
@@ -24,20 +24,20 @@ _QUANTILE_MM = 1e-12  # how closely a quantile is found
 
 @dataclass(frozen=True, slots=True)
 class Mixture:
-    """Normals of m quantities together: `weight` (N,), `mean` (N, m), `cov` (N, m, m)."""
+    """A mixture of N joint normals of m quantities: `weight` (N,), `mean` (N, m), `cov` (N, m, m)."""
 
     weight: FloatArray
     mean: FloatArray
     cov: FloatArray
 
     def of(self, *loads: float) -> "Mixture":
-        """The mixture of one sum of the quantities."""
+        """The distribution of a linear combination of the quantities."""
         row = np.array(loads)
         mean, variance = self.mean @ row, np.einsum("i,nij,j->n", row, self.cov, row)
         return Mixture(self.weight, mean[:, None], variance[:, None, None])
 
     def part(self, which: slice) -> "Mixture":
-        """The mixture of some of the quantities."""
+        """The marginal mixture of some quantities."""
         return Mixture(self.weight, self.mean[:, which], self.cov[:, which, which])
 
     @property
@@ -89,7 +89,7 @@ def mixture_of(
     last_reading: int | None = None,
     least_sd: float = 0.0,
 ) -> Mixture:
-    """Some latents of a chain, after all readings of the posterior.
+    """The posterior of some latents of a chain, given all readings.
 
     Args:
         last_reading: the reading of the chain that is taken as it is, and not by its normal.
@@ -126,7 +126,7 @@ def mixture_of(
 
 
 def spread_of_each(posterior: Posterior, latents: Sequence[Latent]) -> tuple[FloatArray, FloatArray]:
-    """One latent of every chain at once: means and sds after all readings of the posterior, both (V,).
+    """Posterior means and sds of one latent of every chain, both (V,).
 
     As `mixture_of` has them, without the entry errors that are hardly likely.
     """
@@ -170,7 +170,7 @@ def spread_of_each(posterior: Posterior, latents: Sequence[Latent]) -> tuple[Flo
 def given_shared(
     posterior: Posterior, t: int, chain: int, latents: Sequence[Latent], draws: FloatArray
 ) -> Iterator[tuple[float, FloatArray, FloatArray]]:
-    """Some latents of a chain for given shared normals, a part for each of its configs.
+    """Some latents of a chain given the shared normals: a component for each hypothesis.
 
     Args:
         draws: of the shared normals, shape (d, s).
@@ -201,7 +201,7 @@ def given_shared(
 
 
 class _Mixing:
-    """Parts put together into one mixture."""
+    """A mixture under construction."""
 
     def __init__(self) -> None:
         self._weights: list[FloatArray] = []
@@ -209,13 +209,13 @@ class _Mixing:
         self._covs: list[FloatArray] = []
 
     def add(self, share: float, part: Mixture) -> None:
-        """A part with its share of the whole."""
+        """Add a component with its weight."""
         self._weights.append(share * part.weight)
         self._means.append(part.mean)
         self._covs.append(part.cov)
 
     def whole(self) -> Mixture:
-        """All of them, their shares made to sum to one."""
+        """The mixture, its weights normalised."""
         weight = np.concatenate(self._weights)
         return Mixture(weight / weight.sum(), np.concatenate(self._means), np.concatenate(self._covs))
 
@@ -268,7 +268,7 @@ class _Gap:
 
     @classmethod
     def of(cls, posterior: Posterior, t: int, at: int, reading: int) -> "_Gap | None":
-        """The gap as a config believes it at one spread of the drifts; None where it is only the prior."""
+        """The gap under a hypothesis at one drift spread; None where the cavity precision is not positive."""
         mean, variance = float(posterior.mean[t, at, reading]), float(posterior.variance[t, at, reading])
         precision = 1.0 / variance - float(posterior.sites.precision[t, at, reading])
         if precision <= 0.0:
@@ -280,18 +280,18 @@ class _Gap:
 
     @property
     def seen(self) -> tuple[float, float]:
-        """Mean and variance of what a hand would meet, without the reading."""
+        """Cavity mean and variance of the observed gap."""
         return self.off_mean + self.correction, self.off_variance + self.noise
 
     def given(self, gaps: FloatArray) -> tuple[FloatArray, float]:
-        """The gap's means and its variance where a hand met those gaps."""
+        """Mean and variance of the gap given the observed gaps."""
         seen_mean, seen_variance = self.seen
         share = self.off_variance / seen_variance
         return self.off_mean + share * (gaps - seen_mean), self.off_variance * (1.0 - share)
 
 
 def _split(posterior: Posterior, t: int, at: int, reading: int | None, part: _Part) -> Mixture:
-    """A part, split by what one reading may really have seen."""
+    """A component split over the grid of one reading, so that its likelihood enters exactly."""
     whole = Mixture(np.ones(1), part.mean[None], part.cov[None])
     if reading is None:
         return whole
@@ -312,7 +312,7 @@ def _split(posterior: Posterior, t: int, at: int, reading: int | None, part: _Pa
 def _moved(
     gap: _Gap, reading: int, part: _Part, weight: FloatArray, means: FloatArray, variance: float
 ) -> Mixture:
-    """A part, with the gap of one reading believed otherwise than by its normal."""
+    """A component conditioned on other moments of the gap of one reading than its site has."""
     pull = part.with_gaps[:, reading] / gap.variance
     cov = part.cov - np.outer(pull, pull) * (gap.variance - variance)
     moved = part.mean + (means - gap.mean)[:, None] * pull
@@ -320,7 +320,7 @@ def _moved(
 
 
 def _averaged(parts: Mapping[int, _Part], by_tau: FloatArray) -> _Part:
-    """The parts of one config over the spreads of the drifts, as one normal."""
+    """The components of one hypothesis over the drift spreads, moment-matched to one normal."""
     share = np.array([by_tau[t] for t in parts])
     share = share / share.sum()
     means = np.array([one.mean for one in parts.values()])
@@ -334,7 +334,7 @@ def _averaged(parts: Mapping[int, _Part], by_tau: FloatArray) -> _Part:
 def _possible_entry_errors(
     posterior: Posterior, at: int, parts: Mapping[int, _Part], by_tau: FloatArray, least: float
 ) -> Mixture | None:
-    """The small components in which a trusted try is an entry error after all; None without any.
+    """The small components in which a trusted try is an entry error; None without any.
 
     Each is one normal; its weight is how likely that entry error is.
     """
@@ -388,7 +388,7 @@ def _all_matched(share: FloatArray, mean: FloatArray, variance: FloatArray) -> t
 
 
 def _thinned(gaps: FloatArray, weight: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """At most so many nodes: neighbours put together at their mean."""
+    """At most some number of grid points: neighbours merged at their mean."""
     group = max(1, -(-len(gaps) // _NODES))
     starts = np.arange(0, len(gaps), group)
     total = np.add.reduceat(weight, starts)

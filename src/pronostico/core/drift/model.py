@@ -1,4 +1,4 @@
-"""What the clearances of an engine are doing: visit by visit, all valves together.
+"""Drift of all clearances of an engine, visit by visit, all valves together.
 
 Each visit is predicted from those before it, then imported; a valve whose reading lies far from what was
 predicted changed suddenly there, and the whole is computed once more with that jump allowed for. F-14 in
@@ -47,7 +47,7 @@ class ChangePoint:
 
 @dataclass(frozen=True, slots=True)
 class Predicted:
-    """What the visits before predicted of a clearance as found, mm, and how far the reading lay from it.
+    """The one-step prediction of a clearance as found, mm, and the standardised innovation of its reading.
 
     `z` in sd of the difference; None where the reading only bounds it, on the side that was predicted.
     """
@@ -69,7 +69,7 @@ class PossibleEntryError:
 
 @dataclass(frozen=True, slots=True)
 class VisitShift:
-    """What all readings of a visit share, mm; suspect: everything moved at once."""
+    """The shift common to all readings of a visit, mm; suspect: large beyond chance."""
 
     mean_mm: float
     sd_mm: float
@@ -106,7 +106,7 @@ class Drifts:
 
 
 class _Filter:
-    """Visits imported one after the other."""
+    """The visits filtered in order."""
 
     def __init__(self, chains: Sequence[ValveChain], shared: Shared, constants: Constants) -> None:
         self.base = GapSite(chains, shared, constants)
@@ -115,7 +115,7 @@ class _Filter:
         self.chances: list[dict[EntryError, float]] = []
 
     def _carried(self, inference: Inference) -> Sites:
-        """Sites to begin with: those that are known, of the nearest config of the same valve."""
+        """Initial sites: those known from the nearest hypothesis of the same valve."""
         sites = inference.start()
         if self.sites is None:
             return sites
@@ -132,8 +132,8 @@ class _Filter:
     def _keep(self, inference: Inference, posterior: Posterior) -> None:
         self.configs, self.sites = inference.configs, posterior.sites
 
-    def import_backup(self, upto: int) -> Posterior:
-        """Compute with the visits before `upto`, entry errors weighed."""
+    def posterior_before(self, upto: int) -> Posterior:
+        """The posterior of the visits before `upto`, with the hypotheses that its entry errors call for."""
         inference = Inference(self.base, self.configs, upto)
         # The new readings are held against what was predicted before they are believed.
         posterior = inference.predicted(self._carried(inference))
@@ -173,7 +173,7 @@ class _OwnEstimate:
 def _own_estimate(
     reading: Reading, known: Estimate, correction: Correction, constants: Constants
 ) -> _OwnEstimate:
-    """What a reading says without any history; one that is bounded on one side says its bound."""
+    """The reading on its own, without history; the bound of one that is bounded on one side only."""
     bounds: list[tuple[float, int, int]] = []
     for one in reading.tries:
         low, high = -constants.refuse_below_mm, constants.free_above_mm
@@ -189,7 +189,7 @@ def _own_estimate(
 
 
 class _Computation:
-    """One engine's visits, computed twice where a valve changed suddenly."""
+    """The computation for one engine, run twice where a valve has a change point."""
 
     def __init__(self, engine: Engine, visits: Sequence[Visit], constants: Constants) -> None:
         self.engine, self.visits, self.constants = engine, tuple(visits), constants
@@ -211,12 +211,12 @@ class _Computation:
         return tuple(chain for chain in chains if chain is not None)
 
     def run(self) -> Drifts:
-        """The whole."""
+        """Filter all visits and return the drifts after the last."""
         if not self.visits or not self.chains:
             return Drifts({}, (), None, converged=True)
         taking = _Filter(self.chains, self.shared, self.constants)
         scores: dict[str, list[Predicted]] = {}
-        posterior = taking.import_backup(1)
+        posterior = taking.posterior_before(1)
         for visit in range(1, len(self.visits)):
             # What is found at head work still belongs to the era that ends there: every visit is predicted.
             predicted = spread_of_each(posterior, [chain.found[visit] for chain in self.chains])
@@ -224,7 +224,7 @@ class _Computation:
                 score = self._score(posterior, chain, visit, Spread(float(mean), float(sd)))
                 if score is not None:
                     scores.setdefault(self.chains[chain].valve.id, []).append(score)
-            posterior = taking.import_backup(visit + 1)
+            posterior = taking.posterior_before(visit + 1)
         shifts = self._shifts(posterior)
         change_points = self._standing_breaks(scores, shifts)
         if change_points:
@@ -232,7 +232,7 @@ class _Computation:
             self.chains = self._chains(jumps)
             again = _Filter(self.chains, self.shared, self.constants)
             again.configs, again.sites = taking.configs, taking.sites
-            posterior = again.import_backup(len(self.visits))
+            posterior = again.posterior_before(len(self.visits))
             shifts = self._shifts(posterior)
         valves = {
             chain.valve.id: self._valve(
@@ -243,20 +243,20 @@ class _Computation:
         return Drifts(valves, shifts, posterior, posterior.converged)
 
     def _score(self, posterior: Posterior, chain: int, visit: int, predicted: Spread) -> Predicted | None:
-        """How far a valve's reading as found lies from what was predicted; None where it was not read."""
+        """The reading as found of a valve compared with its prediction; None where it was not read."""
         known = self.chains[chain]
-        taken = [one for one in known.readings if one.visit == visit and one.phase == "found"]
+        found = [one for one in known.readings if one.visit == visit and one.phase == "found"]
         spec = known.specs[visit]
-        if not taken or spec is None:
+        if not found or spec is None:
             return None
-        reading = taken[-1].reading
+        reading = found[-1].reading
         correction = correction_at(
             self.engine, known.valve.side, self.visits[visit].temperature_c, self.constants
         )
-        known = estimate(reading, spec, correction, self.constants)
-        if known is None:
+        read = estimate(reading, spec, correction, self.constants)
+        if read is None:
             return None
-        own = _own_estimate(reading, known, correction, self.constants)
+        own = _own_estimate(reading, read, correction, self.constants)
         score = self._held_against(visit, own, predicted)
         if score.z is None or abs(score.z) < self.constants.near_change_point_z:
             return score
@@ -265,7 +265,7 @@ class _Computation:
         return self._held_against(visit, own, Spread(wider.average, wider.sd))
 
     def _held_against(self, visit: int, own: _OwnEstimate, predicted: Spread) -> Predicted:
-        """A reading against what was predicted."""
+        """The standardised difference between a reading and its prediction."""
         shift = float(self.shared.variance[self.shared.shift(visit)])
         variance = own.variance + predicted.sd**2 + shift + self.constants.reading_sd_mm**2
         off = own.mean_mm - predicted.mean
@@ -274,7 +274,7 @@ class _Computation:
         return Predicted(visit, predicted.mean, predicted.sd, z)
 
     def _shared(self, posterior: Posterior, at: int) -> Spread:
-        """One of the shared normals, all spreads of the drifts together."""
+        """Mean and sd of one shared normal, over all drift spreads."""
         means, variances = posterior.all_mean[:, at], posterior.all_cov[:, at, at]
         mean = float(posterior.tau_weight @ means)
         return Spread(mean, float(np.sqrt(posterior.tau_weight @ (variances + (means - mean) ** 2))))
@@ -298,7 +298,7 @@ class _Computation:
     def _standing_breaks(
         self, scores: dict[str, list[Predicted]], shifts: Sequence[VisitShift]
     ) -> dict[str, list[ChangePoint]]:
-        """The breaks; none where the checking broke and not the valves: at a suspect visit and the next."""
+        """The change points; none at a suspect visit and the next, where the measuring moved."""
         excused = {visit for at, one in enumerate(shifts) if one.suspect for visit in (at, at + 1)}
         standing = {
             valve: [
@@ -354,5 +354,5 @@ class _Computation:
 
 
 def drifts(engine: Engine, visits: Sequence[Visit], constants: Constants = DEFAULT) -> Drifts:
-    """What all clearances of an engine are doing, from its visits in their order."""
+    """The drift of all clearances of an engine, from its visits in order."""
     return _Computation(engine, visits, constants).run()

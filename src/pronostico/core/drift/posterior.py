@@ -1,4 +1,4 @@
-"""The parts of a posterior: stand-ins of readings, messages between valves, and what they come to."""
+"""The parts of a posterior: sites, messages between valves, marginals and the weights of hypotheses."""
 
 from dataclasses import dataclass, field
 
@@ -10,20 +10,20 @@ from pronostico.core.drift.gap_prior import Config, EntryError, GapSite
 
 @dataclass(slots=True)
 class Sites:
-    """What stands in for each reading: a precision and a precision-weighted mean; (taus, configs, n)."""
+    """The normal site of each reading: precision and precision-weighted mean; (taus, configs, n)."""
 
     precision: FloatArray
     weighted: FloatArray
 
     @classmethod
     def none(cls, shape: tuple[int, ...]) -> "Sites":
-        """Nothing said yet."""
+        """Sites of zero precision."""
         return cls(np.zeros(shape), np.zeros(shape))
 
 
 @dataclass(slots=True)
 class Message:
-    """What the sites of each config tell of the shared normals, and what is left of its own covariances.
+    """The message of each hypothesis about the shared normals, and its covariances given those.
 
     `precision` (T, C, s, s), `weighted` (T, C, s), `constant` (T, C): log evidence as a function of them.
     `gain` (T, C, n, n) is I - K W, `own` (T, C, n, n) the posterior covariance given the shared normals,
@@ -40,7 +40,7 @@ class Message:
 
 @dataclass(slots=True)
 class Moments:
-    """Gaps without their own readings, and weighed with them; each (T, readings of the tables).
+    """Cavity and tilted moments of gaps; each (T, readings of the tables).
 
     `weighted`, `precision`: of the gap without; `seen_mean`, `seen_variance`: of what a hand then meets;
     `mean`, `variance`, `evidence`: with the reading.
@@ -58,7 +58,7 @@ class Moments:
 
 @dataclass(slots=True)
 class Marginal:
-    """What sites and messages amount to, each config with the messages of all other valves.
+    """Marginals of each hypothesis, given the messages of all other valves.
 
     `mean`, `variance` (T, C, n): of the gaps. Of the shared normals that were met so far: `precision`
     (T, C, m, m), `weighted` (T, C, m), `cov`, `centre` with the config, `without_*` (T, V, ...) by the
@@ -79,7 +79,7 @@ class Marginal:
 
 @dataclass(slots=True)
 class CaseWeights:
-    """How likely each spread of the drifts is, and each config within its valve; the shared normals by all.
+    """Weights of the drift spreads and of the hypotheses within a valve; the shared normals given all.
 
     `tau_weight` (T,); `config_weight` (T, C); `mean` (T, m), `cov` (T, m, m).
     """
@@ -92,7 +92,7 @@ class CaseWeights:
 
 @dataclass(slots=True)
 class Posterior:
-    """Everything that is known after the readings.
+    """The posterior given all readings.
 
     `mean`, `variance` (T, C, n): of the gaps. `tau_weight` (T,); `config_weight` (T, C) within each valve;
     `shared_mean` (T, C, s) and `shared_cov` (T, C, s, s) as each config believes them; `all_mean` and
@@ -116,7 +116,7 @@ class Posterior:
 
     @property
     def message(self) -> Message:
-        """What each config tells, given the shared normals."""
+        """The messages of the hypotheses."""
         return self.believed.message
 
     @property
@@ -131,13 +131,13 @@ class Posterior:
 
     @property
     def size(self) -> int:
-        """How many readings of a chain are computed with at most."""
+        """The largest number of readings of a chain."""
         return int(self.mean.shape[-1])
 
 
 @dataclass(slots=True)
 class Messages:
-    """What each valve tells of the shared normals: precision (T, V, s, s), weighted mean (T, V, s)."""
+    """The message of each valve about the shared normals: precision (T, V, s, s), weighted mean (T, V, s)."""
 
     precision: FloatArray
     weighted: FloatArray
