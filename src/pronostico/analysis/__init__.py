@@ -1,1 +1,1 @@
-"""Records in, reports out: what the pages and the command line both say, with no database."""
+"""Records in, reports out: what the pages and the command line both show, with no database."""

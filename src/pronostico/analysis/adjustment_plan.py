@@ -303,7 +303,7 @@ def _valve_out(
 
 
 def _unread(at: ValveAtVisit) -> str:
-    """Why nothing is said of a valve's clearance."""
+    """Why a valve has no estimate."""
     if at.settings:
         return "adjusted, not re-measured: tightening the locknut moves it"
     return "not measured as found: measure it before adjusting"

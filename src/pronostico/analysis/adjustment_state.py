@@ -1,4 +1,4 @@
-"""How the valves stand when it comes to setting: what is known of each, and which of them to touch."""
+"""The state of each valve before adjustment: what is known of it, and whether to adjust it."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -33,7 +33,7 @@ class NumberNeeded:
 
 @dataclass(frozen=True, slots=True)
 class KnownValve:
-    """One valve at the visit: how it stands, where it drifts, what it is to be, and whether to touch it.
+    """One valve at the visit: its estimate, its drift, its target, and whether to adjust it.
 
     `from_mm`: the clearance to compute an amount from, None where there is no number: then `needed` says what
     to read next, where an amount is computed at all. `provisional`: even the thinnest blade would not go, and
@@ -88,7 +88,7 @@ class Allowance:
 
 
 def _lock_ups_of(visit: VisitModel, constants: Constants) -> list[LockUp]:
-    """The lock-ups of one visit that tell anything."""
+    """The lock-ups of one visit that are informative."""
     access = visit.access or "straight"
     found = (
         lock_up_of(_tries(one.before), _tries(one.after), access, constants)
@@ -159,7 +159,7 @@ def _after_lock_up_mm(visit: VisitModel, engine: Engine, valve: Valve, constants
 
 
 def reading_standing(visit: Visit, at: ValveAtVisit) -> Reading | None:
-    """The reading behind how a valve stands."""
+    """The reading behind the estimate that holds for a valve."""
     if at.standing is None:
         return None
     return visit.reading_of(at.valve, "left" if at.standing is at.left else "found")

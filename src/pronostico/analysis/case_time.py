@@ -12,7 +12,7 @@ _DAYS_A_YEAR = 365.25
 
 @dataclass(frozen=True, slots=True)
 class CaseTime:
-    """What a case looks back on: so many of the visits, the last of them so many check intervals ago.
+    """What a case rests on: the number of visits before it, and how long ago the last was, check intervals.
 
     `is_at_visit`: what was read there is how things stand; else it has to be carried forward.
     """

@@ -1,4 +1,4 @@
-"""The price of a check and of a check with setting, said before the cover comes off."""
+"""The price of a check and of a check with adjustment, before the cover comes off."""
 
 from dataclasses import dataclass
 
@@ -26,7 +26,7 @@ class PriceAt:
 
 
 def _p_out(valve: ValveDrift, intervals: float) -> float:
-    """How likely a valve is out of spec so many check intervals after the last visit, left alone."""
+    """P(a valve is out of spec) some check intervals after the last visit, without adjustment."""
     spec = valve.chain.specs[-1]
     if spec is None:
         return 0.0

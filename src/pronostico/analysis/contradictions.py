@@ -1,4 +1,4 @@
-"""Findings of a case that cannot both be true: both are kept, and said."""
+"""Findings of a case that contradict each other: both are kept and shown."""
 
 from collections.abc import Iterator, Sequence
 from itertools import combinations

@@ -1,4 +1,4 @@
-"""What is developing on an engine, from its readings alone: named, how far it has come, what is left."""
+"""Developing faults of an engine, from its readings alone."""
 
 from dataclasses import dataclass
 
@@ -50,7 +50,7 @@ class OutSoonOut(ReportModel):
 
 
 class DevelopingFaultsOut(ReportModel):
-    """What is ahead without any complaint; null where there are no visits to tell it from.
+    """The developing faults; null where there are no visits.
 
     `p_any_out`: that any valve is out of spec one check interval after the last visit, nothing touched;
     `p_fault`: that any fault is there or developing.
@@ -96,7 +96,7 @@ def _coming(record: Record, known: Drifts, causes: list[DevelopingFaultOut]) -> 
 
 
 def developing_faults(record: Record, constants: Constants = DEFAULT) -> DevelopingFaultsOut:
-    """What is ahead of an engine, whatever is complained of."""
+    """The developing faults of an engine, independent of any complaint."""
     if not record.visits:
         return DevelopingFaultsOut(coming=[], p_any_out=None, valves=[], p_fault=None)
     known = drifts_of(engine_from(record.engine, constants), tuple(visits_from(record)), constants)
@@ -125,7 +125,7 @@ class Developing:
 
 
 def developing(record: Record, constants: Constants = DEFAULT) -> Developing:
-    """What the readings alone say, whatever is complained of. Weighed with the knowledge as it is stated."""
+    """The causes that the readings alone make likely, with the stated knowledge."""
     knowledge = load_knowledge()
     engine = engine_from(record.engine, constants)
     network = Network(engine, knowledge, measured_evidence(record, constants), constants)

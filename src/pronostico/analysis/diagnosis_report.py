@@ -82,7 +82,7 @@ class NextTestOut(ReportModel):
 
 
 class DevelopingFaultOut(ReportModel):
-    """A cause that the readings alone make likely, with nobody complaining yet."""
+    """A cause that the readings alone make likely, without a complaint."""
 
     cause: str
     label: str

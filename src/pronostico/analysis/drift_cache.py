@@ -20,7 +20,7 @@ def drifts_of(engine: Engine, visits: tuple[Visit, ...], constants: Constants = 
 
 
 def drifts_as_found(engine: Engine, visits: tuple[Visit, ...], constants: Constants = DEFAULT) -> Drifts:
-    """What the clearances were doing as the last visit found them, whatever was done there since.
+    """The drifts as the last visit found the valves, before any adjustment there.
 
     It follows from what was found alone, so that setting one valve after the other computes it once.
     """

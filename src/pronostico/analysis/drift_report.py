@@ -136,7 +136,7 @@ class ShiftOut(ReportModel):
 
 @dataclass(frozen=True, slots=True)
 class ValveDriftOut:
-    """What the drift model says of one valve."""
+    """The drift of one valve."""
 
     now: NowOut
     drift: DriftOut
@@ -171,7 +171,7 @@ class DriftReport:
         }
 
     def valve(self, name: str, at: Sequence[float]) -> ValveDriftOut | None:
-        """One valve; None where the model has nothing to say of it.
+        """One valve; None where it has no drift.
 
         Args:
             at: usages to look ahead to.

@@ -32,7 +32,7 @@ def _noted(engine: Engine, finding: FindingModel) -> Evidence | None:
 
 
 def _onset(findings: list[FindingModel]) -> Iterator[Evidence]:
-    """Whether what is complained of began all at once: from how each complaint is said to have begun."""
+    """Whether the complaint began suddenly, from the onset noted with each complaint."""
     onsets = {one.onset for one in findings if one.state == "present" and one.onset is not None}
     if "sudden" in onsets:
         yield Evidence("began-suddenly", Place(), 1.0)
@@ -78,7 +78,7 @@ def _measured(record: Record, engine: Engine, count: int, constants: Constants) 
 
 
 def _carried(record: Record, engine: Engine, at: CaseTime, constants: Constants) -> Iterator[Evidence]:
-    """What the visits before a case say of it: as far as the drift model carries it, and no further."""
+    """Findings predicted from the visits before a case."""
     visits = visits_from(record)[: at.visits]
     visits = without_suspect(visits, checked(record, engine, visits, constants).suspect)
     drifting = drifts_of(engine, visits, constants)
@@ -118,14 +118,14 @@ def measured_evidence(record: Record, constants: Constants = DEFAULT) -> list[Ev
 
 @dataclass(frozen=True, slots=True)
 class CaseEvidence:
-    """All evidence of a case: what somebody noted, and what figures and dates say."""
+    """All evidence of a case: noted, measured and computed."""
 
     noted: tuple[Evidence, ...]
     measured: tuple[Evidence, ...]
 
     @property
     def weighed(self) -> list[Evidence]:
-        """What somebody noted goes before what is computed of the same kind at the same place."""
+        """The evidence for the inference: what was noted replaces what is computed there."""
         known = {(one.finding, one.place) for one in self.noted}
         noted_of_engine = {one.finding for one in self.noted if one.place == Place()}
         rest = [
@@ -160,5 +160,5 @@ def case_evidence(record: Record, case: CaseModel | None, constants: Constants =
 
 
 def evidence_of(record: Record, case: CaseModel | None, constants: Constants = DEFAULT) -> list[Evidence]:
-    """The evidence of a case as it is weighed."""
+    """The evidence of a case that enters the inference."""
     return case_evidence(record, case, constants).weighed

@@ -14,7 +14,7 @@ Says = Literal["for", "against"]
 
 
 class LinkOut(ReportModel):
-    """What a finding says of a cause, in words, and why.
+    """How a finding is evidence for a cause, in words, and why.
 
     `probability`: of the finding with the cause alone and no leak, as the workshop's closed cases make it;
     `own_share`: how much of that is theirs.
@@ -124,7 +124,7 @@ def _cause(stated: CauseKind, learned: Learned) -> CausePageOut:
 
 
 def handbook(learned: Learned) -> HandbookOut:
-    """The knowledge as it is weighed: stated, and as the workshop's closed cases make it."""
+    """The knowledge in use: as stated, and as learned from the workshop's closed cases."""
     knowledge, source = load_knowledge(), knowledge_source()
     speaks_of: dict[str, list[str]] = {}
     for cause in knowledge.causes.values():

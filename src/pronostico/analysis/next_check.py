@@ -18,7 +18,7 @@ Because = Literal["out", "unsettled", "unread", "risk", "steady", "chosen", "hea
 
 
 class Standing(Protocol):
-    """As much of an estimate as is asked here."""
+    """The part of an estimate that is used here."""
 
     @property
     def verdict(self) -> Verdict:
@@ -50,7 +50,7 @@ def _listed(valves: list[str], one: str, many: str) -> str:
 def _due(
     standing: Mapping[str, Standing | None], risk_of: Mapping[str, float], risk: float, margin_mm: float
 ) -> tuple[Because, list[str], str] | None:
-    """What makes it due at once, by how the valves stand; None where nothing does."""
+    """The valves that make a check due at once; None where there are none."""
     margin = f"may be out by more than {margin_mm:g} mm"
     out = [
         name

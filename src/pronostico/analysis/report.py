@@ -112,7 +112,7 @@ class ValveOut(ReportModel):
 
 
 class VisitShiftOut(ReportModel):
-    """A visit, and the shift that its readings share; null where the drift model was not asked.
+    """A visit and its shift; null where the drift was not computed.
 
     `simulated`: what of it simulated instruments brought in.
     """
@@ -213,7 +213,7 @@ def with_drift(
     risk: float,
     margin_mm: float,
 ) -> AnalysisOut:
-    """An analysis with what the drift model says put in.
+    """An analysis with its drift.
 
     Args:
         record: that it is of; a next check may be noted there.

@@ -13,7 +13,7 @@ from pronostico.record.models import Record
 
 
 class WorstOut(ReportModel):
-    """The valve that most wants attention as the engine stands."""
+    """The valve that most needs attention."""
 
     valve: str
     verdict: Verdict
@@ -50,7 +50,7 @@ class TimelineResult(ReportModel):
 
 
 def _worst(valves: list[ValveOut]) -> WorstOut | None:
-    """The valve least likely to stand in spec; None where none was read at the last visit."""
+    """The valve least likely in spec; None where none was read at the last visit."""
     read = [(valve, valve.standing) for valve in valves if valve.standing is not None]
     if not read:
         return None

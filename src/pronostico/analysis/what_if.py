@@ -51,7 +51,7 @@ class WhatIfOut(ReportModel):
 
 
 class _Asked:
-    """An engine about which is asked."""
+    """The engine that the questions are about."""
 
     def __init__(
         self, engine: Engine, known: Drifts, last: float, workshop: WorkshopSettings, constants: Constants
@@ -121,7 +121,7 @@ def what_if(
     interval: float | None = None,
     constants: Constants = DEFAULT,
 ) -> WhatIfOut:
-    """Answers from what is known of an engine; nothing is kept.
+    """The answers to questions about an engine; nothing is stored.
 
     Args:
         valve, target_mm: a valve, and the clearance that it is set to now.

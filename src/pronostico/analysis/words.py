@@ -30,7 +30,7 @@ _LARGEST_FACTOR = 9999.0
 
 
 def percent(probability: float) -> str:
-    """A probability as a percentage, never a certainty that nobody has.
+    """A probability as a percentage, never 0 or 100.
 
     >>> percent(0.884), percent(0.9999), percent(0.0)
     ('88 %', 'over 99 %', 'under 1 %')

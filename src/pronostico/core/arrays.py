@@ -1,4 +1,4 @@
-"""The array types that the core speaks in; docstrings give the shapes."""
+"""The array types of the core; docstrings give the shapes."""
 
 from typing import TypeAlias
 

@@ -25,7 +25,7 @@ class Compression:
 
 @dataclass(frozen=True, slots=True)
 class Assessed:
-    """Probabilities of what the figures show; None where they say nothing of it.
+    """Probabilities of the findings; None where the figures do not bear on them.
 
     By cylinder: `low`, `wet_gain`, `wet_no_gain`, `neighbours_low`; `spread` of the engine.
     """
@@ -57,7 +57,7 @@ def at_altitude(gauge_kpa: float, altitude_m: float) -> float:
 
 
 def spread_of(readings_kpa: Iterable[float]) -> float:
-    """How far cylinders lie apart, as a share of the highest; all of them at zero lie nowhere apart.
+    """The spread between cylinders as a share of the highest; 0 where all are zero.
 
     >>> spread_of([1000.0, 750.0]), spread_of([0.0, 0.0])
     (0.25, 0.0)

@@ -39,7 +39,7 @@ class Spec:
 
     @classmethod
     def from_figure(cls, figure_mm: float, constants: Constants = DEFAULT) -> "Spec":
-        """The range that a single figure stands for."""
+        """The range taken for a single figure."""
         half = constants.figure_half_width_mm
         return cls(figure_mm - half, figure_mm + half)
 

@@ -1,4 +1,4 @@
-"""What can be wrong with what the core is asked.
+"""Errors of the core: impossible values, unknown valves, faulty knowledge.
 
 CoreError (a ValueError)
 |-- ImpossibleValue      a quantity outside what it can be; names quantity, value and what is allowed

@@ -1,4 +1,4 @@
-"""The valves of a head from the way they stand in it, named and placed as on the plan.
+"""The valves of a head from its layout, named and placed as on the plan.
 
 Either the intakes stand on one side and the exhausts on the other, or all stand in one line along the head
 in an order that is written as a technician says it: 'E I I E E I I E', from the front.

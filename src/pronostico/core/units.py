@@ -22,7 +22,7 @@ CYCLE_DEG = 720.0
 
 
 def mm_from_thou(thou: float) -> float:
-    """Millimetres in so many thousandths of an inch.
+    """Millimetres for a value in thousandths of an inch.
 
     >>> round(mm_from_thou(10), 4)
     0.254
@@ -31,12 +31,12 @@ def mm_from_thou(thou: float) -> float:
 
 
 def thou_from_mm(mm: float) -> float:
-    """Thousandths of an inch in so many millimetres."""
+    """Thousandths of an inch for a value in millimetres."""
     return mm / MM_PER_THOU
 
 
 def kpa_from_psi(psi: float) -> float:
-    """Kilopascal in so many pounds-force per square inch.
+    """Kilopascal for a value in pounds-force per square inch.
 
     >>> round(kpa_from_psi(150), 1)
     1034.2
@@ -45,22 +45,22 @@ def kpa_from_psi(psi: float) -> float:
 
 
 def psi_from_kpa(kpa: float) -> float:
-    """Pounds-force per square inch in so many kilopascal."""
+    """Pounds-force per square inch for a value in kilopascal."""
     return kpa / KPA_PER_PSI
 
 
 def celsius_from_fahrenheit(fahrenheit: float) -> float:
-    """Degrees Celsius at so many degrees Fahrenheit."""
+    """Degrees Celsius for a value in degrees Fahrenheit."""
     return (fahrenheit - 32.0) / 1.8
 
 
 def fahrenheit_from_celsius(celsius: float) -> float:
-    """Degrees Fahrenheit at so many degrees Celsius."""
+    """Degrees Fahrenheit for a value in degrees Celsius."""
     return celsius * 1.8 + 32.0
 
 
 def nm_from_inch_lbf(inch_lbf: float) -> float:
-    """Newton metre in so many inch pounds-force.
+    """Newton metre for a value in inch pounds-force.
 
     >>> round(nm_from_inch_lbf(89), 1)
     10.1
@@ -69,37 +69,37 @@ def nm_from_inch_lbf(inch_lbf: float) -> float:
 
 
 def inch_lbf_from_nm(nm: float) -> float:
-    """Inch pounds-force in so many newton metre."""
+    """Inch pounds-force for a value in newton metre."""
     return nm / NM_PER_INCH_LBF
 
 
 def nm_from_foot_lbf(foot_lbf: float) -> float:
-    """Newton metre in so many foot pounds-force."""
+    """Newton metre for a value in foot pounds-force."""
     return foot_lbf * NM_PER_FOOT_LBF
 
 
 def foot_lbf_from_nm(nm: float) -> float:
-    """Foot pounds-force in so many newton metre."""
+    """Foot pounds-force for a value in newton metre."""
     return nm / NM_PER_FOOT_LBF
 
 
 def km_from_miles(miles: float) -> float:
-    """Kilometres in so many statute miles."""
+    """Kilometres for a value in statute miles."""
     return miles * KM_PER_MILE
 
 
 def miles_from_km(km: float) -> float:
-    """Statute miles in so many kilometres."""
+    """Statute miles for a value in kilometres."""
     return km / KM_PER_MILE
 
 
 def turns_from_degrees(degrees: float) -> float:
-    """Turns of a screw or a crank in so many degrees, sign kept."""
+    """Turns of a screw or a crank for a value in degrees, sign kept."""
     return degrees / 360.0
 
 
 def degrees_from_turns(turns: float) -> float:
-    """Degrees in so many turns, sign kept."""
+    """Degrees for a value in turns, sign kept."""
     return turns * 360.0
 
 

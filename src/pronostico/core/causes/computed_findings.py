@@ -1,4 +1,4 @@
-"""Findings that nobody has to tick: what the readings themselves show, with their probability.
+"""Findings computed from the readings, with their probability.
 
 A valve that was not read at the visit says nothing. F-07 in docs/formulas.md.
 """
@@ -84,7 +84,7 @@ def _clearance_level(
 
 
 def _was_followed(known: ValveDrift) -> bool:
-    """Whether a valve was read at two visits of its era or more: before, what is said of it is all prior."""
+    """Whether a valve was read at two visits of its era or more; with fewer its drift is only the prior."""
     start = known.chain.era_start
     return len({one.visit for one in known.chain.readings if one.visit >= start}) >= 2
 
@@ -229,7 +229,7 @@ def _is_clear(p: float, constants: Constants) -> bool:
 def carried_findings(
     analysis: Analysis, drifting: Drifts, intervals: float, constants: Constants = DEFAULT
 ) -> tuple[Evidence, ...]:
-    """What the visits before say of an engine so many check intervals after the last of them.
+    """Findings predicted for an engine some check intervals after its last visit.
 
     The forecast there counts, not the reading: it names what wear has brought by then, and says nothing
     against a fault that came since, for nobody has looked.

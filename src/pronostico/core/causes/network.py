@@ -18,7 +18,7 @@ _NOTHING = 25.0  # in natural log, below the best
 
 
 def _tempered(weights: FloatArray, starts: IntArray, constants: Constants) -> FloatArray:
-    """Witnesses group by group, those for and those against apart; (..., n) to (..., groups)."""
+    """Tempered weight of each group of evidence, for and against separately; (..., n) to (..., groups)."""
     total = np.zeros((*weights.shape[:-1], len(starts)))
     for sign in (1.0, -1.0):
         one_way = np.where(weights * sign > constants.uninformative_nats, weights * sign, 0.0)
@@ -120,7 +120,7 @@ class Network:
         return np.asarray(_tempered(at_place, self._families, self.constants).sum(axis=-1))
 
     def weigh(self) -> "States":
-        """Every set of none, one and two causes with its share of belief."""
+        """The posterior probability of every set of none, one and two causes."""
         single = np.where(self.linked, self.log_ratio(self.keep, self.damp), 0.0)
         alone = self.together(single)
         first, second = np.triu_indices(len(self.candidates), k=1)
@@ -151,7 +151,7 @@ class Network:
         return np.asarray(linked @ linked.T > 0.5)
 
     def _pair(self, single: FloatArray, first: IntArray, second: IntArray) -> FloatArray:
-        """Weight of pairs that share evidence: a piece is counted with the cause that it says most of."""
+        """Weight of pairs that share evidence: each piece counts with the cause that it weighs most for."""
         joint = self.log_ratio(self.keep[first] * self.keep[second], self.damp[first] * self.damp[second])
         joint = np.where(self.linked[first] | self.linked[second], joint, 0.0)
         firsts = np.abs(single[first]) >= np.abs(single[second])

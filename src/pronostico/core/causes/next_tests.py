@@ -239,7 +239,7 @@ def _worth(
 
 
 def _ordered(found: list[NextTest], constants: Constants) -> list[NextTest]:
-    """By worth; what comes near the best that is left goes by its minutes, what needs no engine first."""
+    """In order of information per hour; near-equals by duration, those without a running engine first."""
     left = sorted(found, key=lambda one: -one.bits_per_hour)
     ordered: list[NextTest] = []
     while left:

@@ -1,4 +1,4 @@
-"""Where a cause or a finding stands: a valve, a cylinder, a side, the whole engine."""
+"""The place of a cause or a finding: a valve, a cylinder, a side, the whole engine."""
 
 from dataclasses import dataclass
 from typing import Literal

@@ -1,1 +1,1 @@
-"""Feeler blades: what a try says of a clearance, the verdict, and which blade to try next."""
+"""Feeler blades: the likelihood of a try, the verdict on a clearance, and which blade to try next."""

@@ -136,7 +136,7 @@ def _worth_weighing(
     correction: Correction,
     constants: Constants,
 ) -> list[tuple[float, ...]]:
-    """The stacks that can tell one class from another and were not offered too often yet.
+    """The stacks that can separate the classes and were not offered too often yet.
 
     A stack whose every answer leaves the gap on one side of both limits tells nothing.
     """
@@ -283,7 +283,7 @@ def _gap_of_cells(posterior: ClearancePosterior, prior: Prior, correction: Corre
 def _thickness_that_tells(
     gains_of: GainsOf, spec: Spec, correction: Correction, constants: Constants
 ) -> float | None:
-    """The thickness, in hundredths, that would tell most; None where no thickness would tell anything."""
+    """The most informative thickness, in hundredths; None where no thickness would be informative."""
     around = spec.width_mm + constants.number_width_mm
     low = spec.min_mm + correction.correction_mm - around
     high = spec.max_mm + correction.correction_mm + around

@@ -1,4 +1,4 @@
-"""A whole set of blades from a line of text, as a technician would say it.
+"""A whole set of blades from a line of text, as a technician would write it.
 
 '0.05 0.10 0.15', '0.05, 0.10', or a row: '0.05 to 0.50 by 0.05'; the two may be mixed. In mm, in thou, or
 as a blade that carries both is printed: '0.152/6'.

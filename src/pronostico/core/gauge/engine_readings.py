@@ -29,7 +29,7 @@ class ValveAnalysis:
 
     @property
     def standing(self) -> Estimate | None:
-        """The reading that tells how the valve stands after its last visit.
+        """The estimate that holds for the valve after its last visit.
 
         As left, else as found where nothing was set after it.
         """

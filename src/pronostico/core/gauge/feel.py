@@ -1,4 +1,4 @@
-"""What one try with a blade says: the probability of each answer for a given gap.
+"""The likelihood of a try with a blade: the probability of each answer for a given gap.
 
 The hand feels m = z - t + e: the gap currently, less the blade, with the hand's own scatter.
 Refused below -d0, dragging up to d1, free from there on; 'go' is 'it went in', felt not noted.
@@ -13,7 +13,7 @@ from pronostico.core.visits import Access, Felt, Try
 
 
 def feel_sd_mm(blades: int, access: Access, constants: Constants = DEFAULT) -> float:
-    """Scatter of what the hand feels, mm, for so many blades stacked."""
+    """Standard deviation of the feel, mm, for a number of stacked blades."""
     feel = constants.feel_sd_straight_mm if access == "straight" else constants.feel_sd_awkward_mm
     return float(np.hypot(feel, np.sqrt(blades - 1) * constants.stack_sd_mm))
 

@@ -1,4 +1,4 @@
-"""What the tries of one reading say of the clearance, and the verdict.
+"""The posterior of the clearance from the tries of one reading, and the verdict.
 
 The gap currently is z = c + correction + delta, with c the clearance at the reference temperature,
 c ~ N(middle of spec, prior_sd^2), and delta ~ N(0, uncertainty^2) what the temperature correction may
@@ -129,7 +129,7 @@ def _integral_of_phi(u: FloatArray) -> FloatArray:
 
 
 def bracket(tries: tuple[Try, ...]) -> Bracket:
-    """The thickest that went in and the thinnest that did not, as the tries stand."""
+    """The thickest blade that went in and the thinnest that did not."""
     went = [one.thickness_mm for one in tries if one.felt != "no-go"]
     refused = [one.thickness_mm for one in tries if one.felt == "no-go"]
     return Bracket(max(went, default=None), min(refused, default=None))
@@ -223,7 +223,7 @@ def contradicts(tries: tuple[Try, ...], access: Access, constants: Constants = D
 def estimate(
     reading: Reading, spec: Spec, correction: Correction, constants: Constants = DEFAULT
 ) -> Estimate | None:
-    """What a reading says on its own; None for a reading without tries, which is not read.
+    """The estimate from a reading on its own; None for a reading without tries.
 
     The answer follows from the arguments alone, so those of readings that did not change are kept.
     """

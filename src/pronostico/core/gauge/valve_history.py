@@ -31,7 +31,7 @@ class ValveAtVisit:
 
     @property
     def standing(self) -> Estimate | None:
-        """The reading that tells how the valve stands: as left, else as found where nothing was set."""
+        """The estimate that holds after the visit: as left, else as found where nothing was adjusted."""
         return self.left if self.touched or self.left is not None else self.found
 
 
