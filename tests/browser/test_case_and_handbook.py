@@ -62,7 +62,7 @@ def test_threads_run_from_findings_through_valves_to_the_chosen_cause(watched, s
     ends = [
         tuple(map(float, found))
         for path in threads.evaluate_all("all => all.map(one => one.getAttribute('d'))")
-        for found in re.findall(r", ([\d.]+) ([\d.]+) C", path)
+        for found in re.findall(r"C(?:[\d.-]+,){4}([\d.-]+),([\d.-]+)C", path)
     ]
     assert any(abs(px - x) < 3 and abs(py - y) < 3 for px, py in ends)
     page.get_by_role("button", name="Show all").click()

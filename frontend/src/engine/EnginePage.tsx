@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { useMemo, useState } from 'react'
+import { lazy, Suspense, useMemo, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import {
   driftAddress,
@@ -26,10 +26,14 @@ import { NextCheck } from './NextCheck'
 import { OpenCase } from '@/shared/OpenCase'
 import { DevelopingFaults } from './DevelopingFaults'
 import { PriceLines } from '@/shared/PriceLines'
-import { StartVisit } from './start-visit/StartVisit'
 import { ValveHistory } from '@/engine/drift/ValveHistory'
 import { VisitTable } from './VisitTable'
 import { WhatIf } from './WhatIf'
+
+// The forms' library is not fetched with the first page.
+const StartVisit = lazy(async () => ({
+  default: (await import('./start-visit/StartVisit')).StartVisit,
+}))
 
 export function EnginePage() {
   const { engineId = '' } = useParams()
@@ -64,7 +68,8 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
   const { valveId } = useParams()
   const { unit } = usePreferences()
   const navigate = useNavigate()
-  const [starting, setStarting] = useState(false)
+  // Undefined until it was first asked for; closed, it keeps what was typed.
+  const [starting, setStarting] = useState<boolean>()
   useTitle(engine.name ?? engine.id)
   const gaps = useMemo(() => standingGaps(analysis), [analysis])
   const specOf = useMemo(() => specsOf(analysis), [analysis])
@@ -152,13 +157,17 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
           <Empty>This engine has no valve {selected}. Choose one on the plan.</Empty>
         )}
       </div>
-      <StartVisit
-        open={starting}
-        onClose={() => setStarting(false)}
-        number={analysis.visits.length + 1}
-        engine={engine}
-        asOf={analysis.as_of_usage}
-      />
+      {starting !== undefined && (
+        <Suspense fallback={null}>
+          <StartVisit
+            open={starting}
+            onClose={() => setStarting(false)}
+            number={analysis.visits.length + 1}
+            engine={engine}
+            asOf={analysis.as_of_usage}
+          />
+        </Suspense>
+      )}
     </div>
   )
 }
