@@ -96,8 +96,8 @@ clean:
 	@if ! command -v chromium >/dev/null || ! ldconfig -p | grep -q libpangoft2; then \
 	  echo "== installing Debian's Chromium for the browser tests, and Pango for PDFs"; \
 	  if [ "$$(id -u)" = 0 ]; then SUDO=; else SUDO=sudo; fi; \
-	  $$SUDO apt-get update -qq && $$SUDO apt-get install -y -qq --no-install-recommends chromium libpango-1.0-0 libpangoft2-1.0-0 >/dev/null \
-	  || { echo "Install the packages chromium, libpango-1.0-0 and libpangoft2-1.0-0, and try again."; exit 1; }; \
+	  $$SUDO apt-get update -qq && $$SUDO apt-get install -y -qq --no-install-recommends chromium chromium-headless-shell libpango-1.0-0 libpangoft2-1.0-0 >/dev/null \
+	  || { echo "Install the packages chromium, chromium-headless-shell, libpango-1.0-0 and libpangoft2-1.0-0, and try again."; exit 1; }; \
 	fi
 	@touch $@
 

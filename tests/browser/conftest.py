@@ -49,7 +49,8 @@ def _limited(context):
 def browser_type_launch_args(browser_type_launch_args):
     return {
         **browser_type_launch_args,
-        "executable_path": shutil.which("chromium"),
+        # The same engine without the window that nobody sees: a quarter faster, where it is installed.
+        "executable_path": shutil.which("chromium-headless-shell") or shutil.which("chromium"),
         "args": [*browser_type_launch_args.get("args", []), *ARGS],
     }
 
