@@ -27,7 +27,8 @@ export function toKpa(figure: number, unit: Unit): number {
 
 /** The unit in which a figure of the record is shown: a pressure or a vacuum in the workshop's, others as they are. */
 export function shownUnit(id: string, unit: string, units: GaugeUnits): string {
-  if (unit !== 'kPa') return unit
+  // The record writes what the trade calls rpm.
+  if (unit !== 'kPa') return unit === '1/min' ? 'rpm' : unit
   return id.includes('vacuum') ? units.vacuum : units.pressure
 }
 

@@ -23,6 +23,7 @@ import { gapOf, specsOf, type Gap } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
 import { ASSUMED_TOLERANCE_MM } from '@/engine/form/draft'
 import { NextCheck } from './NextCheck'
+import { adjustmentWords } from '@/shared/adjustments'
 import { OpenCase } from '@/shared/OpenCase'
 import { DevelopingFaults } from './DevelopingFaults'
 import { PriceLines } from '@/shared/PriceLines'
@@ -202,7 +203,7 @@ function EngineData({
         { name: 'check every', value: sourced(usage(engine.check_interval, engine.usage_unit)) },
         { name: 'spec, intake', value: sourced(specText(engine.spec.intake, unit)) },
         { name: 'spec, exhaust', value: sourced(specText(engine.spec.exhaust, unit)) },
-        { name: 'adjustment', value: engine.adjustment.replaceAll('-', ' ') },
+        { name: 'adjustment', value: adjustmentWords(engine.adjustment) },
         { name: 'fuel', value: engine.fuel ?? 'not entered' },
         { name: 'firing order', value: engine.firing_order?.join('-') ?? 'not entered' },
         { name: 'source of the specs', value: source },

@@ -1,15 +1,7 @@
 import { SelectField } from '@/design/SelectField'
+import { ADJUSTMENTS } from '@/shared/adjustments'
 import { FigureOf, InputOf, SpecFields, useEngineForm } from './fields'
 import { withUnit, type EngineValues } from './draft'
-
-const ADJUSTMENTS: { id: EngineValues['adjustment']; label: string }[] = [
-  { id: 'screw-rocker', label: 'screw in the rocker arm' },
-  { id: 'screw-pushrod', label: 'screw at the pushrod' },
-  { id: 'pivot-nut', label: 'nut on the rocker arm pivot' },
-  { id: 'shim-under-bucket', label: 'shim under the bucket' },
-  { id: 'shim-over-bucket', label: 'shim over the bucket' },
-  { id: 'hydraulic', label: 'hydraulic' },
-]
 
 /** Another unit of the form: what was typed keeps the unit that it was typed in, and says so. */
 function inOtherUnit(values: EngineValues, unit: EngineValues['unit']): Partial<EngineValues> {
