@@ -40,3 +40,9 @@ def test_without_access_or_rate_the_usual_access_and_no_cost():
 def test_an_engine_without_valves_has_no_price():
     with pytest.raises(ImpossibleValue, match="number of valves"):
         price(**{**BASE, "valves": 0}, p_out=None, times=LabourTimes())
+
+
+def test_an_engine_may_have_a_single_valve_to_check_and_not_none():
+    assert price(**{**BASE, "valves": 1}, p_out=None, times=LabourTimes()).check_minutes == 37.5
+    with pytest.raises(ImpossibleValue, match="1 or more"):
+        price(**{**BASE, "valves": 0}, p_out=None, times=LabourTimes())

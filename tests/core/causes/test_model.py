@@ -353,3 +353,22 @@ def test_strength_words():
 def test_only_a_thin_blade_shows_that_there_is_no_clearance(blade_mm, felt, presence):
     read = estimate(found("1E", (blade_mm, felt)), EXHAUST, Correction(0.0, 0.0))
     assert none_left(read) == presence
+
+
+def test_at_a_visit_at_which_all_moved_the_visits_before_count_too():
+    of = engine(4)
+    clearances = {f"{n}{side}": mm for n in range(1, 5) for side, mm in (("I", 0.175), ("E", 0.275))}
+
+    def read(moved_mm):
+        return [
+            found(valve, (round(mm + moved_mm - 0.004, 3), "drag"), (round(mm + moved_mm + 0.02, 3), "no-go"))
+            for valve, mm in clearances.items()
+        ]
+
+    visits = (*(visit(n, 250.0 * n, *read(0.0)) for n in range(1, 4)), visit(4, 1000.0, *read(-0.06)))
+    analysis, drifting = analyse(of, visits), drifts_as_found(of, visits)
+    assert drifting.shifts[-1].suspect
+    here = {(one.finding, one.place.name): one.presence for one in computed_findings(analysis, drifting)}
+    known = drifting.valves["1I"].state.below(0.15)
+    assert here["clearance-tight", "1I"] == pytest.approx(known)
+    assert known != pytest.approx(analysis.valves[0].states[-1].found.p_tight, abs=1e-4)

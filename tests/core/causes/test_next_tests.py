@@ -7,8 +7,9 @@ import pytest
 
 from pronostico.core.causes.model import CauseKind, Evidence, FindingKind, Knowledge, Link
 from pronostico.core.causes.network import Network
-from pronostico.core.causes.next_tests import TestKind, next_tests
+from pronostico.core.causes.next_tests import TestKind, check_tests, next_tests
 from pronostico.core.causes.places import Place
+from pronostico.core.errors import KnowledgeFault
 from tests.builders import engine
 
 WHY = "made up"
@@ -140,3 +141,18 @@ def test_tests_that_do_not_fit_the_engine_are_left_out():
     network = Network(engine(1, fuel="propane"), KNOWN, [])
     said = {"cover_is_off": True, "access_minutes": 30.0}
     assert next_tests(network, network.weigh(), [shims, diesel], **said) == ()
+
+
+@pytest.mark.parametrize(
+    ("tests", "says"),
+    [
+        ((kind("quick", 0.0, "a"),), "minutes is 0.0, must be over 0"),
+        ((kind("quick", 1.0, "a"), kind("quick", 2.0, "a")), "named twice"),
+        ((kind("quick", 1.0, "z"),), "no finding z"),
+        ((kind("quick", 1.0),), "no finding that it shows"),
+    ],
+)
+def test_a_test_that_cannot_be_is_refused(tests, says):
+    with pytest.raises(KnowledgeFault, match=says):
+        check_tests(tests, ["a"])
+    check_tests([kind("quick", 0.5, "a")], ["a"])
