@@ -92,6 +92,7 @@ def test_ticking_a_complaint_ranks_the_causes_anew(watched, server):
 def test_a_visit_is_begun_and_a_wrong_figure_is_reported_at_its_field(page, server):
     page.goto(f"{server.address}/engines/resurfacer-2")
     page.get_by_role("button", name="New visit").click()
+    expect(page.get_by_label("The meter shows")).to_be_focused()
     usage = page.get_by_label("The meter shows")
     expect(usage).to_be_focused()
     page.keyboard.type("many")
@@ -131,6 +132,7 @@ def test_a_meter_that_was_replaced_goes_on_with_the_running_total(watched, serve
     page = watched
     page.goto(f"{server.address}/engines/resurfacer-2")
     page.get_by_role("button", name="New visit").click()
+    expect(page.get_by_label("The meter shows")).to_be_focused()
     page.get_by_label("The meter shows").fill("25")
     page.get_by_label("The meter was replaced, or rolled over").check()
     page.get_by_label("Last reading of the old meter").fill("1500")
@@ -374,6 +376,7 @@ def test_eight_valves_are_measured_by_keyboard_with_about_three_keys_each(watche
     page = watched
     page.goto(f"{server.address}/engines/resurfacer-2")
     page.get_by_role("button", name="New visit").click()
+    expect(page.get_by_label("The meter shows")).to_be_focused()
     page.keyboard.type("1755")
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Complaint", exact=True)).to_be_visible()

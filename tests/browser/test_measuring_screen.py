@@ -78,6 +78,7 @@ def test_axe_finds_nothing_where_something_is_opened(watched, server):
     assert Axe().run(page).violations_count == 0
     page.goto(f"{server.address}/engines/resurfacer-1")
     page.get_by_role("button", name="New visit").click()
+    expect(page.get_by_label("The meter shows")).to_be_focused()
     page.get_by_label("The meter shows").fill("5")
     page.get_by_label("The meter was replaced, or rolled over").check()
     results = Axe().run(page)

@@ -65,6 +65,7 @@ def test_a_spec_is_typed_as_the_manual_prints_it_and_another_unit_converts_nothi
 def test_a_whole_position_of_lifters_is_marked_in_one_action(page, server):
     page.goto(f"{server.address}/engines/standby-drive")
     page.get_by_role("button", name="New visit").click()
+    expect(page.get_by_label("The meter shows")).to_be_focused()
     page.get_by_label("The meter shows").fill("1100")
     page.get_by_role("button", name="Start visit").click()
     expect(page.get_by_role("heading", level=1, name="Complaint")).to_be_visible()

@@ -1807,7 +1807,7 @@ export interface paths {
         put?: never;
         /**
          * Post End
-         * @description End a run; the truth is told.
+         * @description End a run and show the true state.
          */
         post: operations["post_end"];
         delete?: never;
@@ -2503,7 +2503,7 @@ export interface components {
         };
         /**
          * ComingOut
-         * @description A cause that is developing, and the valves that it is told from.
+         * @description A cause that is developing, and the valves that show it.
          */
         ComingOut: {
             cause: components["schemas"]["DevelopingFaultOut"];
@@ -2760,7 +2760,7 @@ export interface components {
         };
         /**
          * DevelopingFaultOut
-         * @description A cause that the readings alone make likely, with nobody complaining yet.
+         * @description A cause that the readings alone make likely, without a complaint.
          */
         DevelopingFaultOut: {
             /** Cause */
@@ -2780,7 +2780,7 @@ export interface components {
         };
         /**
          * DevelopingFaultsOut
-         * @description What is ahead without any complaint; null where there are no visits to tell it from.
+         * @description The developing faults; null where there are no visits.
          *
          *     `p_any_out`: that any valve is out of spec one check interval after the last visit, nothing touched;
          *     `p_fault`: that any fault is there or developing.
@@ -2913,7 +2913,7 @@ export interface components {
         };
         /**
          * EngineIn
-         * @description An engine as the record writes it; checked as a whole, so that every fault is told at once.
+         * @description An engine as the record writes it; checked as a whole, so that every fault is reported at once.
          *
          *     `confirmed`: paths that were asked about and are right as they are.
          */
@@ -3044,7 +3044,7 @@ export interface components {
          * @description One reading on its own, at the reference temperature; `bracket` is as felt, at that of the visit.
          *
          *     `gives_number`: well enough known to compute with. `correction_mm`: what the temperature added to the gap.
-         *     `verdict_as_read`: what it would be without the correction, where that is large enough to be told of.
+         *     `verdict_as_read`: what it would be without the correction, where that is large enough to be shown.
          */
         EstimateOut: {
             /** Mean Mm */
@@ -3162,7 +3162,7 @@ export interface components {
          * FaultOut
          * @description One fault of an input, or one question about it with the figure that was probably meant.
          *
-         *     `path` is for programs; a person is told the `label` of the field.
+         *     `path` is for programs; `label` is the field's name on screen.
          */
         FaultOut: {
             /** Path */
@@ -3750,7 +3750,7 @@ export interface components {
         };
         /**
          * LinkOut
-         * @description What a finding says of a cause, in words, and why.
+         * @description How a finding is evidence for a cause, in words, and why.
          *
          *     `probability`: of the finding with the cause alone and no leak, as the workshop's closed cases make it;
          *     `own_share`: how much of that is theirs.
@@ -4773,7 +4773,7 @@ export interface components {
          *     `intervals_in_spec`: how long it then stays in spec with probability 0.9; `intervals_left`: how long the
          *     shims of the series make up for the drift; both in check intervals. `needs_reading`: what to measure
          *     before a shim or a turn can be chosen; `provisional`: even the thinnest blade would not go, and the shim
-         *     or turn is only to bring about a clearance that can be read. `note` says why something is not told.
+         *     or turn is only to bring about a clearance that can be read. `note` says why something is missing.
          */
         SetValveOut: {
             /** Valve */
@@ -5527,7 +5527,7 @@ export interface components {
         };
         /**
          * ValveOut
-         * @description One valve: its last visit's readings, what is ahead, and its history.
+         * @description One valve: its last visit's readings, its forecast, and its history.
          */
         ValveOut: {
             /** Valve */
@@ -5793,7 +5793,7 @@ export interface components {
         };
         /**
          * VisitShiftOut
-         * @description A visit, and the shift that its readings share; null where the drift model was not asked.
+         * @description A visit and its shift; null where the drift was not computed.
          *
          *     `simulated`: what of it simulated instruments brought in.
          */
@@ -5891,7 +5891,7 @@ export interface components {
         };
         /**
          * WorstOut
-         * @description The valve that most wants attention as the engine stands.
+         * @description The valve that most needs attention.
          */
         WorstOut: {
             /** Valve */

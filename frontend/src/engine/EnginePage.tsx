@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { lazy, Suspense, useMemo, useState } from 'react'
+import { lazy, Suspense, useEffect, useMemo, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import {
   driftAddress,
@@ -32,9 +32,8 @@ import { VisitTable } from './VisitTable'
 import { WhatIf } from './WhatIf'
 
 // The forms' library is not fetched with the first page.
-const StartVisit = lazy(async () => ({
-  default: (await import('./start-visit/StartVisit')).StartVisit,
-}))
+const startVisit = () => import('./start-visit/StartVisit')
+const StartVisit = lazy(async () => ({ default: (await startVisit()).StartVisit }))
 
 export function EnginePage() {
   const { engineId = '' } = useParams()
@@ -71,6 +70,7 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
   const navigate = useNavigate()
   // Undefined until it was first asked for; closed, it keeps what was typed.
   const [starting, setStarting] = useState<boolean>()
+  useEffect(() => void startVisit(), [])
   useTitle(engine.name ?? engine.id)
   const gaps = useMemo(() => standingGaps(analysis), [analysis])
   const specOf = useMemo(() => specsOf(analysis), [analysis])

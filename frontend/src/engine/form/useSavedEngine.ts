@@ -5,7 +5,7 @@ import { useForm, useWatch, type FieldErrors, type Path } from 'react-hook-form'
 import { useNavigate } from 'react-router'
 import { engineAddress } from '@/api/addresses'
 import { api, ProblemError, unwrap, type Engine, type EngineDetail, type Fault } from '@/api/client'
-import { enginesQuery } from '@/api/queries'
+import { engineQuery, enginesQuery } from '@/api/queries'
 import { placedValves, type EngineDraft, type EngineValues } from './draft'
 import { fieldOf } from './fieldNames'
 import { useHead } from './head'
@@ -40,8 +40,8 @@ export function useSavedEngine(start: EngineDraft, detail: EngineDetail | undefi
   const { data: engines = [] } = useQuery(enginesQuery)
   const [base, setBase] = useState(start.base)
   const [headTouched, setHeadTouched] = useState(false)
-  // The one that this edit began from: what others change meanwhile must not pass for it.
-  const [revision, setRevision] = useState(detail?.revision ?? 0)
+  // The one that this edit began from: what others change meanwhile must not pass for it. Undefined: the newest.
+  const [revision, setRevision] = useState<number | undefined>(detail?.revision ?? 0)
   const id = detail?.engine.id
   const form = useForm<EngineValues, unknown, Engine>({
     defaultValues: start.values,
@@ -52,16 +52,17 @@ export function useSavedEngine(start: EngineDraft, detail: EngineDetail | undefi
   const head = useHead(values.head, headTouched)
 
   const keep = useMutation({
-    mutationFn: ({ engine, confirmed }: { engine: Engine; confirmed: string[] }) => {
+    mutationFn: async ({ engine, confirmed }: { engine: Engine; confirmed: string[] }) => {
       const body = { engine: engine as unknown as Record<string, never>, confirmed }
-      return detail
-        ? unwrap(
-            api.PUT('/api/engines/{engine_id}', {
-              params: { path: { engine_id: detail.engine.id } },
-              body: { ...body, revision },
-            }),
-          )
-        : unwrap(api.POST('/api/engines', { body }))
+      if (!detail) return unwrap(api.POST('/api/engines', { body }))
+      const newest = { ...engineQuery(detail.engine.id), staleTime: 0 }
+      const from = revision ?? (await queryClient.fetchQuery(newest)).revision
+      return unwrap(
+        api.PUT('/api/engines/{engine_id}', {
+          params: { path: { engine_id: detail.engine.id } },
+          body: { ...body, revision: from },
+        }),
+      )
     },
     onError: (error) => {
       // What others changed is fetched, so that it can be shown and overruled.
@@ -120,7 +121,8 @@ export function useSavedEngine(start: EngineDraft, detail: EngineDetail | undefi
     faults: refused && !refused.asked ? refused.faults : own,
     overwrite() {
       keep.reset()
-      setRevision(detail?.revision ?? 0)
+      form.clearErrors()
+      setRevision(undefined)
     },
   }
 }
