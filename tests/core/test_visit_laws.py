@@ -4,7 +4,7 @@ from dataclasses import replace
 from datetime import date
 
 import pytest
-from hypothesis import assume, given
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from pronostico.core.adjust.price import LabourTimes, price
@@ -102,6 +102,7 @@ def test_the_running_total_counts_each_change_of_meter_from_its_day_on(changes, 
 FOUR = engine(4)
 
 
+@settings(max_examples=30)
 @given(st.permutations([valve.id for valve in FOUR.valves]), st.lists(HUNDREDTHS, min_size=8, max_size=8))
 def test_a_judgement_does_not_depend_on_the_order_of_reading(order, blades):
     gaps = dict(zip([valve.id for valve in FOUR.valves], blades, strict=True))
