@@ -92,12 +92,14 @@ def test_ticking_a_complaint_ranks_the_causes_anew(watched, server):
 def test_a_visit_is_begun_and_a_wrong_figure_is_reported_at_its_field(page, server):
     page.goto(f"{server.address}/engines/resurfacer-2")
     page.get_by_role("button", name="New visit").click()
-    expect(page.get_by_label("The meter shows")).to_be_focused()
     usage = page.get_by_label("The meter shows")
     expect(usage).to_be_focused()
-    page.keyboard.type("many")
+    page.get_by_label("Last run").fill("long")
+    usage.fill("many")
     page.keyboard.press("Enter")
     expect(page.get_by_text("enter what the meter shows")).to_be_visible()
+    expect(page.get_by_text("must be a number, or empty if not known")).to_be_visible()
+    page.get_by_label("Last run").fill("")
     usage.fill("1400")
     # The refusal is the server's, and what was typed stays.
     with page.expect_response(lambda response: response.status == 422):
