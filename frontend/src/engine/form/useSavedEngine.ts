@@ -6,30 +6,32 @@ import { useNavigate } from 'react-router'
 import { engineAddress } from '@/api/addresses'
 import { api, ProblemError, unwrap, type Engine, type EngineDetail, type Fault } from '@/api/client'
 import { engineQuery, enginesQuery } from '@/api/queries'
-import { placedValves, type EngineDraft, type EngineValues } from './draft'
+import { placedValves, type EngineDraft, type EngineValues, type ValveDraft } from './draft'
 import { fieldOf } from './fieldNames'
 import { useHead } from './head'
 import { engineSchema, idFor } from './schema'
 
 /** What a field is called on the page. */
-function labelOf(name: string, input: unknown): string {
+function labelOf(name: string, input: unknown, valves: ValveDraft[]): string {
   const [part = '', at] = name.split('.')
   if (part === 'intake' || part === 'exhaust')
     return part === 'intake' ? 'Intake, cold' : 'Exhaust, cold'
   const label =
     input instanceof Element && 'labels' in input ? (input as HTMLInputElement).labels : null
-  return label?.[0]?.textContent ?? (part === 'valves' ? `Valve ${Number(at) + 1}` : '')
+  return (
+    label?.[0]?.textContent ?? (part === 'valves' ? `Valve ${valves[Number(at)]?.id ?? ''}` : '')
+  )
 }
 
 /** Every fault of the form, wherever it is. */
-function faultsIn(errors: unknown, at = ''): Fault[] {
+function faultsIn(errors: unknown, valves: ValveDraft[], at = ''): Fault[] {
   if (typeof errors !== 'object' || errors === null) return []
   if ('message' in errors && typeof errors.message === 'string') {
-    const label = labelOf(at, 'ref' in errors ? errors.ref : undefined)
+    const label = labelOf(at, 'ref' in errors ? errors.ref : undefined, valves)
     return [{ path: at, message: errors.message, label, suggestion: null }]
   }
   return Object.entries(errors).flatMap(([key, one]) =>
-    key === 'ref' ? [] : faultsIn(one, at ? `${at}.${key}` : key),
+    key === 'ref' ? [] : faultsIn(one, valves, at ? `${at}.${key}` : key),
   )
 }
 
@@ -104,7 +106,7 @@ export function useSavedEngine(start: EngineDraft, detail: EngineDetail | undefi
     })()
 
   const refused = keep.error instanceof ProblemError ? keep.error : undefined
-  const own = faultsIn(form.formState.errors as FieldErrors)
+  const own = faultsIn(form.formState.errors as FieldErrors, values.valves)
   return {
     form,
     draft: { base, values },
