@@ -3,7 +3,7 @@
 
 PYTHON ?= python3
 PORT ?= 8341
-WORKERS ?= 3
+WORKERS ?= 4
 BIN := .venv/bin
 UV := $(BIN)/uv
 WEB := frontend
@@ -11,7 +11,7 @@ STATIC := src/pronostico/api/static
 WEB_SOURCES := $(shell find $(WEB)/src $(WEB)/index.html $(WEB)/vite.config.ts -type f 2>/dev/null) \
 	docs/method.md docs/formulas.md docs/user-guide.md
 
-.PHONY: demo test fuzz golden serve dev lint bench screenshots setup setup-dev types schema format clean
+.PHONY: demo test test-python test-pages fuzz golden serve dev lint bench screenshots setup setup-dev types schema format clean
 
 setup: .stamps/app $(STATIC)/index.html
 
@@ -21,12 +21,18 @@ demo: setup
 serve: setup
 	@$(BIN)/pronostico serve --port $(PORT)
 
-# Two at once, each with its own databases, servers and browser; whole files stay together.
-test: setup-dev lint
-	@echo "== tests of the pages' functions"
-	@cd $(WEB) && npm test --silent
+# The tests wait for browsers and servers a third of the time: style and types are checked meanwhile.
+test: setup-dev
+	@$(MAKE) --no-print-directory -j2 test-python test-pages
+
+# Some at once, each with its own databases, servers and browser.
+test-python:
 	@echo "== tests"
 	@$(BIN)/pytest -n $(WORKERS) --dist worksteal
+
+test-pages: lint
+	@echo "== tests of the pages' functions"
+	@cd $(WEB) && npm test --silent
 
 # Every route with many examples, other ones each time.
 fuzz: setup-dev
