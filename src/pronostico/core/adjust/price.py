@@ -5,7 +5,7 @@ Minutes are those of a practised hand; a workshop sets its own. F-10 in docs/for
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from math import prod
+from math import expm1, log1p
 
 from pronostico.core.constants import DEFAULT
 from pronostico.core.engine import Adjustment
@@ -107,7 +107,8 @@ def price(
     check = minutes(0.0)
     p_set = to_set = set_minutes = None
     if p_out:
-        p_set = 1.0 - prod(1.0 - p for p in p_out)
+        # By logarithms, for nearly nothing is not to be lost beside one.
+        p_set = 1.0 if max(p_out, default=0.0) >= 1.0 else -expm1(sum(log1p(-p) for p in p_out))
         # As likely out as the others, where one cannot be predicted.
         to_set = sum(p_out) / p_set if p_set > 0.0 else 1.0
         set_minutes = minutes(to_set)
