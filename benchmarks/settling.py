@@ -94,7 +94,7 @@ def rows(first: int = 0, engines: int = _ENGINES) -> Iterator[tuple[int, bool, i
     """Each engine's seed, whether it settled, and its last sweeps."""
     for seed in range(first, first + engines):
         known = drifts(*random_engine(seed))
-        yield seed, known.converged, 0 if known.posterior is None else known.posterior.sweeps
+        yield seed, known.converged, max((one.posterior.sweeps for one in known.components), default=0)
 
 
 def table_rows() -> list[tuple[str, str]]:

@@ -220,3 +220,21 @@ def test_the_tables_of_a_record_are_written_with_their_descriptor(record_file, t
         assert archive.read("visits.csv").decode().count("\r\n") == 3
     nowhere = run("tables", record_file, tmp_path / "no" / "where.zip")
     assert nowhere.exit_code == 1 and "No such file" in nowhere.output
+
+
+def test_analyse_names_the_regimes_of_the_drift_unless_told_to_take_it_as_steady(tmp_path):
+    path = tmp_path / "quad.json"
+    quad = next(one for one in demo_machines(date.today()) if one.record.engine.id == "quad")
+    path.write_text(quad.record.model_dump_json(), "utf-8")
+    on, off = (
+        json.loads(run("analyse", path, *more, "--json").stdout) for more in ((), ("--regimes", "off"))
+    )
+    assert sum(one["probability"] for one in on["regimes"]) == pytest.approx(1.0)
+    assert {"kind": "warm-visit", "visit": "v4"}.items() <= on["regimes"][1].items()
+    assert [one["kind"] for one in off["regimes"]] == ["steady"]
+    wider = [
+        one["forecast"][0]["sd_mm"] > other["forecast"][0]["sd_mm"]
+        for one, other in zip(on["valves"], off["valves"], strict=True)
+    ]
+    assert any(wider)
+    assert run("analyse", path, "--regimes", "perhaps").exit_code == 2

@@ -6,9 +6,10 @@ import signal
 import tempfile
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
+from dataclasses import replace
 from datetime import UTC, date, datetime
 from pathlib import Path
-from typing import Annotated, NoReturn
+from typing import Annotated, Literal, NoReturn
 
 import typer
 from pydantic import BaseModel
@@ -18,6 +19,7 @@ from pronostico.analysis.crank_plan import crank_stations
 from pronostico.analysis.diagnosis import diagnose_record
 from pronostico.analysis.engine_report import analyse_with_drift
 from pronostico.core.adjust.targets import Policy, Which
+from pronostico.core.constants import DEFAULT
 from pronostico.core.crank.stations import School
 from pronostico.core.errors import CoreError
 from pronostico.errors import ServiceError
@@ -34,6 +36,7 @@ app = typer.Typer(
 )
 RecordFile = Annotated[Path, typer.Argument(help="A record file (JSON).", metavar="RECORD")]
 AsJson = Annotated[bool, typer.Option("--json", help="Print one JSON document and nothing else.")]
+OnOff = Literal["on", "off"]
 DatabaseFile = Annotated[Path | None, typer.Option(help="The database file.")]
 Port = Annotated[int, typer.Option(help="The port to serve on, if it is free.", min=1, max=65535)]
 
@@ -93,12 +96,18 @@ def analyse(
     margin: Annotated[
         float, typer.Option(help="Out-of-spec margin for that, mm beyond the limit.", min=0.0)
     ] = 0.03,
+    regimes: Annotated[
+        OnOff, typer.Option(help="Whether the drift may bed in or speed up; off: it is taken as steady.")
+    ] = "on",
     as_json: AsJson = False,
 ) -> None:
     """Readings and verdicts of the last visit, and what is ahead."""
     read = _read(record)
+    constants = replace(DEFAULT, drift_regimes=regimes == "on")
     with _input_faults(record):
-        report = analyse_with_drift(read, at=tuple(at) if at else None, risk=risk, margin_mm=margin)
+        report = analyse_with_drift(
+            read, at=tuple(at) if at else None, risk=risk, margin_mm=margin, constants=constants
+        )
     if as_json:
         _print_json(report)
     else:

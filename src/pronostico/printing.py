@@ -85,6 +85,9 @@ def print_analysis(report: AnalysisOut) -> None:
     console.print(table)
     if not report.settled:
         console.print("The drift calculation did not converge: its figures are approximate.")
+    if report.regimes and report.regimes[0].kind != "steady":
+        of_drift = "; ".join(f"{one.label}, {words.percent(one.probability)}" for one in report.regimes)
+        console.print(f"Drift: {of_drift}.")
     look, check = report.check_due, report.next_check
     if look is not None:
         when = "now" if look.now else f"at {look.usage:.0f} {report.usage_unit}"

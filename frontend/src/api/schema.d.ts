@@ -1981,6 +1981,8 @@ export interface components {
              * @default true
              */
             settled: boolean;
+            /** Regimes */
+            regimes?: components["schemas"]["RegimeOut"][];
             /** Visits */
             visits: components["schemas"]["VisitShiftOut"][];
             /** Positions */
@@ -4488,6 +4490,29 @@ export interface components {
             cases: string[];
             /** Faults */
             faults: string[];
+        };
+        /**
+         * RegimeOut
+         * @description What the drift may do since the last head work, and how likely that is.
+         *
+         *     `side`, `valve`: where it speeds up; `visit`: the one measured warm; `label`: it in words.
+         */
+        RegimeOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "steady" | "bedding-in" | "speeding-up" | "warm-visit";
+            /** Label */
+            label: string;
+            /** Side */
+            side?: ("intake" | "exhaust") | null;
+            /** Valve */
+            valve?: string | null;
+            /** Visit */
+            visit?: string | null;
+            /** Probability */
+            probability: number;
         };
         /**
          * ReplayOut

@@ -9,7 +9,8 @@ from pronostico.core.drift.chain import ValveChain
 from pronostico.core.drift.forecast import Crossing, RiskAhead, Trend, ahead, crossings, risk_ahead, trend_of
 from pronostico.core.drift.mixture import Mixture
 from pronostico.core.drift.model import ChangePoint, Drifts, PossibleEntryError, ValveDrift
-from pronostico.core.engine import Engine, Spec
+from pronostico.core.drift.regimes import Regime, RegimeKind
+from pronostico.core.engine import Engine, Side, Spec
 from pronostico.core.errors import ImpossibleValue
 from pronostico.core.visits import Felt, Phase, Visit
 
@@ -134,6 +135,20 @@ class ShiftOut(ReportModel):
     suspect: bool
 
 
+class RegimeOut(ReportModel):
+    """What the drift may do since the last head work, and how likely that is.
+
+    `side`, `valve`: where it speeds up; `visit`: the one measured warm; `label`: it in words.
+    """
+
+    kind: RegimeKind
+    label: str
+    side: Side | None = None
+    valve: str | None = None
+    visit: str | None = None
+    probability: float
+
+
 @dataclass(frozen=True, slots=True)
 class ValveDriftOut:
     """The drift of one valve."""
@@ -169,6 +184,24 @@ class DriftReport:
             visit.id: ShiftOut.model_validate(shift)
             for visit, shift in zip(self._visits, self._known.shifts, strict=False)
         }
+
+    def regimes(self) -> list[RegimeOut]:
+        """The regimes of the drift, the likeliest first; one that differs only in its rate counts once."""
+        found: dict[str, RegimeOut] = {}
+        for part in self._known.components:
+            one = part.regime
+            visit = None if one.visit is None else self._visits[one.visit].id
+            label = _regime_label(one, visit)
+            known = found.get(label)
+            found[label] = RegimeOut(
+                kind=one.kind,
+                label=label,
+                side=one.side,
+                valve=one.valve,
+                visit=visit,
+                probability=part.weight + (0.0 if known is None else known.probability),
+            )
+        return sorted(found.values(), key=lambda one: -one.probability)
 
     def valve(self, name: str, at: Sequence[float]) -> ValveDriftOut | None:
         """One valve; None where it has no drift.
@@ -281,6 +314,19 @@ class DriftReport:
             due_now=due_now,
             fan=[RiskAtOut(risk=one, usage=self._usage(ahead_of_it.reaches(one))) for one in _FAN],
         )
+
+
+def _regime_label(regime: Regime, visit: str | None) -> str:
+    """A regime in words."""
+    if regime.kind == "bedding-in":
+        return "bedding in: slowing down"
+    if regime.kind == "warm-visit":
+        return f"visit {visit} measured warm"
+    if regime.kind == "speeding-up" and regime.added is not None:
+        way = "closing" if regime.added.mean < 0.0 else "opening"
+        place = f"{regime.side} side" if regime.valve is None else regime.valve
+        return f"{place} {way} faster and faster"
+    return "steady"
 
 
 def _now_out(now: Mixture) -> NowOut:

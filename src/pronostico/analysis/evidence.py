@@ -41,7 +41,7 @@ def _onset(findings: list[FindingModel]) -> Iterator[Evidence]:
 
 
 def _history(record: Record, visits: list[VisitModel], intervals: float = 0.0) -> Iterator[Evidence]:
-    """Head work within the last check interval is known without anybody ticking it.
+    """A new engine, and head work within the last check interval, are known without anybody ticking them.
 
     Args:
         intervals: how long ago the last of the visits was, check intervals.
@@ -53,6 +53,9 @@ def _history(record: Record, visits: list[VisitModel], intervals: float = 0.0) -
     recent = [one for one in before if now - one.usage <= record.engine.check_interval]
     if any(one.work == "head-work" for one in recent):
         yield Evidence("after-head-work", Place(), 1.0)
+        yield Evidence("since-head-work", Place(), 1.0)
+    if visits[0].usage < record.engine.check_interval and not any(one.work == "head-work" for one in before):
+        yield Evidence("new-engine", Place(), 1.0)
 
 
 def _swings(engine: Engine, visit: Visit, constants: Constants) -> Iterator[Evidence]:

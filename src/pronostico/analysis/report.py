@@ -17,6 +17,7 @@ from pronostico.analysis.drift_report import (
     ForecastOut,
     NextCheckOut,
     NowOut,
+    RegimeOut,
     RestsOnOut,
     ShiftOut,
     SpreadOut,
@@ -147,6 +148,8 @@ class AnalysisOut(ReportModel):
     assumed: AssumedOut | None = None
     # False only where the computation of the drift did not settle: its figures are then approximate.
     settled: bool = True
+    # What the drift may do since the last head work, the likeliest first; empty without readings.
+    regimes: list[RegimeOut] = Field(default_factory=list)
     visits: list[VisitShiftOut]
     # Where the crank stood at the last visit; empty where that was not asked.
     positions: list[PositionOut] = Field(default_factory=list)
@@ -232,6 +235,7 @@ def with_drift(
             "valves": [_drifting(valve, report, at) for valve in analysis.valves],
             "assumed": AssumedOut.model_validate(report.constants),
             "settled": report.settled,
+            "regimes": report.regimes(),
             "next_check": report.next_check(ahead, risk=risk, margin_mm=margin_mm, due_now=due),
             "visits": [one.model_copy(update={"shift": shifts.get(one.visit)}) for one in analysis.visits],
         }

@@ -6,7 +6,7 @@ of one is a change of every result that rests on it.
 
 from dataclasses import dataclass
 
-MODEL_VERSION = "2"
+MODEL_VERSION = "3"
 """Raised whenever the same record and constants would give other figures."""
 
 
@@ -105,6 +105,48 @@ class Constants:
     # So near a break an unlikely entry error is counted in before it is called one.
     near_change_point_z: float = 2.0
     jump_sd_mm: float = 0.10
+    # Whether the drift may be other than steady.
+    drift_regimes: bool = True
+    # Regimes of the drift. Bedding in, and settling after head work: how far a clearance closes by it, mm
+    # (common to the engine, and each valve's own), over how many check intervals it decays, and what is left
+    # of a side's drift then. Its probability where the era begins new, and where it does not.
+    bedding_mm: float = -0.045
+    bedding_sd_mm: float = 0.020
+    bedding_own_sd_mm: float = 0.012
+    bedding_decays_intervals: tuple[float, ...] = (0.5, 1.5)
+    bedding_side_drift_sd_mm: float = 0.012
+    bedding_prior_fresh: float = 0.35
+    bedding_prior: float = 0.05
+    hardly_run_intervals: float = 0.5
+    # Wear that speeds up: the drift that it adds at the last visit, mm per check interval, and the rate at
+    # which that grows. Means apart from zero on purpose: else it fits a healthy engine as well as none does.
+    speeding_growths: tuple[float, ...] = (0.25, 0.6)
+    speeding_mm_per_interval: float = -0.05
+    speeding_sd_mm_per_interval: float = 0.03
+    speeding_own_sd_mm_per_interval: float = 0.015
+    speeding_prior_exhaust: float = 0.04
+    speeding_prior_intake: float = 0.01
+    speeding_valve_mm_per_interval: float = 0.05
+    speeding_valve_sd_mm_per_interval: float = 0.03
+    # A valve by itself: so likely each, and all of an engine together. More than such valves are: it is asked
+    # only where the last readings point there, and what it fits is then mostly a valve that moves.
+    speeding_valve_prior: float = 0.08
+    speeding_valves_prior: float = 0.4
+    # Asked where its last two readings leave what was predicted in one sense, one of them by so many sd.
+    speeding_asked_z: float = 0.8
+    # A jump of one valve is the side's speeding up where so many of its readings lie low.
+    speeding_share_moved: float = 0.5
+    # One visit read warm: how it shifts all readings, mm, how likely each is, and what it takes to tell.
+    warm_shift_sd_mm: float = 0.03
+    warm_visit_prior: float = 0.02
+    warm_fewest_readings: int = 4
+    warm_fewest_visits: int = 3
+    warm_share_moved: float = 0.7
+    # How likely a jump is, where regimes with and without one are compared.
+    jump_probability: float = 0.01
+    # A regime less likely at first sight is not computed; one less likely in the end is dropped.
+    regime_at_first_sight: float = 0.03
+    least_regime: float = 0.01
     # What counts in telling when to check next.
     next_check_risk: float = 0.1
     next_check_margin_mm: float = 0.03

@@ -372,3 +372,72 @@ def test_at_a_visit_at_which_all_moved_the_visits_before_count_too():
     known = drifting.valves["1I"].state.below(0.15)
     assert here["clearance-tight", "1I"] == pytest.approx(known)
     assert known != pytest.approx(analysis.valves[0].states[-1].found.p_tight, abs=1e-4)
+
+
+@pytest.mark.parametrize(("strength", "more"), [(0.79, 0.81), (0.54, 0.56), (0.799, 0.801)])
+def test_two_causes_that_share_their_findings_do_not_flip_on_a_small_change_of_one_strength(strength, more):
+    def probabilities(of_sunk):
+        known = knowledge(
+            cause("wear", "engine", 0.05, noise=0.8, weak=0.55, cold=0.25),
+            cause("sunk", "engine", 0.05, noise=of_sunk, weak=0.55, cold=0.55),
+        )
+        seen = [Evidence(name, Place(), 1.0) for name in ("noise", "weak", "cold")]
+        found_ = diagnose(engine(1), known, seen)
+        return {one.candidate.kind.id: one.probability for one in found_.causes}
+
+    before, after = probabilities(strength), probabilities(more)
+    for name, p in before.items():
+        assert after[name] == pytest.approx(p, abs=0.02)
+
+
+def test_what_one_cause_explains_is_no_reason_for_a_second():
+    # Eight findings of one family: with either cause they are explained, with both hardly better.
+    ids = [f"f{number}" for number in range(8)]
+    links = dict.fromkeys(ids, 0.8)
+    known = Knowledge(
+        {one: finding(one, "facts") for one in ids},
+        {one.id: one for one in (cause("a", "engine", 0.05, **links), cause("b", "engine", 0.05, **links))},
+    )
+    found_ = diagnose(engine(1), known, [Evidence(one, Place(), 1.0) for one in ids])
+    assert [one.probability for one in found_.causes] == pytest.approx([0.52, 0.52], abs=0.04)
+
+
+def test_what_slows_down_in_a_new_engine_settles_and_does_not_recede():
+    of = engine(4)
+    fall = [0.0, -0.03, -0.04, -0.045]
+    visits = tuple(
+        visit(
+            number,
+            25.0 + 200.0 * number,
+            *(around(f"{n}I", round(0.19 + by, 3)) for n in (1, 2, 3, 4)),
+            *(around(f"{n}E", round(0.28 + by, 3)) for n in (1, 2, 3, 4)),
+        )
+        for number, by in enumerate(fall)
+    )
+    evidence = shown(of, visits)
+    slowing = next(one for one in evidence if one.finding == "drift-slowing")
+    assert slowing.place == Place() and slowing.presence > 0.9
+    got = diagnose(of, load_knowledge(), [*evidence, *seen("new-engine")])
+    p = {}
+    for one in got.causes:
+        p[one.candidate.kind.id] = max(one.probability, p.get(one.candidate.kind.id, 0.0))
+    assert p["settled-after-work"] > 0.8
+    assert p["seat-recession"] < 0.3
+
+
+def test_wear_that_speeds_up_is_evidence_only_once_it_is_likely():
+    # Exhausts fall by 0.01, 0.02, 0.04 and 0.07 an interval.
+    of = engine(4)
+    gaps = [0.34, 0.33, 0.31, 0.27, 0.20]
+    visits = tuple(
+        visit(
+            number,
+            2000.0 + 250.0 * number,
+            *(around(f"{n}I", 0.16) for n in (1, 2, 3, 4)),
+            *(around(f"{n}E", gap) for n in (1, 2, 3, 4)),
+        )
+        for number, gap in enumerate(gaps)
+    )
+    late = [one for one in shown(of, visits) if one.finding == "drift-speeding-up"]
+    assert [one.place for one in late] == [Place(side="exhaust")] and late[0].presence > 0.9
+    assert not [one for one in shown(of, visits[:2]) if one.finding == "drift-speeding-up"]

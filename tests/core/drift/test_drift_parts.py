@@ -179,7 +179,7 @@ def doubtful_history():
 
 def test_all_chains_at_once_are_reported_as_each_alone():
     known = drifts(ENGINE, doubtful_history())
-    posterior = known.posterior
+    posterior = known.components[0].posterior
     assert len(posterior.configs) > 2  # the odd try is a case of its own
     chains = posterior.base.chains
     for latents in ([one.left[-1] for one in chains], [one.drift[0] for one in chains]):

@@ -6,8 +6,9 @@ from datetime import date, timedelta
 import numpy as np
 import pytest
 
+from pronostico.core.constants import DEFAULT
+from pronostico.core.drift import model
 from pronostico.core.drift.forecast import ahead, crossings, risk_ahead, trend_of
-from pronostico.core.drift.model import drifts
 from pronostico.core.engine import Engine, Spec, Valve
 from pronostico.core.simulation.history import PlannedVisit, ValveTruth, simulate
 from pronostico.core.visits import Reading, Setting, Try, Visit
@@ -15,6 +16,14 @@ from tests.core.sampled import sampled
 
 BLADES = (0.04, 0.05, 0.08, 0.10, 0.13, 0.15, 0.18, 0.20, 0.23, 0.25, 0.28, 0.30, 0.35, 0.40)
 EXHAUST = Spec(0.25, 0.30)
+
+
+# The steady drift alone, as sampling has it.
+STEADY = replace(DEFAULT, drift_regimes=False)
+
+
+def drifts(of, visits):
+    return model.drifts(of, visits, STEADY)
 
 
 def engine(*names):

@@ -14,6 +14,7 @@ import { useTitle } from '@/design/useTitle'
 import { planGeometry } from '@/head-plan/planGeometry'
 import { scalesOf } from './chartGeometry'
 import { DriftTable } from './DriftTable'
+import { Regimes } from './Regimes'
 import { SmallChart } from './SmallChart'
 import { truthOf, useTruth } from './simulatedTruth'
 import { ValveHistory } from './ValveHistory'
@@ -106,6 +107,7 @@ function DriftSheet({ detail, analysis }: { detail: EngineDetail; analysis: Anal
             Band: spec. Bar: from the blade that went in to the one that would not, ○ as found, ● as
             left. Fan: forecast, 50 % and 90 %. ◆ 50 % chance of being out of spec.
           </p>
+          <Regimes analysis={analysis} />
           <div className="flex flex-col gap-2 overflow-x-auto">
             {rows.map((row) => (
               <div

@@ -6,6 +6,7 @@ import { VerdictMark } from '@/design/shapes'
 import { feltText, gapOf, gapText, verdictText } from '@/head-plan/gap'
 import { medianCrossing, type Truth } from './chartGeometry'
 import { Basis } from './Basis'
+import { Regimes } from './Regimes'
 import { HistoryChart } from './HistoryChart'
 
 /** One valve large: how it stands, where it came from, where it is heading. */
@@ -85,6 +86,7 @@ function Ahead({
         {movement(drift.mean_mm_per_interval, unit)} ± {sdText(drift.sd_mm_per_interval, unit)} per{' '}
         {per}. <OutOfSpec analysis={analysis} valve={valve} />
       </p>
+      <Regimes analysis={analysis} valve={valve} />
       {sink && sink.sd_mm > 0 && (
         <p>
           {sink.mean_mm >= 0 ? 'Valve sink to date' : 'Wear to date'}{' '}

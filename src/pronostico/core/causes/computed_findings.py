@@ -4,10 +4,12 @@ A valve that was not read at the visit says nothing. F-07 in docs/formulas.md.
 """
 
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from scipy.special import ndtr
 
+from pronostico.core.arrays import FloatArray
 from pronostico.core.assessment import neighbours_of
 from pronostico.core.causes.model import Evidence
 from pronostico.core.causes.places import Place
@@ -89,20 +91,59 @@ def _was_followed(known: ValveDrift) -> bool:
     return len({one.visit for one in known.chain.readings if one.visit >= start}) >= 2
 
 
-def _trend(known: ValveDrift | None, constants: Constants) -> tuple[float, float] | None:
-    """Probabilities that a clearance is tightening and that it is loosening."""
+@dataclass(frozen=True, slots=True)
+class _Trend:
+    """Probabilities that a clearance is tightening and that it is loosening; (regimes,) each."""
+
+    weight: FloatArray
+    tightening: FloatArray
+    loosening: FloatArray
+
+    @property
+    def tight(self) -> float:
+        """That it is tightening, over all regimes."""
+        return float(self.weight @ self.tightening)
+
+    @property
+    def loose(self) -> float:
+        """That it is loosening."""
+        return float(self.weight @ self.loosening)
+
+
+def _trend(name: str, drifting: Drifts, constants: Constants) -> _Trend | None:
+    """Which way a valve's drift goes for good; None where it was not followed.
+
+    What bedding in still adds to it is left out: that comes to an end by itself.
+    """
+    known = drifting.valves.get(name)
     if known is None or not _was_followed(known):
         return None
-    drift = known.state.of(0.0, 1.0)
     floor = constants.trend_floor_mm_per_interval
-    return drift.below(-floor), 1.0 - drift.below(floor)
+    each = [
+        part.states[name].of(0.0, 1.0, -1.0 if part.regime.kind == "bedding-in" else 0.0)
+        for part in drifting.components
+    ]
+    return _Trend(
+        np.array([part.weight for part in drifting.components]),
+        np.array([one.below(-floor) for one in each]),
+        np.array([1.0 - one.below(floor) for one in each]),
+    )
+
+
+def _most_tightening(trends: Sequence[_Trend]) -> float:
+    """Probability that most valves are tightening: they share the regime, and are apart given it."""
+    weight = trends[0].weight
+    return sum(
+        float(share) * probability_of_most([float(one.tightening[at]) for one in trends])
+        for at, share in enumerate(weight)
+    )
 
 
 def _high_sink(known: ValveDrift | None, at: ValveAtVisit) -> float | None:
-    """Probability that the valve has sunk by more than the whole width of its spec."""
-    if known is None or known.sink is None or at.spec is None or not _was_followed(known):
+    """Probability that the valve has sunk for good by more than the whole width of its spec."""
+    if known is None or known.lasting_sink is None or at.spec is None or not _was_followed(known):
         return None
-    return 1.0 - known.sink.below(at.spec.width_mm)
+    return 1.0 - known.lasting_sink.below(at.spec.width_mm)
 
 
 def _change_point(
@@ -123,12 +164,12 @@ def _change_point(
 
 def _of_visit(drifting: Drifts, constants: Constants) -> Iterator[Evidence]:
     """Whether everything moved at once: the probability that the shift is as large as a suspect one."""
-    posterior, visits = drifting.posterior, len(drifting.shifts)
+    visits = len(drifting.shifts)
     # A first visit has nothing that it could have moved from.
-    if posterior is None or visits < 2:
+    if not drifting.components or visits < 2:
         return
     last = drifting.shifts[-1]
-    shared = posterior.base.shared
+    shared = drifting.components[0].posterior.base.shared
     limit = constants.shift_share * float(np.sqrt(shared.variance[shared.shift(visits - 1)]))
     within = ndtr((limit - last.mean_mm) / last.sd_mm) - ndtr((-limit - last.mean_mm) / last.sd_mm)
     moved = 1.0 - float(within)
@@ -137,15 +178,32 @@ def _of_visit(drifting: Drifts, constants: Constants) -> Iterator[Evidence]:
     yield Evidence("visit-shift", Place(), presence)
 
 
+def _regimes(drifting: Drifts) -> Iterator[Evidence]:
+    """Whether the drift slows down or speeds up; nothing where the readings could not tell."""
+    eras = [valve.chain.era_start for valve in drifting.valves.values()]
+    if len(drifting.shifts) - max(eras, default=0) < 2:
+        return
+    yield Evidence("drift-slowing", Place(), drifting.probability("bedding-in"))
+    # A drift that does not speed up yet says nothing against a fault: most wear is steady for long.
+    of_places = [
+        *((Place(side=side), drifting.probability("speeding-up", side=side)) for side in SIDES),
+        *((Place(valve=name), drifting.probability("speeding-up", valve=name)) for name in drifting.valves),
+    ]
+    for place, p in of_places:
+        if p >= 0.5:
+            yield Evidence("drift-speeding-up", place, p)
+
+
 def _of_valve(
-    valve: ValveAnalysis, at: ValveAtVisit, known: ValveDrift | None, suspect: bool, constants: Constants
+    valve: ValveAnalysis, at: ValveAtVisit, drifting: Drifts, suspect: bool, constants: Constants
 ) -> Iterator[Evidence]:
     place = Place(valve=valve.valve.id)
+    known = drifting.valves.get(valve.valve.id)
     yield from _clearance_level(valve, at, known, suspect, constants)
-    trend = _trend(known, constants)
+    trend = _trend(valve.valve.id, drifting, constants)
     if trend is not None:
-        yield Evidence("tightening", place, trend[0])
-        yield Evidence("loosening", place, trend[1])
+        yield Evidence("tightening", place, trend.tight)
+        yield Evidence("loosening", place, trend.loose)
     yield from _change_point(valve, known, at, suspect, constants)
     sunk = _high_sink(known, at)
     if sunk is not None:
@@ -190,10 +248,10 @@ def _of_side(
                 # Known only as a bound it may stand apart after all.
                 continue
             yield Evidence("one-odd-valve", Place(valve=valve.valve.id), presence)
-    both_ways = (_trend(drifting.valves.get(valve.valve.id), constants) for valve, _ in valves)
-    trends = [trend[0] for trend in both_ways if trend is not None]
+    known = (_trend(valve.valve.id, drifting, constants) for valve, _ in valves)
+    trends = [trend for trend in known if trend is not None]
     if len(trends) >= 2:
-        yield Evidence("side-tightening", place, probability_of_most(trends))
+        yield Evidence("side-tightening", place, _most_tightening(trends))
 
 
 def computed_findings(
@@ -208,16 +266,14 @@ def computed_findings(
         return ()
     pairs = [(valve, valve.states[-1]) for valve in analysis.valves]
     suspect = bool(drifting.shifts) and drifting.shifts[-1].suspect
-    evidence = [
-        one
-        for valve, at in pairs
-        for one in _of_valve(valve, at, drifting.valves.get(valve.valve.id), suspect, constants)
-    ]
+    evidence = [one for valve, at in pairs for one in _of_valve(valve, at, drifting, suspect, constants)]
     for side in SIDES:
         of_side = [pair for pair in pairs if pair[0].valve.side == side]
         evidence.extend(_of_side(side, of_side, drifting, suspect, constants))
     evidence.extend(_release(analysis.engine, pairs, constants))
     evidence.extend(_of_visit(drifting, constants))
+    if constants.drift_regimes:
+        evidence.extend(_regimes(drifting))
     return tuple(evidence)
 
 
@@ -259,8 +315,8 @@ def carried_findings(
                 ("tightening", closing[valve.valve.id]),
                 ("loosening", 1.0 - drift.below(floor)),
             ]
-            if known.sink is not None:
-                moves.append(("high-sink", 1.0 - known.sink.below(spec.width_mm)))
+            if known.lasting_sink is not None:
+                moves.append(("high-sink", 1.0 - known.lasting_sink.below(spec.width_mm)))
             found += [one for one in moves if _is_clear(one[1], constants)]
         evidence += [Evidence(finding, place, p) for finding, p in found]
     for side in SIDES:

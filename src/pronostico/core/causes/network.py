@@ -132,7 +132,7 @@ class Network:
         least = max(0.0, float((odds + alone).max(initial=0.0)), float(apart.max(initial=0.0))) - _NOTHING
         shared = np.flatnonzero((self._met()[first, second]) & (apart > least))
         for some in np.array_split(shared, max(1, len(shared) // 4096)):
-            pairs[some] = self._pair(single, first[some], second[some])
+            pairs[some] = self._pair(single, alone, first[some], second[some])
         log_mass = np.concatenate([[0.0], odds + alone, odds[first] + odds[second] + pairs])
         mass = np.exp(log_mass - log_mass.max())
         none = np.full(1, -1)
@@ -150,12 +150,19 @@ class Network:
         linked = self.linked.astype(np.float32)
         return np.asarray(linked @ linked.T > 0.5)
 
-    def _pair(self, single: FloatArray, first: IntArray, second: IntArray) -> FloatArray:
-        """Weight of pairs that share evidence: each piece counts with the cause that it weighs most for."""
+    def _pair(self, single: FloatArray, alone: FloatArray, first: IntArray, second: IntArray) -> FloatArray:
+        """Weight of pairs that share evidence: what one weighs alone, and what the other adds to it.
+
+        What one cause explains counts once: the other is left with how much likelier it makes the finding
+        still. Either may come first; the order that explains more counts, so that the weight is continuous in
+        every strength.
+        """
         joint = self.log_ratio(self.keep[first] * self.keep[second], self.damp[first] * self.damp[second])
         joint = np.where(self.linked[first] | self.linked[second], joint, 0.0)
-        firsts = np.abs(single[first]) >= np.abs(single[second])
-        return self.together(np.where(firsts, joint, 0.0)) + self.together(np.where(firsts, 0.0, joint))
+        return np.maximum(
+            alone[first] + self.together(joint - single[first]),
+            alone[second] + self.together(joint - single[second]),
+        )
 
 
 class States:

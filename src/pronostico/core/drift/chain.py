@@ -6,7 +6,7 @@ docs/formulas.md.
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -45,7 +45,10 @@ class ValveChain:
     """One valve: `found`, `left` and `drift` have one latent a visit.
 
     `variance`: of the chain's own normals, shape (own,); `by_tau`: which of them have the variance tau^2
-    instead, 0 or 1. `era_start`: the visit at which the era of the last visit began.
+    instead, 0 or 1. `era_start`: the visit at which the era of the last visit began. `set_anew`: the visits
+    at which the clearance as left does not depend on that as found. `passing`: the part of the last drift
+    that grows or decays, and `passed`: how far that moved the valve over the era, what was set left out of
+    account; both zero where the drift is steady.
     """
 
     valve: Valve
@@ -57,6 +60,9 @@ class ValveChain:
     variance: FloatArray
     by_tau: FloatArray
     era_start: int
+    set_anew: frozenset[int]
+    passing: Latent
+    passed: Latent
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,6 +89,12 @@ class Shared:
         """The index of the drift of a side in the era after a visit."""
         era = sum(start <= visit for start in self.eras) - 1
         return self.visits + 2 * era + SIDES.index("intake" if side == "intake" else "exhaust")
+
+
+def times_of(engine: Engine, visits: Sequence[Visit]) -> FloatArray:
+    """The usage of each visit, in check intervals from the first; gaps too long to say anything are cut."""
+    gaps = np.diff([visit.usage for visit in visits]) / engine.check_interval
+    return np.concatenate([[0.0], np.cumsum(np.minimum(gaps, _LONGEST_GAP_INTERVALS))])
 
 
 def shared_of(engine: Engine, visits: Sequence[Visit], constants: Constants) -> Shared:
@@ -195,7 +207,7 @@ def valve_chain(
     left: list[Latent] = []
     drifts: list[Latent] = []
     readings: list[ChainReading] = []
-    era_start = 0
+    era_start, set_anew = 0, set()
     at = Latent(known[0].middle_mm, own.new(constants.prior_sd_mm**2), np.zeros(shared.size))
     drift = _new_drift(-1 if visits[0].work == "head-work" else 0, valve, own, shared)
     for index, (visit, spec) in enumerate(zip(visits, known, strict=True)):
@@ -204,11 +216,14 @@ def valve_chain(
             at, drift = _step(left[-1], drift, dx, index in jumps, own, constants)
         found.append(at)
         left.append(_as_left(at, visit, valve, spec, own, shared, constants))
+        if visit.work == "head-work" or any(not _is_by_shim(one) for one in visit.settings_of(valve.id)):
+            set_anew.add(index)
         if visit.work == "head-work":
             drift, era_start = _new_drift(index, valve, own, shared), index
         drifts.append(drift)
         correction = correction_at(engine, valve.side, visit.temperature_c, constants).correction_mm
         readings.extend(_readings(visit, valve, index, correction, {"found": at, "left": left[-1]}, shared))
+    nothing = Latent(0.0, np.zeros_like(at.own), np.zeros(shared.size))
     return ValveChain(
         valve,
         specs,
@@ -219,6 +234,9 @@ def valve_chain(
         own.variance[: own.count],
         own.by_tau[: own.count],
         era_start,
+        frozenset(set_anew),
+        nothing,
+        nothing,
     )
 
 
@@ -240,3 +258,89 @@ def _readings(
             seen = Latent(of.mean, of.own, of.shared + shift)
             taken.append(ChainReading(index, reading.phase, reading, correction_mm, seen))
     return taken
+
+
+@dataclass(frozen=True, slots=True)
+class Added:
+    """A drift beside the steady one: a exp(growth (x - origin)) with a normal amplitude a, mm an interval.
+
+    a = mean + shared_sd z + own_sd z_v, with z common to all valves that have it and z_v the valve's own;
+    x in check intervals.
+    """
+
+    growth: float
+    origin: float
+    mean: float
+    shared_sd: float
+    own_sd: float
+
+    def moved(self, times: FloatArray) -> FloatArray:
+        """Integral of the exponential up to some times, less a constant."""
+        return np.asarray(np.exp(self.growth * (times - self.origin)) / self.growth)
+
+    def rate(self, time: float) -> float:
+        """The exponential at a time."""
+        return float(np.exp(self.growth * (time - self.origin)))
+
+
+def moved_by(chain: ValveChain, added: Added, times: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """How far an added drift of amplitude one has moved a clearance as found and as left; (visits,) both.
+
+    Counted from the first visit of the last era, or from where the valve was set anew since.
+    """
+    moved = added.moved(times)
+    found, left = np.zeros(len(times)), np.zeros(len(times))
+    for visit in range(chain.era_start + 1, len(times)):
+        found[visit] = left[visit - 1] + moved[visit] - moved[visit - 1]
+        left[visit] = 0.0 if visit in chain.set_anew else found[visit]
+    return found, left
+
+
+def with_added(chain: ValveChain, added: Added | None, times: FloatArray, shared: Shared) -> ValveChain:
+    """A chain whose drift has a part that grows or decays, in its last era.
+
+    Args:
+        added: None where this valve has none; then the chain is only brought to the shared normals.
+        times: of the visits, in check intervals.
+        shared: with the common amplitude as its last normal.
+    """
+    amplitude_at = len(chain.variance)
+
+    def brought(latent: Latent, times_amplitude: float) -> Latent:
+        common = np.zeros(shared.size)
+        common[: len(latent.shared)] = latent.shared
+        if added is None or times_amplitude == 0.0:
+            return Latent(latent.mean, latent.own, common)
+        own = latent.own.copy()
+        own[amplitude_at] = added.own_sd * times_amplitude
+        common[-1] += added.shared_sd * times_amplitude
+        return Latent(latent.mean + added.mean * times_amplitude, own, common)
+
+    found_by, left_by, rates, whole = np.zeros(len(times)), np.zeros(len(times)), np.zeros(len(times)), 0.0
+    if added is not None:
+        found_by, left_by = moved_by(chain, added, times)
+        rates[chain.era_start :] = [added.rate(float(time)) for time in times[chain.era_start :]]
+        moved = added.moved(times)
+        whole = float(moved[-1] - moved[chain.era_start])
+    by = {"found": found_by, "left": left_by}
+    nothing = Latent(0.0, np.zeros_like(chain.found[0].own), np.zeros(shared.size))
+    found = tuple(brought(one, at) for one, at in zip(chain.found, found_by, strict=True))
+    left = tuple(brought(one, at) for one, at in zip(chain.left, left_by, strict=True))
+    return replace(
+        chain,
+        found=found,
+        # A valve that nothing was done to has one latent for both.
+        left=tuple(
+            as_found if was is before else after
+            for was, before, as_found, after in zip(chain.left, chain.found, found, left, strict=True)
+        ),
+        drift=tuple(brought(one, at) for one, at in zip(chain.drift, rates, strict=True)),
+        readings=tuple(
+            replace(one, latent=brought(one.latent, float(by[one.phase][one.visit])))
+            for one in chain.readings
+        ),
+        variance=np.append(chain.variance, 1.0),
+        by_tau=np.append(chain.by_tau, 0.0),
+        passing=brought(nothing, float(rates[-1])),
+        passed=brought(nothing, whole),
+    )

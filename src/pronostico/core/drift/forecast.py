@@ -10,8 +10,8 @@ from scipy.special import ndtr
 from pronostico.core.arrays import FloatArray
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.drift.mixture import Mixture, given_shared
-from pronostico.core.drift.model import Drifts, ValveDrift
-from pronostico.core.drift.posterior import Posterior
+from pronostico.core.drift.model import Component, Drifts, ValveDrift
+from pronostico.core.drift.moving import MovingMixture, loads_ahead
 from pronostico.core.engine import Spec
 
 Trend = Literal["tightening", "loosening", "steady", "unclear"]
@@ -19,6 +19,7 @@ Trend = Literal["tightening", "loosening", "steady", "unclear"]
 _STEPS_PER_INTERVAL = 20
 _SAMPLES = 256
 _SEED = 5
+_LEAST_TAU = 1e-3  # a spread of the valves' drifts less likely than this is not drawn for
 
 
 def trend_of(drift: Mixture, spec: Spec, constants: Constants = DEFAULT) -> Trend:
@@ -33,17 +34,24 @@ def trend_of(drift: Mixture, spec: Spec, constants: Constants = DEFAULT) -> Tren
     return "steady" if steady else "unclear"
 
 
-def ahead(state: Mixture, intervals: float, constants: Constants = DEFAULT) -> Mixture:
+def _combined(state: Mixture, loads: FloatArray, variance: float) -> Mixture:
+    """A linear combination, with loadings of each component, (N, m), and independent noise."""
+    mean = np.einsum("ni,ni->n", state.mean, loads)
+    own = np.einsum("ni,nij,nj->n", loads, state.cov, loads)
+    return Mixture(state.weight, mean[:, None], own[:, None, None] + variance)
+
+
+def ahead(state: MovingMixture, intervals: float, constants: Constants = DEFAULT) -> Mixture:
     """The clearance some check intervals after the last visit, if nothing is adjusted."""
-    later = state.of(1.0, intervals)
-    wander = constants.drift_wander**2 * intervals**3 / 3.0
-    return Mixture(later.weight, later.mean, later.cov + wander)
+    return _combined(state, state.loads(intervals), constants.drift_wander**2 * intervals**3 / 3.0)
 
 
-def drift_ahead(state: Mixture, intervals: float, constants: Constants = DEFAULT) -> Mixture:
+def drift_ahead(state: MovingMixture, intervals: float, constants: Constants = DEFAULT) -> Mixture:
     """Predictive distribution of the drift some check intervals after the last visit, mm per interval."""
-    later = state.of(0.0, 1.0)
-    return Mixture(later.weight, later.mean, later.cov + constants.drift_wander**2 * intervals)
+    loads = np.column_stack(
+        [np.zeros(len(state.growth)), np.ones(len(state.growth)), np.expm1(state.growth * intervals)]
+    )
+    return _combined(state, loads, constants.drift_wander**2 * intervals)
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,37 +77,27 @@ def _first(intervals: FloatArray, probability: FloatArray, level: float) -> floa
 
 
 def _out(
-    state: Mixture, spec: Spec, intervals: FloatArray, constants: Constants
+    state: MovingMixture, spec: Spec, intervals: FloatArray, constants: Constants
 ) -> tuple[FloatArray, FloatArray]:
     """Probability that it is tight, and loose, at each of the intervals ahead; both shape (k,)."""
-    mean = state.mean[:, :1] + state.mean[:, 1:] * intervals
-    variance = (
-        state.cov[:, 0, 0, None]
-        + 2.0 * state.cov[:, 0, 1, None] * intervals
-        + state.cov[:, 1, 1, None] * intervals**2
-        + constants.drift_wander**2 * intervals**3 / 3.0
-    )
+    loads = state.loads(intervals)
+    mean = (loads @ state.mean[..., None])[..., 0]
+    variance = ((loads @ state.cov) * loads).sum(axis=-1)
+    variance = variance + constants.drift_wander**2 * intervals**3 / 3.0
     sd = np.sqrt(variance)
     tight = state.weight @ ndtr((spec.min_mm - mean) / sd)
     loose = state.weight @ ndtr((mean - spec.max_mm) / sd)
     return np.asarray(tight), np.asarray(loose)
 
 
-def _lighter(state: Mixture, least: float = 1e-5) -> Mixture:
-    """The mixture without components of negligible weight."""
-    keep = state.weight > least
-    weight = state.weight[keep]
-    return Mixture(weight / weight.sum(), state.mean[keep], state.cov[keep])
-
-
 def crossings(
-    state: Mixture, spec: Spec, constants: Constants = DEFAULT
+    state: MovingMixture, spec: Spec, constants: Constants = DEFAULT
 ) -> tuple[Crossing | None, Crossing | None]:
     """When a valve leaves its spec on the tight side, and on the loose side; None: beyond the horizon."""
     most = constants.crossing_most_intervals
     intervals = np.linspace(0.0, most, round(most * _STEPS_PER_INTERVAL) + 1)
     found = []
-    for probability in _out(_lighter(state), spec, intervals, constants):
+    for probability in _out(state.lighter(), spec, intervals, constants):
         q10, q50, q90 = (_first(intervals, probability, level) for level in (0.1, 0.5, 0.9))
         found.append(None if q10 is None else Crossing(q10, q50, q90))
     return found[0], found[1]
@@ -161,26 +159,60 @@ def _spec_of(valve: ValveDrift, margin_mm: float) -> Spec:
 
 
 def _out_given(
-    posterior: Posterior,
+    part: Component,
     chain: int,
-    valve: ValveDrift,
     spec: Spec,
     shared: Sequence[FloatArray],
     intervals: FloatArray,
     constants: Constants,
 ) -> FloatArray:
     """Probability that a valve is out given draws of what valves share; shape (draws of all taus, k)."""
-    last = [valve.chain.left[-1], valve.chain.drift[-1]]
+    known = part.chains[chain]
+    last = [known.left[-1], known.drift[-1], known.passing]
+    loads = loads_ahead(np.array([part.growth_of(known)]), intervals)[0]
+    wander = constants.drift_wander**2 * intervals**3 / 3.0
     rows = []
     for t, draws in enumerate(shared):
         out = np.zeros((len(draws), len(intervals)))
-        for weight, mean, cov in given_shared(posterior, t, chain, last, draws):
-            at = mean[:, :1] + mean[:, 1:] * intervals
-            variance = cov[0, 0] + 2.0 * cov[0, 1] * intervals + cov[1, 1] * intervals**2
-            sd = np.sqrt(variance + constants.drift_wander**2 * intervals**3 / 3.0)
+        for weight, mean, cov in given_shared(part.posterior, t, chain, last, draws):
+            at = mean @ loads.T
+            sd = np.sqrt(((loads @ cov) * loads).sum(axis=-1) + wander)
             out += weight * (ndtr((spec.min_mm - at) / sd) + ndtr((at - spec.max_mm) / sd))
         rows.append(out)
     return np.concatenate(rows)
+
+
+def _none_out(
+    part: Component, drifts: Drifts, margin_mm: float, intervals: FloatArray, constants: Constants
+) -> FloatArray:
+    """Probability under one regime that no valve is out, along the intervals; (k,).
+
+    Valves share a visit's shift and a side's drift: their chances are multiplied given those, and averaged
+    over draws of them.
+    """
+    posterior = part.posterior
+    rng = np.random.default_rng(_SEED)
+    half = rng.standard_normal((_SAMPLES // 2, posterior.all_mean.shape[1]))
+    normal = np.concatenate([half, -half])
+    shared = [
+        posterior.all_mean[t] + normal @ np.linalg.cholesky(posterior.all_cov[t]).T
+        if weight > _LEAST_TAU
+        else np.empty((0, normal.shape[1]))
+        for t, weight in enumerate(posterior.tau_weight)
+    ]
+    weight = np.concatenate(
+        [np.full(len(draws), posterior.tau_weight[t] / _SAMPLES) for t, draws in enumerate(shared)]
+    )
+    weight = weight / weight.sum()
+    none_out = np.ones((len(weight), len(intervals)))
+    for chain, (name, valve) in enumerate(drifts.valves.items()):
+        spec = _spec_of(valve, margin_mm)
+        own = np.sum(_out(part.states[name].lighter(), spec, intervals, constants), axis=0)
+        given = _out_given(part, chain, spec, shared, intervals, constants)
+        # The valve's own chance is known better than by normals: the draws are brought to it.
+        average = weight @ given
+        none_out *= 1.0 - np.clip(given * (own / np.maximum(average, 1e-12)), 0.0, 1.0)
+    return np.asarray(weight @ none_out)
 
 
 def risk_ahead(
@@ -188,53 +220,35 @@ def risk_ahead(
 ) -> RiskAhead | None:
     """How likely a valve is out by more than the margin, along the next check intervals.
 
-    Valves share a visit's shift and a side's drift: their chances are multiplied given those, and averaged
-    over draws of them. None without any valve.
+    Over the regimes of the drift, each by its probability. None without any valve.
 
     Args:
         most: how many intervals to look ahead; None: as far as a next check is looked for.
     """
-    posterior = drifts.posterior
-    if posterior is None:
+    if not drifts.components:
         return None
     most = constants.next_check_most_intervals if most is None else most
     intervals = np.linspace(0.0, most, round(most * _STEPS_PER_INTERVAL) + 1)
-    rng = np.random.default_rng(_SEED)
-    half = rng.standard_normal((_SAMPLES // 2, posterior.all_mean.shape[1]))
-    normal = np.concatenate([half, -half])
-    kept = [t for t, weight in enumerate(posterior.tau_weight) if weight > 1e-3]
-    shared = [
-        posterior.all_mean[t] + normal @ np.linalg.cholesky(posterior.all_cov[t]).T
-        if t in kept
-        else np.empty((0, normal.shape[1]))
-        for t in range(len(posterior.tau_weight))
-    ]
-    weight = np.concatenate(
-        [np.full(len(draws), posterior.tau_weight[t] / _SAMPLES) for t, draws in enumerate(shared)]
-    )
-    weight = weight / weight.sum()
-    none_out = np.ones((len(weight), len(intervals)))
-    alone = {}
-    for chain, (name, valve) in enumerate(drifts.valves.items()):
-        spec = _spec_of(valve, margin_mm)
-        own = np.sum(_out(_lighter(valve.state), spec, intervals, constants), axis=0)
-        given = _out_given(posterior, chain, valve, spec, shared, intervals, constants)
-        # The valve's own chance is known better than by normals: the draws are brought to it.
-        average = weight @ given
-        given = np.clip(given * (own / np.maximum(average, 1e-12)), 0.0, 1.0)
-        none_out *= 1.0 - given
-        alone[name] = own
-    return RiskAhead(intervals, 1.0 - weight @ none_out, alone)
+    none_out = np.zeros(len(intervals))
+    for part in drifts.components:
+        none_out += part.weight * _none_out(part, drifts, margin_mm, intervals, constants)
+    alone = {
+        name: np.asarray(
+            np.sum(_out(valve.state.lighter(), _spec_of(valve, margin_mm), intervals, constants), axis=0)
+        )
+        for name, valve in drifts.valves.items()
+    }
+    return RiskAhead(intervals, 1.0 - none_out, alone)
 
 
-def as_set(state: Mixture, target_mm: float, sd_mm: float) -> Mixture:
+def as_set(state: MovingMixture, target_mm: float, sd_mm: float) -> MovingMixture:
     """A valve set to a target now and measured, its drift as it was.
 
     Args:
         sd_mm: how near the setting comes.
     """
-    mean = np.column_stack([np.full(len(state.weight), target_mm), state.mean[:, 1]])
-    cov = np.zeros_like(state.cov)
+    mean, cov = state.mean.copy(), state.cov.copy()
+    mean[:, 0] = target_mm
+    cov[:, 0, :] = cov[:, :, 0] = 0.0
     cov[:, 0, 0] = sd_mm**2
-    cov[:, 1, 1] = state.cov[:, 1, 1]
-    return Mixture(state.weight, mean, cov)
+    return MovingMixture(state.weight, mean, cov, state.growth)

@@ -1,13 +1,14 @@
 """The prior of every gap that was read, valve by valve, and the likelihood table of each reading."""
 
 from collections.abc import Sequence
+from copy import copy
 from dataclasses import dataclass
 
 import numpy as np
 
 from pronostico.core.arrays import FloatArray
 from pronostico.core.constants import Constants
-from pronostico.core.drift.chain import Shared, ValveChain
+from pronostico.core.drift.chain import Added, Shared, ValveChain
 from pronostico.core.drift.likelihood_tables import Table, entry_error_table_of, table_of
 
 EntryError = tuple[int, int]
@@ -69,6 +70,24 @@ class GapSite:
             known = entry_error_table_of(self.chains[chain].readings[reading].reading, self.constants)
             self._entry_error_tables[chain, reading] = known
         return known
+
+    def with_added(self, shared: Shared, added: Added | None, moved: FloatArray) -> "GapSite":
+        """The prior with other shared normals, and a drift beside the steady one.
+
+        Args:
+            shared: with the common amplitude as its last normal where there is an added drift.
+            moved: how far that moves each gap that was read, by an amplitude of one; (V, n).
+        """
+        other = copy(self)
+        other.shared = shared
+        if added is None:
+            return other
+        other.mean = self.mean + added.mean * moved
+        common = (added.shared_sd * moved)[..., None]
+        other.loads = np.concatenate([self.loads, common], axis=-1)
+        own = added.own_sd * moved
+        other.fixed = self.fixed + own[..., :, None] * own[..., None, :]
+        return other
 
     def _fill(self, at: int, chain: ValveChain) -> None:
         readings = chain.readings

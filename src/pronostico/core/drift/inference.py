@@ -44,12 +44,14 @@ def _damping(sweep: int) -> float:
 class Inference:
     """Expectation propagation over the readings of the visits before `upto`, for the given hypotheses.
 
-    `groups`: which configs are of one valve, shape (C,) into the chains.
+    `groups`: which configs are of one valve, shape (C,) into the chains. `like`: another inference over the
+    same readings, whose likelihood tables are the same.
     """
 
     base: GapSite
     configs: tuple[Config, ...]
     upto: int
+    like: "Inference | None" = None
     groups: IntArray = field(init=False)
     size: int = field(init=False)
     mean: FloatArray = field(init=False)
@@ -90,6 +92,10 @@ class Inference:
 
     def _read_tables(self, taken: BoolArray) -> None:
         """The likelihood tables of the readings; one all of whose tries are entry errors is constant."""
+        if self.like is not None:
+            self.silent, self.tables = self.like.silent, self.like.tables
+            self.rows, self.columns = self.like.rows, self.like.columns
+            return
         tables, where, silent = [], [], np.zeros(len(self.configs))
         for at, config in enumerate(self.configs):
             chain = self.base.chains[config.chain]
@@ -196,6 +202,7 @@ class Inference:
             self._whole_cov(cases.cov),
             cases.config_weight,
             cases.tau_weight,
+            cases.log_evidence,
             converged=False,
             sweeps=0,
         )
@@ -243,8 +250,9 @@ class Inference:
         precision = self.prior_precision + messages.precision.sum(axis=1)
         weighted = messages.weighted.sum(axis=1)
         cov = np.linalg.inv(precision)
-        tau_weight = self._tau_weight(log_config, messages, precision, weighted)
-        return CaseWeights(tau_weight, config_weight, (cov @ weighted[..., None])[..., 0], cov)
+        tau_weight, log_evidence = self._tau_weight(log_config, messages, precision, weighted)
+        mean = (cov @ weighted[..., None])[..., 0]
+        return CaseWeights(tau_weight, config_weight, mean, cov, log_evidence)
 
     def _weigh(self, sites: Sites, mean: FloatArray, variance: FloatArray) -> Moments | None:
         """Cavity and tilted moments of every gap."""
@@ -332,8 +340,8 @@ class Inference:
         messages: Messages,
         all_precision: FloatArray,
         all_weighted: FloatArray,
-    ) -> FloatArray:
-        """Posterior weight of each drift spread, from all readings; (T,)."""
+    ) -> tuple[FloatArray, float]:
+        """Posterior weight of each drift spread, from all readings, (T,); the log evidence of them all."""
         total = log_partition_of(all_weighted, all_precision)
         without = all_precision[:, None] - messages.precision
         without_weighted = all_weighted[:, None] - messages.weighted
@@ -344,7 +352,10 @@ class Inference:
             top = logs.max(axis=1)
             tilted[:, self.configs[members[0]].chain] = top + np.log(np.exp(logs - top[:, None]).sum(axis=1))
         parts = tilted - (total[:, None] - log_partition_of(without_weighted, without))
-        # The evidence of the shared normals' prior is the same for every spread.
         log_weight = total + parts.sum(axis=1)
-        weight = np.exp(log_weight - log_weight.max())
-        return np.asarray(weight / weight.sum())
+        top = float(log_weight.max())
+        weight = np.exp(log_weight - top)
+        # The shared normals' prior counts where other sets of them are weighed against these.
+        of_prior = 0.5 * float(np.log(np.diagonal(self.prior_precision)).sum())
+        log_evidence = top + float(np.log(weight.mean())) + of_prior
+        return np.asarray(weight / weight.sum()), log_evidence

@@ -31,8 +31,9 @@ class Mixture:
     cov: FloatArray
 
     def of(self, *loads: float) -> "Mixture":
-        """The distribution of a linear combination of the quantities."""
-        row = np.array(loads)
+        """The distribution of a linear combination of the first quantities."""
+        row = np.zeros(self.mean.shape[1])
+        row[: len(loads)] = loads
         mean, variance = self.mean @ row, np.einsum("i,nij,j->n", row, self.cov, row)
         return Mixture(self.weight, mean[:, None], variance[:, None, None])
 
@@ -62,6 +63,17 @@ class Mixture:
         sds = np.sqrt(self.cov[:, 0, 0])
         low, high = float((self.mean[:, 0] - 9.0 * sds).min()), float((self.mean[:, 0] + 9.0 * sds).max())
         return float(brentq(lambda value: self.below(value) - probability, low, high, xtol=_QUANTILE_MM))
+
+
+def mixed(parts: Sequence[tuple[float, Mixture]]) -> Mixture:
+    """A mixture of mixtures of the same quantities."""
+    if len(parts) == 1:
+        return parts[0][1]
+    return Mixture(
+        np.concatenate([share * one.weight for share, one in parts]),
+        np.concatenate([one.mean for _, one in parts]),
+        np.concatenate([one.cov for _, one in parts]),
+    )
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,25 +6,27 @@ docs/formulas.md.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
 
 from pronostico.core.constants import DEFAULT, Constants
-from pronostico.core.drift.chain import Latent, Shared, ValveChain, shared_of, valve_chain
-from pronostico.core.drift.entry_errors import configs_for, doubts, entry_error_chances, entry_errors_of
-from pronostico.core.drift.gap_prior import Config, EntryError, GapSite
-from pronostico.core.drift.inference import Inference
-from pronostico.core.drift.mixture import Mixture, mixture_of, spread_of_each
-from pronostico.core.drift.posterior import Posterior, Sites
+from pronostico.core.drift.chain import Latent, ValveChain, shared_of, times_of, valve_chain
+from pronostico.core.drift.entry_errors import entry_errors_of
+from pronostico.core.drift.gap_prior import EntryError
+from pronostico.core.drift.innovation import OwnEstimate, own_estimate
+from pronostico.core.drift.mixture import Mixture, mixed, mixture_of, spread_of_each
+from pronostico.core.drift.moving import MovingMixture
+from pronostico.core.drift.posterior import Posterior
+from pronostico.core.drift.regime_posteriors import RegimePosterior, RegimeWeights
+from pronostico.core.drift.regimes import History, Regime, Scored
+from pronostico.core.drift.visit_filter import VisitFilter
 from pronostico.core.engine import Engine
-from pronostico.core.gauge.feel import feel_sd_mm
-from pronostico.core.gauge.reading import Estimate, estimate
-from pronostico.core.thermal import Correction, correction_at
-from pronostico.core.visits import Reading, Visit
+from pronostico.core.gauge.reading import estimate
+from pronostico.core.thermal import correction_at
+from pronostico.core.visits import Visit
 
-_MOST_ROUNDS = 3
 _NEGLIGIBLE_ENTRY_ERROR = 0.004  # entry errors less likely than this hardly widen what is predicted
 
 
@@ -80,15 +82,17 @@ class VisitShift:
 class ValveDrift:
     """One valve after its last visit.
 
-    `state`: the clearance as left and the drift an interval, together; `sink`: the net closing movement
-    over the era, None with less than two visits of it; `broke`: where it changed suddenly last.
-    `predicted`: each reading but the first against its prediction; `possible_entry_errors`: those tries.
-    `side_drift`: what its side shares of its drift, mm an interval.
+    `state`: the clearance as left, the drift an interval and what of it passes or grows, together; `sink`:
+    the net closing movement over the era, None with less than two visits of it, and `lasting_sink` without
+    what bedding in moved; `broke`: where it changed suddenly last. `predicted`: each reading but the first
+    against its prediction; `possible_entry_errors`: those tries. `side_drift`: what its side shares of its
+    drift, mm an interval.
     """
 
     chain: ValveChain
-    state: Mixture
+    state: MovingMixture
     sink: Mixture | None
+    lasting_sink: Mixture | None
     broke: ChangePoint | None
     predicted: tuple[Predicted, ...]
     possible_entry_errors: tuple[PossibleEntryError, ...]
@@ -96,96 +100,40 @@ class ValveDrift:
 
 
 @dataclass(frozen=True, slots=True)
-class Drifts:
-    """All valves that have a spec, and each visit's shift; `converged`: whether the computation settled."""
+class Component:
+    """One regime of the drift: its probability, its posterior, and each valve's state under it."""
 
-    valves: dict[str, ValveDrift]
-    shifts: tuple[VisitShift, ...]
-    posterior: Posterior | None
-    converged: bool
+    regime: Regime
+    weight: float
+    posterior: Posterior
+    chains: tuple[ValveChain, ...]
+    states: dict[str, MovingMixture]
 
-
-class _Filter:
-    """The visits filtered in order."""
-
-    def __init__(self, chains: Sequence[ValveChain], shared: Shared, constants: Constants) -> None:
-        self.base = GapSite(chains, shared, constants)
-        self.configs: tuple[Config, ...] = tuple(Config(at) for at in range(len(chains)))
-        self.sites: Sites | None = None
-        self.chances: list[dict[EntryError, float]] = []
-
-    def _carried(self, inference: Inference) -> Sites:
-        """Initial sites: those known from the nearest hypothesis of the same valve."""
-        sites = inference.start()
-        if self.sites is None:
-            return sites
-        size = min(self.sites.precision.shape[2], inference.size)
-        for at, config in enumerate(inference.configs):
-            like = min(
-                (index for index, one in enumerate(self.configs) if one.chain == config.chain),
-                key=lambda index: len(self.configs[index].entry_errors ^ config.entry_errors),
-            )
-            sites.precision[:, at, :size] = self.sites.precision[:, like, :size]
-            sites.weighted[:, at, :size] = self.sites.weighted[:, like, :size]
-        return sites
-
-    def _keep(self, inference: Inference, posterior: Posterior) -> None:
-        self.configs, self.sites = inference.configs, posterior.sites
-
-    def posterior_before(self, upto: int) -> Posterior:
-        """The posterior of the visits before `upto`, with the hypotheses that its entry errors call for."""
-        inference = Inference(self.base, self.configs, upto)
-        # The new readings are held against what was predicted before they are believed.
-        posterior = inference.predicted(self._carried(inference))
-        # What the readings before may be is known well enough until the new ones have been imported.
-        chances = entry_error_chances(posterior, self.chances, since=upto - 1 if self.chances else 0)
-        for round_ in range(_MOST_ROUNDS):
-            if round_ > 0:
-                chances = entry_error_chances(posterior)
-            configs = configs_for(posterior, chances)
-            nearly = upto < self.base.shared.visits
-            if configs == inference.configs:
-                if posterior.sweeps > 0:
-                    break
-                # No new case to weigh: what was predicted is where settling begins.
-                posterior = inference.settle(posterior.sites, nearly=nearly, begin=posterior)
-                continue
-            self._keep(inference, posterior)
-            inference = Inference(self.base, configs, upto)
-            posterior = inference.settle(self._carried(inference), nearly=nearly)
-        self.chances = chances
-        posterior.entry_error_chances = doubts(
-            inference.configs, chances, self.base.constants.doubted_entry_error
-        )
-        self._keep(inference, posterior)
-        return posterior
+    def growth_of(self, chain: ValveChain) -> float:
+        """The rate at which the added drift of a valve grows, per check interval; 0 without one."""
+        added = self.regime.added
+        return added.growth if added is not None and self.regime.has(chain) else 0.0
 
 
 @dataclass(frozen=True, slots=True)
-class _OwnEstimate:
-    """A reading on its own: its mean and variance; `side`: on which alone it is bounded, 0 for neither."""
+class Drifts:
+    """All valves that have a spec, and each visit's shift; `converged`: whether the computation settled.
 
-    mean_mm: float
-    variance: float
-    side: int
+    `components`: the regimes that are likely, their probabilities summing to one; empty without a valve.
+    """
 
+    valves: dict[str, ValveDrift]
+    shifts: tuple[VisitShift, ...]
+    components: tuple[Component, ...]
+    converged: bool
 
-def _own_estimate(
-    reading: Reading, known: Estimate, correction: Correction, constants: Constants
-) -> _OwnEstimate:
-    """The reading on its own, without history; the bound of one that is bounded on one side only."""
-    bounds: list[tuple[float, int, int]] = []
-    for one in reading.tries:
-        low, high = -constants.refuse_below_mm, constants.free_above_mm
-        offset, side = {"no-go": (low, -1), "free": (high, 1), "go": (low, 1), "drag": (0.0, 0)}[one.felt]
-        bounds.append((one.thickness_mm + offset, side, len(one.blades_mm)))
-    sides = {side for _, side, _ in bounds}
-    if sides not in ({-1}, {1}):
-        return _OwnEstimate(known.mean_mm, known.sd_mm**2, 0)
-    side = sides.pop()
-    at, _, blades = min(bounds) if side < 0 else max(bounds)
-    variance = feel_sd_mm(blades, reading.access, constants) ** 2 + correction.uncertainty_mm**2
-    return _OwnEstimate(at - correction.correction_mm, variance, side)
+    def probability(self, kind: str, *, side: str | None = None, valve: str | None = None) -> float:
+        """Probability of a kind of regime at a place."""
+        return sum(
+            one.weight
+            for one in self.components
+            if one.regime.kind == kind and one.regime.side == side and one.regime.valve == valve
+        )
 
 
 class _Computation:
@@ -213,8 +161,8 @@ class _Computation:
     def run(self) -> Drifts:
         """Filter all visits and return the drifts after the last."""
         if not self.visits or not self.chains:
-            return Drifts({}, (), None, converged=True)
-        taking = _Filter(self.chains, self.shared, self.constants)
+            return Drifts({}, (), (), converged=True)
+        taking = VisitFilter(self.chains, self.shared, self.constants)
         scores: dict[str, list[Predicted]] = {}
         posterior = taking.posterior_before(1)
         for visit in range(1, len(self.visits)):
@@ -225,22 +173,80 @@ class _Computation:
                 if score is not None:
                     scores.setdefault(self.chains[chain].valve.id, []).append(score)
             posterior = taking.posterior_before(visit + 1)
-        shifts = self._shifts(posterior)
+        shifts = self._shifts([self._steady(posterior)])
         change_points = self._standing_breaks(scores, shifts)
+        jumps = {valve: frozenset(one.visit for one in known) for valve, known in change_points.items()}
         if change_points:
-            jumps = {valve: frozenset(one.visit for one in known) for valve, known in change_points.items()}
             self.chains = self._chains(jumps)
-            again = _Filter(self.chains, self.shared, self.constants)
+            again = VisitFilter(self.chains, self.shared, self.constants)
             again.configs, again.sites = taking.configs, taking.sites
             posterior = again.posterior_before(len(self.visits))
-            shifts = self._shifts(posterior)
+            shifts = self._shifts([self._steady(posterior)])
+        parts = self._regimes(posterior, jumps, scores, measuring_moved=shifts[-1].suspect)
+        known = [self._known_under(part) for part in parts]
+        components = tuple(
+            Component(part.regime, part.weight, part.posterior, part.chains, states)
+            for part, (states, _) in zip(parts, known, strict=True)
+        )
+        sinks = [of for _, of in known]
         valves = {
             chain.valve.id: self._valve(
-                posterior, at, change_points.get(chain.valve.id, []), tuple(scores.get(chain.valve.id, ()))
+                components,
+                sinks,
+                at,
+                change_points.get(chain.valve.id, []),
+                tuple(scores.get(chain.valve.id, ())),
             )
             for at, chain in enumerate(self.chains)
         }
-        return Drifts(valves, shifts, posterior, posterior.converged)
+        return Drifts(valves, self._mixed_shifts(components), components, posterior.converged)
+
+    def _steady(self, posterior: Posterior) -> Component:
+        return Component(Regime("steady", 1.0), 1.0, posterior, self.chains, {})
+
+    def _regimes(
+        self,
+        posterior: Posterior,
+        jumps: dict[str, frozenset[int]],
+        scores: dict[str, list[Predicted]],
+        *,
+        measuring_moved: bool,
+    ) -> tuple[RegimePosterior, ...]:
+        """The regimes of the drift that are likely; the steady one alone where they are not asked for."""
+        if not self.constants.drift_regimes:
+            return (RegimePosterior(Regime("steady", 1.0), 1.0, posterior, self.chains),)
+        start = self.chains[0].era_start
+        history = History(
+            self.chains,
+            self.visits,
+            times_of(self.engine, self.visits),
+            self.visits[start].usage / self.engine.check_interval,
+            {
+                valve: [Scored(one.visit, one.z) for one in known if one.z is not None and one.visit > start]
+                for valve, known in scores.items()
+            },
+            measuring_moved,
+        )
+        return RegimeWeights(posterior, history, jumps, self._chains, self.constants).weighed()
+
+    def _known_under(
+        self, part: RegimePosterior
+    ) -> tuple[dict[str, MovingMixture], dict[str, Mixture | None]]:
+        """Each valve's state under one regime; its sink, with and without what bedding in moved."""
+        states: dict[str, MovingMixture] = {}
+        sinks: dict[str, Mixture | None] = {}
+        for at, chain in enumerate(part.chains):
+            together = mixture_of(
+                part.posterior, at, self._wanted(part.regime, chain), last_reading=self._last_reading(chain)
+            )
+            added = part.regime.added
+            growth = added.growth if added is not None and part.regime.has(chain) else 0.0
+            state = together.part(slice(0, 3))
+            states[chain.valve.id] = MovingMixture(
+                state.weight, state.mean, state.cov, np.full(len(state.weight), growth)
+            )
+            sinks[chain.valve.id] = together.part(slice(3, 5)) if together.mean.shape[1] > 3 else None
+        return states, sinks
 
     def _score(self, posterior: Posterior, chain: int, visit: int, predicted: Spread) -> Predicted | None:
         """The reading as found of a valve compared with its prediction; None where it was not read."""
@@ -256,7 +262,7 @@ class _Computation:
         read = estimate(reading, spec, correction, self.constants)
         if read is None:
             return None
-        own = _own_estimate(reading, read, correction, self.constants)
+        own = own_estimate(reading, read, correction, self.constants)
         score = self._held_against(visit, own, predicted)
         if score.z is None or abs(score.z) < self.constants.near_change_point_z:
             return score
@@ -264,7 +270,7 @@ class _Computation:
         wider = mixture_of(posterior, chain, [known.found[visit]], least_sd=_NEGLIGIBLE_ENTRY_ERROR)
         return self._held_against(visit, own, Spread(wider.average, wider.sd))
 
-    def _held_against(self, visit: int, own: _OwnEstimate, predicted: Spread) -> Predicted:
+    def _held_against(self, visit: int, own: OwnEstimate, predicted: Spread) -> Predicted:
         """The standardised difference between a reading and its prediction."""
         shift = float(self.shared.variance[self.shared.shift(visit)])
         variance = own.variance + predicted.sd**2 + shift + self.constants.reading_sd_mm**2
@@ -273,17 +279,21 @@ class _Computation:
         z = None if bounded else off / float(np.sqrt(variance))
         return Predicted(visit, predicted.mean, predicted.sd, z)
 
-    def _shared(self, posterior: Posterior, at: int) -> Spread:
-        """Mean and sd of one shared normal, over all drift spreads."""
-        means, variances = posterior.all_mean[:, at], posterior.all_cov[:, at, at]
-        mean = float(posterior.tau_weight @ means)
-        return Spread(mean, float(np.sqrt(posterior.tau_weight @ (variances + (means - mean) ** 2))))
+    def _shared(self, components: Sequence[Component], at: int) -> Spread:
+        """Mean and sd of one shared normal, over some regimes and all drift spreads."""
+        weight = np.concatenate([one.weight * one.posterior.tau_weight for one in components])
+        weight = weight / weight.sum()
+        means = np.concatenate([one.posterior.all_mean[:, at] for one in components])
+        variances = np.concatenate([one.posterior.all_cov[:, at, at] for one in components])
+        mean = float(weight @ means)
+        return Spread(mean, float(np.sqrt(weight @ (variances + (means - mean) ** 2))))
 
-    def _shifts(self, posterior: Posterior) -> tuple[VisitShift, ...]:
+    def _shifts(self, components: Sequence[Component]) -> tuple[VisitShift, ...]:
+        """The shift of each visit, and whether it is suspect by its own size."""
         shifts = []
         for visit, one in enumerate(self.visits):
             at = self.shared.shift(visit)
-            known = self._shared(posterior, at)
+            known = self._shared(components, at)
             mean, sd = known.mean, known.sd
             readings = sum(bool(reading.tries) for reading in one.readings)
             beyond = self.constants.shift_share * float(np.sqrt(self.shared.variance[at]))
@@ -294,6 +304,23 @@ class _Computation:
             )
             shifts.append(VisitShift(mean, sd, suspect))
         return tuple(shifts)
+
+    def _mixed_shifts(self, components: Sequence[Component]) -> tuple[VisitShift, ...]:
+        """The shifts over all regimes: suspect where both the steady and the likeliest find it so.
+
+        Or where it is likelier than not that the visit was read warm.
+        """
+        mixed_ones = self._shifts(components)
+        likeliest = self._shifts([max(components, key=lambda one: one.weight)])
+        steady = self._shifts([one for one in components if one.regime.kind == "steady"] or components)
+        warm = [
+            sum(one.weight for one in components if one.regime.visit == visit)
+            for visit in range(len(self.visits))
+        ]
+        return tuple(
+            replace(shift, suspect=p >= 0.5 or (a.suspect and b.suspect))
+            for shift, a, b, p in zip(mixed_ones, likeliest, steady, warm, strict=True)
+        )
 
     def _standing_breaks(
         self, scores: dict[str, list[Predicted]], shifts: Sequence[VisitShift]
@@ -312,44 +339,67 @@ class _Computation:
         }
         return {valve: known for valve, known in standing.items() if known}
 
+    def _last_reading(self, chain: ValveChain) -> int | None:
+        """The last reading of the clearance as left at the last visit."""
+        last = len(self.visits) - 1
+        phases = ("left",) if chain.left[last] is not chain.found[last] else ("left", "found")
+        own = [index for index, one in enumerate(chain.readings) if one.visit == last and one.phase in phases]
+        return own[-1] if own else None
+
+    def _wanted(self, regime: Regime, chain: ValveChain) -> list[Latent]:
+        """What is asked of a chain: its state, and the sink over the era with and without bedding in."""
+        last, start = len(self.visits) - 1, chain.era_start
+        wanted = [chain.left[last], chain.drift[last], chain.passing]
+        if last > start:
+            steps = [(chain.left[visit], chain.found[visit + 1]) for visit in range(start, last)]
+            sink = Latent(
+                sum(left.mean - found.mean for left, found in steps),
+                np.sum([left.own - found.own for left, found in steps], axis=0),
+                np.sum([left.shared - found.shared for left, found in steps], axis=0),
+            )
+            passed, counts = chain.passed, float(regime.kind == "bedding-in")
+            lasting = Latent(
+                sink.mean + counts * passed.mean,
+                sink.own + counts * passed.own,
+                sink.shared + counts * passed.shared,
+            )
+            wanted += [sink, lasting]
+        return wanted
+
     def _valve(
         self,
-        posterior: Posterior,
+        components: tuple[Component, ...],
+        sinks: Sequence[dict[str, Mixture | None]],
         at: int,
         change_points: list[ChangePoint],
         predicted: tuple[Predicted, ...],
     ) -> ValveDrift:
         chain = self.chains[at]
-        last = len(self.visits) - 1
-        phases = ("left",) if chain.left[last] is not chain.found[last] else ("left", "found")
-        own = [index for index, one in enumerate(chain.readings) if one.visit == last and one.phase in phases]
-        reading = own[-1] if own else None
-        start, wanted = chain.era_start, [chain.left[last], chain.drift[last]]
-        if last > start:
-            steps = [(chain.left[visit], chain.found[visit + 1]) for visit in range(start, last)]
-            wanted.append(
-                Latent(
-                    sum(left.mean - found.mean for left, found in steps),
-                    np.sum([left.own - found.own for left, found in steps], axis=0),
-                    np.sum([left.shared - found.shared for left, found in steps], axis=0),
-                )
-            )
-        together = mixture_of(posterior, at, wanted, last_reading=reading)
-        state = together.part(slice(0, 2))
-        sink = together.part(slice(2, 3)) if last > start else None
+        name = chain.valve.id
+        weights = [one.weight for one in components]
+        states = [one.states[name] for one in components]
+        together = mixed(list(zip(weights, states, strict=True)))
+        growth = np.concatenate([one.growth for one in states])
+        known = [of[name] for of in sinks]
+        of_each = [(w, one) for w, one in zip(weights, known, strict=True) if one is not None]
+        sink = mixed(of_each) if of_each else None
+        doubted: dict[EntryError, float] = {}
+        for one in components:
+            for entry_error, p in entry_errors_of(one.posterior, at).items():
+                doubted[entry_error] = doubted.get(entry_error, 0.0) + one.weight * p
         possible_entry_errors = tuple(
-            PossibleEntryError(reading_of, number, p)
-            for (reading_of, number), p in sorted(entry_errors_of(posterior, at).items())
+            PossibleEntryError(reading_of, number, p) for (reading_of, number), p in sorted(doubted.items())
         )
-        shared = self._shared(posterior, self.shared.side_drift(last, chain.valve.side))
+        last = len(self.visits) - 1
         return ValveDrift(
             chain,
-            state,
-            sink,
+            MovingMixture(together.weight, together.mean, together.cov, growth),
+            None if sink is None else sink.part(slice(0, 1)),
+            None if sink is None else sink.part(slice(1, 2)),
             change_points[-1] if change_points else None,
             predicted,
             possible_entry_errors,
-            shared,
+            self._shared(components, self.shared.side_drift(last, chain.valve.side)),
         )
 
 

@@ -81,13 +81,15 @@ class Marginal:
 class CaseWeights:
     """Weights of the drift spreads and of the hypotheses within a valve; the shared normals given all.
 
-    `tau_weight` (T,); `config_weight` (T, C); `mean` (T, m), `cov` (T, m, m).
+    `tau_weight` (T,); `config_weight` (T, C); `mean` (T, m), `cov` (T, m, m). `log_evidence`: of all
+    readings, up to a constant that depends on the readings alone.
     """
 
     tau_weight: FloatArray
     config_weight: FloatArray
     mean: FloatArray
     cov: FloatArray
+    log_evidence: float
 
 
 @dataclass(slots=True)
@@ -96,7 +98,8 @@ class Posterior:
 
     `mean`, `variance` (T, C, n): of the gaps. `tau_weight` (T,); `config_weight` (T, C) within each valve;
     `shared_mean` (T, C, s) and `shared_cov` (T, C, s, s) as each config believes them; `all_mean` and
-    `all_cov` of all valves together. `entry_error_chances`: by chain, those outside the configs.
+    `all_cov` of all valves together. `log_evidence`: of all readings, up to a constant that depends on the
+    readings alone. `entry_error_chances`: by chain, those outside the configs.
     """
 
     base: GapSite
@@ -110,6 +113,7 @@ class Posterior:
     all_cov: FloatArray
     config_weight: FloatArray
     tau_weight: FloatArray
+    log_evidence: float
     converged: bool
     sweeps: int
     entry_error_chances: list[dict[EntryError, float]] = field(default_factory=list)

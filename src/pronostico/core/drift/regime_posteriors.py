@@ -1,0 +1,189 @@
+"""The probabilities of the regimes of the drift given all readings, and the posterior under each.
+
+Every regime is first weighed with the sites of the steady computation, by one pass without an update; only
+what is likely at that first sight is computed in full. F-27 in docs/formulas.md.
+"""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from pronostico.core.arrays import FloatArray
+from pronostico.core.constants import Constants
+from pronostico.core.drift.chain import Shared, ValveChain, moved_by, with_added
+from pronostico.core.drift.gap_prior import GapSite
+from pronostico.core.drift.inference import Inference
+from pronostico.core.drift.posterior import Posterior, Sites
+from pronostico.core.drift.regimes import History, Regime, jumps_kept, regimes_for
+
+# A shift whose posterior is hardly narrower than its prior was not measured.
+_HARDLY_MEASURED = 0.999
+
+Jumps = Mapping[str, frozenset[int]]
+Rebuild = Callable[[dict[str, frozenset[int]]], tuple[ValveChain, ...]]
+
+
+@dataclass(frozen=True, slots=True)
+class RegimePosterior:
+    """One regime, its probability given all readings, and what is known under it."""
+
+    regime: Regime
+    weight: float
+    posterior: Posterior
+    chains: tuple[ValveChain, ...]
+
+
+def _shared_in(regime: Regime, shared: Shared, constants: Constants) -> Shared:
+    """The shared normals of a regime: one more for a common amplitude, and other variances."""
+    variance = shared.variance.copy()
+    if regime.kind == "bedding-in":
+        variance[-2:] = constants.bedding_side_drift_sd_mm**2
+    if regime.visit is not None:
+        variance[shared.shift(regime.visit)] += constants.warm_shift_sd_mm**2
+    if regime.added is not None:
+        variance = np.append(variance, 1.0)
+    return replace(shared, variance=variance)
+
+
+@dataclass(slots=True)
+class _Asked:
+    """A regime that is being weighed: its chains where the jumps that it explains are gone."""
+
+    regime: Regime
+    chains: tuple[ValveChain, ...]
+    base: GapSite
+    log_factor: float
+
+
+def _normalised(logs: Sequence[float]) -> FloatArray:
+    weight = np.exp(np.array(logs) - max(logs))
+    return np.asarray(weight / weight.sum())
+
+
+class RegimeWeights:
+    """The regimes of one engine's last era, weighed against each other.
+
+    Args:
+        plain: the settled posterior of the steady drift.
+        jumps: by valve, the visits into which it jumped.
+        rebuild: the chains for other jumps.
+    """
+
+    def __init__(
+        self,
+        plain: Posterior,
+        history: History,
+        jumps: Jumps,
+        rebuild: Rebuild,
+        constants: Constants,
+    ) -> None:
+        self.plain, self.history, self.jumps = plain, history, jumps
+        self.rebuild, self.constants = rebuild, constants
+        self.sides = {chain.valve.id: chain.valve.side for chain in history.chains}
+        self.inference = Inference(plain.base, plain.configs, plain.upto)
+
+    def _log_factor(self, regime: Regime, jumps: Jumps) -> float:
+        count = sum(len(visits) for visits in jumps.values())
+        return float(np.log(regime.prior) + count * np.log(self.constants.jump_probability))
+
+    def _asked(self, regime: Regime) -> _Asked:
+        history, constants = self.history, self.constants
+        jumps = jumps_kept(regime, self.jumps, history.scores, history.era_start, self.sides, constants)
+        same = sum(map(len, jumps.values())) == sum(map(len, self.jumps.values()))
+        chains, base = history.chains, self.plain.base
+        if not same:
+            chains = self.rebuild(jumps)
+            base = GapSite(chains, base.shared, constants)
+        shared = _shared_in(regime, self.plain.base.shared, constants)
+        moved = self._moved(regime, chains, base.mean.shape)
+        return _Asked(
+            regime, chains, base.with_added(shared, regime.added, moved), self._log_factor(regime, jumps)
+        )
+
+    def _moved(self, regime: Regime, chains: tuple[ValveChain, ...], shape: tuple[int, ...]) -> FloatArray:
+        """How far an added drift of amplitude one moves each gap that was read; (V, n)."""
+        moved = np.zeros(shape)
+        for at, chain in enumerate(chains):
+            if regime.added is not None and regime.has(chain):
+                found, left = moved_by(chain, regime.added, self.history.times)
+                moved[at, : len(chain.readings)] = [
+                    found[one.visit] if one.phase == "found" else left[one.visit] for one in chain.readings
+                ]
+        return moved
+
+    def _sites(self) -> Sites:
+        return Sites(self.plain.sites.precision.copy(), self.plain.sites.weighted.copy())
+
+    def _log_evidence_at_first(self, asked: _Asked) -> float:
+        """The evidence of a regime with the sites of the steady computation."""
+        visit = asked.regime.visit
+        if visit is not None and asked.chains is self.history.chains:
+            return self.plain.log_evidence + self._log_ratio_of_shift(visit)
+        inference = Inference(asked.base, self.plain.configs, self.plain.upto, self.inference)
+        return inference.predicted(self._sites()).log_evidence
+
+    def _log_ratio_of_shift(self, visit: int) -> float:
+        """How much likelier a larger shift makes the readings, from the posterior of that shift alone.
+
+        The readings bear on it like one normal measurement: the ratio of the steady posterior to its prior.
+        """
+        shared = self.plain.base.shared
+        at = shared.shift(visit)
+        weight = self.plain.tau_weight
+        mean = float(weight @ self.plain.all_mean[:, at])
+        spread = self.plain.all_cov[:, at, at] + (self.plain.all_mean[:, at] - mean) ** 2
+        variance, prior = float(weight @ spread), float(shared.variance[at])
+        if variance >= prior * _HARDLY_MEASURED:
+            return 0.0
+        noise = 1.0 / (1.0 / variance - 1.0 / prior)
+        measured = mean / variance * noise
+
+        def log_density(total: float) -> float:
+            return float(-0.5 * np.log(total) - 0.5 * measured**2 / total)
+
+        return log_density(prior + self.constants.warm_shift_sd_mm**2 + noise) - log_density(prior + noise)
+
+    def _settled(self, asked: _Asked) -> tuple[tuple[ValveChain, ...], Posterior]:
+        """The posterior under a regime, computed in full."""
+        history, regime = self.history, asked.regime
+        chains, base = asked.chains, asked.base
+        if regime.added is not None:
+            chains = tuple(
+                with_added(chain, regime.added if regime.has(chain) else None, history.times, base.shared)
+                for chain in chains
+            )
+            base = GapSite(chains, base.shared, self.constants)
+        inference = Inference(base, self.plain.configs, self.plain.upto, self.inference)
+        posterior = inference.settle(self._sites())
+        posterior.entry_error_chances = self.plain.entry_error_chances
+        return chains, posterior
+
+    def weighed(self) -> tuple[RegimePosterior, ...]:
+        """The regimes that are likely enough, the steady one first where it is among them."""
+        steady, *others = regimes_for(self.history, self.constants)
+        at_first = RegimePosterior(steady, 1.0, self.plain, self.history.chains)
+        if not others:
+            return (at_first,)
+        asked = [self._asked(regime) for regime in others]
+        of_steady = self.plain.log_evidence + self._log_factor(steady, self.jumps)
+        sight = [self._log_evidence_at_first(one) + one.log_factor for one in asked]
+        likely = _normalised([of_steady, *sight])[1:] >= self.constants.regime_at_first_sight
+        kept = [one for one, is_likely in zip(asked, likely, strict=True) if is_likely]
+        if not kept:
+            return (at_first,)
+        known = [self._settled(one) for one in kept]
+        logs = [
+            posterior.log_evidence + of.log_factor for (_, posterior), of in zip(known, kept, strict=True)
+        ]
+        weights = _normalised([of_steady, *logs])
+        weights = np.where(weights < self.constants.least_regime, 0.0, weights)
+        weights = weights / weights.sum()
+        parts = [
+            replace(at_first, weight=float(weights[0])),
+            *(
+                RegimePosterior(of.regime, float(weight), posterior, chains)
+                for of, (chains, posterior), weight in zip(kept, known, weights[1:], strict=True)
+            ),
+        ]
+        return tuple(part for part in parts if part.weight > 0.0)
