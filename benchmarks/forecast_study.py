@@ -97,7 +97,8 @@ class Found:
     seconds: float = 0.0
 
 
-def _record(made: Simulated, visits: int) -> Record:
+def record_of(made: Simulated, visits: int) -> Record:
+    """The first visits of a simulated engine as a record."""
     engine = made.engine
     of_engine = {
         "id": engine.id,
@@ -151,7 +152,7 @@ def of_engine(kind: str, number: int, *, result: bool, regimes: bool, causes: bo
     if causes:
         called = [
             one.probability
-            for one in developing(_record(made, _THIRD), constants).causes
+            for one in developing(record_of(made, _THIRD), constants).causes
             if one.cause == "seat-recession"
         ]
         found.recession = max(called, default=0.0)

@@ -301,16 +301,7 @@ class _Shop:
         )
 
 
-def simulated(kind: str, number: int, *, result: bool = False) -> Simulated:
-    """An engine of a kind.
-
-    Args:
-        number: which one; the same number gives the same engine.
-        result: of the seeds for the result, and not of those for tuning.
-    """
-    seed = 1_000 * list(KINDS).index(kind) + number + (RESULT_SEEDS if result else 0)
-    rng = np.random.default_rng(seed)
-    truth = KINDS[kind](rng)
+def _simulated(truth: Truth, rng: np.random.Generator) -> Simulated:
     shop = _Shop(truth, rng)
     seen = [shop.visit(number) for number in range(VISITS + 1)]
     return Simulated(
@@ -320,3 +311,25 @@ def simulated(kind: str, number: int, *, result: bool = False) -> Simulated:
         truth.scored,
         {one.id: one.side for one in truth.valves},
     )
+
+
+def engine_with_drifts(rng: np.random.Generator, side_drifts: dict[str, float]) -> Simulated:
+    """An engine of four cylinders whose sides drift so much an interval, its valves a little apart."""
+    truth = _healthy(rng)
+    while len(truth.valves) != 8:
+        truth = _healthy(rng)
+    for valve in truth.valves:
+        truth.paths[valve.id] = _walk(rng, rng.normal(side_drifts[valve.side], 0.003))
+    return _simulated(replace(truth, set_back=True), rng)
+
+
+def simulated(kind: str, number: int, *, result: bool = False) -> Simulated:
+    """An engine of a kind.
+
+    Args:
+        number: which one; the same number gives the same engine.
+        result: of the seeds for the result, and not of those for tuning.
+    """
+    seed = 1_000 * list(KINDS).index(kind) + number + (RESULT_SEEDS if result else 0)
+    rng = np.random.default_rng(seed)
+    return _simulated(KINDS[kind](rng), rng)

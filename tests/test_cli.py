@@ -2,7 +2,10 @@ import json
 import zipfile
 from datetime import date
 
+import numpy as np
 import pytest
+from benchmarks.forecast_study import record_of
+from benchmarks.truth import engine_with_drifts
 from typer.testing import CliRunner
 
 from pronostico.cli import app
@@ -238,3 +241,72 @@ def test_analyse_names_the_regimes_of_the_drift_unless_told_to_take_it_as_steady
     ]
     assert any(wider)
     assert run("analyse", path, "--regimes", "perhaps").exit_code == 2
+
+
+def fleet(folder, drifts_of_exhausts, visits):
+    """Records of engines of one kind, each with so many visits."""
+    for number, drift in enumerate(drifts_of_exhausts):
+        made = engine_with_drifts(np.random.default_rng(number), {"intake": 0.0, "exhaust": drift})
+        record = record_of(made, visits)
+        record = record.model_copy(
+            update={"engine": record.engine.model_copy(update={"id": f"sister-{number}"})}
+        )
+        (folder / f"sister-{number}.json").write_text(record.model_dump_json(), "utf-8")
+
+
+def test_analyse_with_sister_engines_says_what_it_expects_and_from_how_many(tmp_path):
+    fleet(tmp_path, (-0.02, -0.021, -0.019, -0.02), visits=4)
+    path = tmp_path / "sister-0.json"
+    # The engine itself lies in the folder too, and does not count.
+    pooled = json.loads(run("analyse", path, "--sisters", tmp_path, "--json").stdout)
+    exhaust = next(one for one in pooled["expected"] if one["side"] == "exhaust")
+    assert exhaust["sisters"] == 3 and not exhaust["differs"]
+    assert exhaust["mean_mm_per_interval"] == pytest.approx(-0.02, abs=0.006)
+    assert (
+        "Expected from 3 sister engines: exhaust -0.0" in run("analyse", path, "--sisters", tmp_path).output
+    )
+    alone = json.loads(run("analyse", path, "--json").stdout)
+    assert alone["expected"] == []
+    assert [one["found"] for one in alone["valves"]] == [one["found"] for one in pooled["valves"]]
+    assert alone["valves"][1]["drift"] != pooled["valves"][1]["drift"]
+
+
+def test_an_engine_unlike_its_sisters_is_remarked_on(tmp_path):
+    fleet(tmp_path, (0.012, -0.03, -0.03, -0.031, -0.029, -0.03), visits=6)
+    shown = run("analyse", tmp_path / "sister-0.json", "--sisters", tmp_path).output
+    assert "this engine drifts differently" in shown
+
+
+def test_one_visit_has_no_trend_whatever_its_sisters_do(tmp_path):
+    fleet(tmp_path, (-0.03, -0.03, -0.03, -0.03), visits=6)
+    path = tmp_path / "one.json"
+    single = json.loads((tmp_path / "sister-0.json").read_text("utf-8"))
+    path.write_text(json.dumps({**single, "visits": single["visits"][:1]}), "utf-8")
+    alone, pooled = (
+        json.loads(run("analyse", path, *more, "--json").stdout) for more in ((), ("--sisters", tmp_path))
+    )
+    trends = [[valve["drift"]["trend"] for valve in one["valves"]] for one in (alone, pooled)]
+    assert trends[0] == trends[1] and "tightening" not in trends[1]
+    drifts = [one["valves"][1]["drift"]["mean_mm_per_interval"] for one in (alone, pooled)]
+    assert drifts[1] < drifts[0] - 0.01
+
+
+@pytest.mark.parametrize("what", ["gone", "empty", "faulty", "other unit"])
+def test_a_folder_of_sisters_that_cannot_be_used_is_said(record_file, tmp_path, what):
+    folder = tmp_path / "sisters"
+    if what != "gone":
+        folder.mkdir()
+    if what == "faulty":
+        (folder / "bad.json").write_text("{", "utf-8")
+    if what == "other unit":
+        other = record_document()
+        other["engine"].update(id="other", usage_unit="km")
+        (folder / "other.json").write_text(json.dumps(other), "utf-8")
+    result = run("analyse", record_file, "--sisters", folder)
+    expected = {
+        "gone": "no such folder",
+        "empty": "no record in it",
+        "faulty": "bad.json",
+        "other unit": "km",
+    }
+    assert result.exit_code == 1 and expected[what] in result.stderr

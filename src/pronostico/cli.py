@@ -63,6 +63,16 @@ def _read(path: Path) -> Record:
         _fail(f"{path}: {count} fault{'' if count == 1 else 's'}\n{lines}")
 
 
+def _read_folder(folder: Path) -> tuple[Record, ...]:
+    """All records of a folder, by file name."""
+    if not folder.is_dir():
+        _fail(f"{folder}: no such folder; expected one with records (*.json)")
+    files = sorted(folder.glob("*.json"))
+    if not files:
+        _fail(f"{folder}: no record in it; expected files named *.json")
+    return tuple(_read(one) for one in files)
+
+
 @contextmanager
 def _input_faults(path: Path) -> Iterator[None]:
     try:
@@ -99,14 +109,24 @@ def analyse(
     regimes: Annotated[
         OnOff, typer.Option(help="Whether the drift may bed in or speed up; off: it is taken as steady.")
     ] = "on",
+    sisters: Annotated[
+        Path | None,
+        typer.Option(help="A folder with records (*.json) of engines of the same kind.", metavar="DIR"),
+    ] = None,
     as_json: AsJson = False,
 ) -> None:
     """Readings and verdicts of the last visit, and what is ahead."""
     read = _read(record)
+    of_kind = () if sisters is None else _read_folder(sisters)
     constants = replace(DEFAULT, drift_regimes=regimes == "on")
     with _input_faults(record):
         report = analyse_with_drift(
-            read, at=tuple(at) if at else None, risk=risk, margin_mm=margin, constants=constants
+            read,
+            at=tuple(at) if at else None,
+            risk=risk,
+            margin_mm=margin,
+            sisters=of_kind,
+            constants=constants,
         )
     if as_json:
         _print_json(report)

@@ -88,6 +88,13 @@ def print_analysis(report: AnalysisOut) -> None:
     if report.regimes and report.regimes[0].kind != "steady":
         of_drift = "; ".join(f"{one.label}, {words.percent(one.probability)}" for one in report.regimes)
         console.print(f"Drift: {of_drift}.")
+    for side in report.expected:
+        engines = "1 sister engine" if side.sisters == 1 else f"{side.sisters} sister engines"
+        remark = "; this engine drifts differently" if side.differs else ""
+        console.print(
+            f"Expected from {engines}: {side.side} {side.mean_mm_per_interval:+.3f} mm per interval "
+            f"(± {side.sd_mm_per_interval:.3f}){remark}."
+        )
     look, check = report.check_due, report.next_check
     if look is not None:
         when = "now" if look.now else f"at {look.usage:.0f} {report.usage_unit}"

@@ -1983,6 +1983,8 @@ export interface components {
             settled: boolean;
             /** Regimes */
             regimes?: components["schemas"]["RegimeOut"][];
+            /** Expected */
+            expected?: components["schemas"]["ExpectedOfSideOut"][];
             /** Visits */
             visits: components["schemas"]["VisitShiftOut"][];
             /** Positions */
@@ -3132,6 +3134,30 @@ export interface components {
             why: string;
             /** Own Share */
             own_share: number;
+        };
+        /**
+         * ExpectedOfSideOut
+         * @description What sister engines make expected of a side's drift, mm per check interval, and from how many.
+         *
+         *     `p_differs`: that this engine drifts otherwise; null where its own record says nothing of it yet.
+         *     `differs`: whether that is likely enough to be remarked on.
+         */
+        ExpectedOfSideOut: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "intake" | "exhaust";
+            /** Sisters */
+            sisters: number;
+            /** Mean Mm Per Interval */
+            mean_mm_per_interval: number;
+            /** Sd Mm Per Interval */
+            sd_mm_per_interval: number;
+            /** P Differs */
+            p_differs: number | null;
+            /** Differs */
+            differs: boolean;
         };
         /**
          * FactorOut

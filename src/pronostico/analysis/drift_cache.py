@@ -4,6 +4,7 @@ from dataclasses import replace
 from functools import lru_cache
 
 from pronostico.core.constants import DEFAULT, Constants
+from pronostico.core.drift.chain import SidePriors
 from pronostico.core.drift.forecast import ahead
 from pronostico.core.drift.model import Drifts, drifts
 from pronostico.core.engine import Engine, Valve
@@ -14,9 +15,11 @@ _MOST_KEPT = 32
 
 
 @lru_cache(maxsize=_MOST_KEPT)
-def drifts_of(engine: Engine, visits: tuple[Visit, ...], constants: Constants = DEFAULT) -> Drifts:
+def drifts_of(
+    engine: Engine, visits: tuple[Visit, ...], constants: Constants = DEFAULT, priors: SidePriors = ()
+) -> Drifts:
     """The drifts of an engine's visits; the same visits are computed once."""
-    return drifts(engine, visits, constants)
+    return drifts(engine, visits, constants, priors)
 
 
 def drifts_as_found(engine: Engine, visits: tuple[Visit, ...], constants: Constants = DEFAULT) -> Drifts:

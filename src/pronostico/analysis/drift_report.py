@@ -165,8 +165,17 @@ class ValveDriftOut:
 class DriftReport:
     """The drift model's answers for one engine, in its own usage unit."""
 
-    def __init__(self, engine: Engine, visits: Sequence[Visit], known: Drifts, constants: Constants) -> None:
+    def __init__(
+        self,
+        engine: Engine,
+        visits: Sequence[Visit],
+        known: Drifts,
+        constants: Constants,
+        alone: Drifts | None = None,
+    ) -> None:
+        """`alone`: the same without sister engines, where `known` is with them."""
         self._visits, self._known, self.constants = visits, known, constants
+        self._alone = alone
         self._interval = engine.check_interval
         self._last = visits[-1].usage if visits else 0.0
 
@@ -223,7 +232,7 @@ class DriftReport:
             drift=DriftOut(
                 mean_mm_per_interval=drift.average,
                 sd_mm_per_interval=drift.sd,
-                trend=trend_of(drift, spec, self.constants),
+                trend=self._trend(name, drift, spec),
             ),
             sink=_sink_out(valve.sink),
             broke=self._change_point_out(valve.broke),
@@ -231,6 +240,24 @@ class DriftReport:
             forecast=[self._forecast_out(valve, spec, usage) for usage in at],
             rests_on=self._rests_on(valve),
         )
+
+    def _trend(self, name: str, drift: Mixture, spec: Spec) -> Trend:
+        """The trend; with sisters the one that either computation names, and none from sisters alone."""
+        pooled = trend_of(drift, spec, self.constants)
+        if self._alone is None:
+            return pooled
+        valve = self._alone.valves[name]
+        own = trend_of(valve.state.of(0.0, 1.0), spec, self.constants)
+        start = valve.chain.era_start
+        followed = len({one.visit for one in valve.chain.readings if one.visit >= start}) >= 2
+        if own == pooled or not followed:
+            return own
+        moving = {"tightening", "loosening"} & {own, pooled}
+        if len(moving) == 2:
+            return "unclear"
+        if moving:
+            return own if own in moving else pooled
+        return pooled
 
     def _rests_on(self, valve: ValveDrift) -> RestsOnOut:
         chain = valve.chain

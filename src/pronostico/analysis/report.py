@@ -25,6 +25,7 @@ from pronostico.analysis.drift_report import (
 from pronostico.analysis.next_check import CheckDueOut, check_due
 from pronostico.analysis.positions import PositionOut
 from pronostico.analysis.report_model import ReportModel
+from pronostico.analysis.sisters import ExpectedOfSideOut
 from pronostico.core.engine import Side, Spec, UsageUnit
 from pronostico.core.gauge.engine_readings import Analysis, ValveAnalysis
 from pronostico.core.gauge.reading import Class, Estimate, Verdict
@@ -150,6 +151,8 @@ class AnalysisOut(ReportModel):
     settled: bool = True
     # What the drift may do since the last head work, the likeliest first; empty without readings.
     regimes: list[RegimeOut] = Field(default_factory=list)
+    # What sister engines make expected of either side; empty without sisters.
+    expected: list[ExpectedOfSideOut] = Field(default_factory=list)
     visits: list[VisitShiftOut]
     # Where the crank stood at the last visit; empty where that was not asked.
     positions: list[PositionOut] = Field(default_factory=list)

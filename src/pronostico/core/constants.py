@@ -147,6 +147,19 @@ class Constants:
     # A regime less likely at first sight is not computed; one less likely in the end is dropped.
     regime_at_first_sight: float = 0.03
     least_regime: float = 0.01
+    # Sister engines. How much the side drifts of engines of one kind may differ, mm per check interval, each
+    # with the same weight before their records; a record that adds less than such a share to the prior says
+    # nothing. The prior from them is never narrower than the least sd, and rounded, so that a new visit
+    # changes only what it changes.
+    sister_sds_mm: tuple[float, ...] = (0.002, 0.005, 0.012, 0.03)
+    sister_least_information: float = 0.05
+    sister_least_sd_mm: float = 0.008
+    sister_mean_step_mm: float = 0.002
+    sister_sd_ratio: float = 1.25
+    # How likely an engine is to differ from its sisters, and from when on that is remarked on.
+    sister_differs_prior: float = 0.1
+    sister_differs: float = 0.5
+    sister_fewest_visits: int = 3
     # What counts in telling when to check next.
     next_check_risk: float = 0.1
     next_check_margin_mm: float = 0.03

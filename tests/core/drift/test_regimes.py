@@ -59,9 +59,8 @@ def test_a_chain_with_an_added_drift_begins_anew_where_a_screw_was_set():
     added = Added(growth=-2.0, origin=0.0, mean=-0.09, shared_sd=0.04, own_sd=0.024)
     plain = of.chains[1]
     assert plain.valve.id == "1E" and plain.set_anew == {2}
-    shared = replace(
-        shared_of(ENGINE, visits, DEFAULT), variance=np.append(plain.found[0].shared * 0.0 + 1.0, 1.0)
-    )
+    before = shared_of(ENGINE, visits, DEFAULT)
+    shared = replace(before, variance=np.append(before.variance, 1.0), mean=np.append(before.mean, 0.0))
     chain = with_added(plain, added, of.times, shared)
 
     def way(start, end):

@@ -12,7 +12,7 @@ import numpy as np
 
 from pronostico.core.arrays import FloatArray
 from pronostico.core.constants import Constants
-from pronostico.core.engine import SIDES, Engine, Spec, Valve
+from pronostico.core.engine import SIDES, Engine, Side, Spec, Valve
 from pronostico.core.thermal import correction_at
 from pronostico.core.visits import Reading, Setting, Visit
 
@@ -69,12 +69,13 @@ class ValveChain:
 class Shared:
     """What valves share: the shift of each visit, then for each era the drift of either side.
 
-    `variance`: shape (shared,), mm^2; `shift_variance`: that of each visit's shift.
+    `variance`: shape (shared,), mm^2; `mean`: likewise, mm: what each normal is counted from.
     """
 
     visits: int
     eras: tuple[int, ...]
     variance: FloatArray
+    mean: FloatArray
 
     @property
     def size(self) -> int:
@@ -97,7 +98,21 @@ def times_of(engine: Engine, visits: Sequence[Visit]) -> FloatArray:
     return np.concatenate([[0.0], np.cumsum(np.minimum(gaps, _LONGEST_GAP_INTERVALS))])
 
 
-def shared_of(engine: Engine, visits: Sequence[Visit], constants: Constants) -> Shared:
+@dataclass(frozen=True, slots=True)
+class DriftPrior:
+    """The prior of the drift that the valves of a side share, mm per check interval."""
+
+    mean_mm: float
+    sd_mm: float
+
+
+SidePriors = tuple[tuple[Side, DriftPrior], ...]
+"""Priors of some sides, in the last era; the others have that of any engine."""
+
+
+def shared_of(
+    engine: Engine, visits: Sequence[Visit], constants: Constants, priors: SidePriors = ()
+) -> Shared:
     """The shared normals of an engine's visits. Eras begin at the first visit and at every head work."""
     # An era of its own before head work at the first visit: what was found there belongs to it.
     first = -1 if visits and visits[0].work == "head-work" else 0
@@ -109,7 +124,12 @@ def shared_of(engine: Engine, visits: Sequence[Visit], constants: Constants) -> 
         )
         shifts.append(constants.visit_shift_sd_mm**2 + heat**2)
     sides = [constants.side_drift_sd_mm**2] * (2 * len(eras))
-    return Shared(len(visits), eras, np.array([*shifts, *sides]))
+    variance = np.array([*shifts, *sides])
+    shared = Shared(len(visits), eras, variance, np.zeros(len(variance)))
+    for side, prior in priors:
+        at = shared.side_drift(len(visits) - 1, side)
+        shared.variance[at], shared.mean[at] = prior.sd_mm**2, prior.mean_mm
+    return shared
 
 
 class _Own:
@@ -162,9 +182,9 @@ def _as_left(
 
 
 def _new_drift(visit: int, valve: Valve, own: _Own, shared: Shared) -> Latent:
-    side = np.zeros(shared.size)
-    side[shared.side_drift(visit, valve.side)] = 1.0
-    return Latent(0.0, own.new(0.0, by_tau=True), side)
+    side, at = np.zeros(shared.size), shared.side_drift(visit, valve.side)
+    side[at] = 1.0
+    return Latent(float(shared.mean[at]), own.new(0.0, by_tau=True), side)
 
 
 def _step(

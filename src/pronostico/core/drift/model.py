@@ -12,7 +12,7 @@ from typing import Literal
 import numpy as np
 
 from pronostico.core.constants import DEFAULT, Constants
-from pronostico.core.drift.chain import Latent, ValveChain, shared_of, times_of, valve_chain
+from pronostico.core.drift.chain import Latent, SidePriors, ValveChain, shared_of, times_of, valve_chain
 from pronostico.core.drift.entry_errors import entry_errors_of
 from pronostico.core.drift.gap_prior import EntryError
 from pronostico.core.drift.innovation import OwnEstimate, own_estimate
@@ -139,9 +139,11 @@ class Drifts:
 class _Computation:
     """The computation for one engine, run twice where a valve has a change point."""
 
-    def __init__(self, engine: Engine, visits: Sequence[Visit], constants: Constants) -> None:
+    def __init__(
+        self, engine: Engine, visits: Sequence[Visit], constants: Constants, priors: SidePriors = ()
+    ) -> None:
         self.engine, self.visits, self.constants = engine, tuple(visits), constants
-        self.shared = shared_of(engine, self.visits, constants)
+        self.shared = shared_of(engine, self.visits, constants, priors)
         self.chains = self._chains({})
 
     def _chains(self, jumps: dict[str, frozenset[int]]) -> tuple[ValveChain, ...]:
@@ -286,7 +288,8 @@ class _Computation:
         means = np.concatenate([one.posterior.all_mean[:, at] for one in components])
         variances = np.concatenate([one.posterior.all_cov[:, at, at] for one in components])
         mean = float(weight @ means)
-        return Spread(mean, float(np.sqrt(weight @ (variances + (means - mean) ** 2))))
+        sd = float(np.sqrt(weight @ (variances + (means - mean) ** 2)))
+        return Spread(float(self.shared.mean[at]) + mean, sd)
 
     def _shifts(self, components: Sequence[Component]) -> tuple[VisitShift, ...]:
         """The shift of each visit, and whether it is suspect by its own size."""
@@ -403,6 +406,12 @@ class _Computation:
         )
 
 
-def drifts(engine: Engine, visits: Sequence[Visit], constants: Constants = DEFAULT) -> Drifts:
-    """The drift of all clearances of an engine, from its visits in order."""
-    return _Computation(engine, visits, constants).run()
+def drifts(
+    engine: Engine, visits: Sequence[Visit], constants: Constants = DEFAULT, priors: SidePriors = ()
+) -> Drifts:
+    """The drift of all clearances of an engine, from its visits in order.
+
+    Args:
+        priors: of what a side shares of its drift since the last head work, as sister engines have it.
+    """
+    return _Computation(engine, visits, constants, priors).run()

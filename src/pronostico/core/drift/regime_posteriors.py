@@ -36,14 +36,14 @@ class RegimePosterior:
 
 def _shared_in(regime: Regime, shared: Shared, constants: Constants) -> Shared:
     """The shared normals of a regime: one more for a common amplitude, and other variances."""
-    variance = shared.variance.copy()
+    variance, mean = shared.variance.copy(), shared.mean
     if regime.kind == "bedding-in":
-        variance[-2:] = constants.bedding_side_drift_sd_mm**2
+        variance[-2:] = np.minimum(variance[-2:], constants.bedding_side_drift_sd_mm**2)
     if regime.visit is not None:
         variance[shared.shift(regime.visit)] += constants.warm_shift_sd_mm**2
     if regime.added is not None:
-        variance = np.append(variance, 1.0)
-    return replace(shared, variance=variance)
+        variance, mean = np.append(variance, 1.0), np.append(mean, 0.0)
+    return replace(shared, variance=variance, mean=mean)
 
 
 @dataclass(slots=True)
