@@ -1,6 +1,6 @@
 """Forecasts of the next check compared with what was then so, on engines of every kind of truth.
 
-    python -m benchmarks.forecast_study [--tuning] [--engines 40] [--plain] [--kinds healthy ...]
+    python -m benchmarks.forecast_study [--tuning] [--engines 40] [--kinds healthy ...]
 
 Coverage of the 50 and 90 % intervals, CRPS (mean continuous ranked probability score; Gneiting and Raftery,
 Strictly Proper Scoring Rules, Prediction, and Estimation, 2007, section 4.2), Brier score of "will be tight",
@@ -8,25 +8,21 @@ and how often recession is called at the third visit; beside a straight line thr
 """
 
 import argparse
-import time
-from collections.abc import Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, field, replace
 from functools import partial
 
 import numpy as np
-from rich.console import Console
-from rich.table import Table
 from scipy.special import ndtr
 
 from benchmarks.straight_line import predicted
 from benchmarks.truth import KINDS, Simulated, simulated
 from pronostico.analysis.developing_faults import developing
 from pronostico.core.arrays import FloatArray
-from pronostico.core.constants import DEFAULT
+from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.drift.forecast import ahead
-from pronostico.core.drift.mixture import Mixture
 from pronostico.core.drift.model import drifts
+from pronostico.core.drift.normal_mixture import Mixture
 from pronostico.core.engine import Spec
 from pronostico.core.gauge.engine_readings import analyse
 from pronostico.record.conversion import model_of_visit
@@ -62,8 +58,7 @@ def crps(forecast: Mixture, truth: float) -> float:
 class Tally:
     """What came of forecasts: within the 50 and 90 % intervals, CRPS in mm, squared errors of chances.
 
-    `line`: CRPS of the straight line and of the model where there is a line. `sides`: a miss of the 90 %
-    interval, -1 below it.
+    `line`: CRPS of the straight line and of the model, where there is a line.
     """
 
     half: list[bool] = field(default_factory=list)
@@ -71,30 +66,42 @@ class Tally:
     crps_mm: list[float] = field(default_factory=list)
     brier: list[float] = field(default_factory=list)
     line: list[tuple[float, float]] = field(default_factory=list)
-    misses: list[int] = field(default_factory=list)
-    by_visit: list[int] = field(default_factory=list)
 
-    def add(self, forecast: Mixture, truth: float, spec: Spec, line: Mixture | None, visit: int) -> None:
+    def add(self, forecast: Mixture, truth: float, spec: Spec, line: Mixture | None) -> None:
         """One forecast and what came."""
         below = forecast.below(truth)
         self.half.append(0.25 < below < 0.75)
         self.most.append(0.05 < below < 0.95)
-        self.misses.append(-1 if below <= 0.05 else int(below >= 0.95))
         self.crps_mm.append(crps(forecast, truth))
         self.brier.append((forecast.below(spec.min_mm) - (truth < spec.min_mm)) ** 2)
-        self.by_visit.append(visit)
         if line is not None:
             self.line.append((crps(line, truth), self.crps_mm[-1]))
+
+    def extend(self, other: "Tally") -> None:
+        """Take in the forecasts of another engine."""
+        self.half += other.half
+        self.most += other.most
+        self.crps_mm += other.crps_mm
+        self.brier += other.brier
+        self.line += other.line
 
 
 @dataclass(slots=True)
 class Found:
-    """What a study of one engine found; `recession`: its probability at the third visit."""
+    """What a study of engines found, with regimes and with the steady drift alone.
 
-    tally: Tally = field(default_factory=Tally)
-    recession: float = 0.0
-    tightening: list[bool] = field(default_factory=list)
-    seconds: float = 0.0
+    `recession`: its probability at the third visit, engine by engine.
+    """
+
+    regimes: Tally = field(default_factory=Tally)
+    steady: Tally = field(default_factory=Tally)
+    recession: list[float] = field(default_factory=list)
+
+    def extend(self, other: "Found") -> None:
+        """Take in another engine."""
+        self.regimes.extend(other.regimes)
+        self.steady.extend(other.steady)
+        self.recession += other.recession
 
 
 def record_of(made: Simulated, visits: int) -> Record:
@@ -126,111 +133,86 @@ def _line(mean_mm: float, sd_mm: float) -> Mixture:
     return Mixture(np.ones(1), np.array([[mean_mm]]), np.array([[[sd_mm**2]]]))
 
 
-def of_engine(kind: str, number: int, *, result: bool, regimes: bool, causes: bool) -> Found:
+def of_engine(number: int, *, kind: str, result: bool, constants: Constants = DEFAULT) -> Found:
     """All forecasts of one engine, from its second visit on."""
     made, found = simulated(kind, number, result=result), Found()
-    constants = replace(DEFAULT, drift_regimes=regimes)
+    ways = ((found.regimes, constants), (found.steady, replace(constants, drift_regimes=False)))
     for upto in range(2, len(made.visits)):
-        began = time.perf_counter()
-        known = drifts(made.engine, made.visits[:upto], constants)
-        found.seconds += time.perf_counter() - began
         lines = analyse(made.engine, made.visits[:upto])
         usage = made.visits[upto].usage
         dx = (usage - made.visits[upto - 1].usage) / made.engine.check_interval
-        for name in made.scored:
-            valve = known.valves[name]
-            spec = valve.chain.specs[-1]
-            assert spec is not None
-            line = predicted(lines.of(name), usage)
-            found.tally.add(
-                ahead(valve.state, dx, constants),
-                made.found_mm[upto][name],
-                spec,
-                None if line is None else _line(line.mean_mm, line.sd_mm),
-                upto,
-            )
-    if causes:
-        called = [
-            one.probability
-            for one in developing(record_of(made, _THIRD), constants).causes
-            if one.cause == "seat-recession"
-        ]
-        found.recession = max(called, default=0.0)
+        for tally, assumed in ways:
+            known = drifts(made.engine, made.visits[:upto], assumed)
+            for name in made.scored:
+                valve = known.valves[name]
+                spec = valve.chain.specs[-1]
+                assert spec is not None
+                line = predicted(lines.of(name), usage)
+                forecast = ahead(valve.state, dx, assumed)
+                tally.add(
+                    forecast,
+                    made.found_mm[upto][name],
+                    spec,
+                    None if line is None else _line(line.mean_mm, line.sd_mm),
+                )
+    called = developing(record_of(made, _THIRD), constants).causes
+    found.recession = [max((one.probability for one in called if one.cause == "seat-recession"), default=0.0)]
     return found
 
 
-def of_kind(
-    kind: str, *, engines: int, result: bool, regimes: bool, causes: bool, pool: ProcessPoolExecutor
-) -> list[Found]:
+def of_kind(kind: str, *, engines: int, result: bool, pool: ProcessPoolExecutor) -> Found:
     """All engines of a kind."""
-    one = partial(of_engine, kind, result=result, regimes=regimes, causes=causes)
-    return list(pool.map(one, range(engines), chunksize=2))
+    one = partial(of_engine, kind=kind, result=result)
+    found = Found()
+    for each in pool.map(one, range(engines), chunksize=2):
+        found.extend(each)
+    return found
 
 
-def _row(kind: str, found: Sequence[Found], causes: bool) -> list[str]:
-    most = [one for each in found for one in each.tally.most]
-    half = [one for each in found for one in each.tally.half]
-    score = [one for each in found for one in each.tally.crps_mm]
-    brier = [one for each in found for one in each.tally.brier]
-    lines = np.array([one for each in found for one in each.tally.line])
-    low = [one < 0 for each in found for one in each.tally.misses]
-    called = sum(each.recession > 0.5 for each in found)
-    visits = np.array([one for each in found for one in each.tally.by_visit])
-    by_visit = " ".join(f"{np.mean(np.array(most)[visits == v]):.0%}"[:-1] for v in sorted(set(visits)))
+def row(kind: str, found: Found) -> list[str]:
+    """One line of the table."""
+    now, steady, lines = found.regimes, found.steady, np.array(found.regimes.line)
     return [
         kind,
-        str(len(most)),
-        f"{np.mean(half):.0%}",
-        f"{np.mean(most):.0%}",
-        by_visit,
-        f"{np.mean(low):.0%}",
-        f"{1000 * np.mean(score):.1f}",
-        f"{1000 * lines[:, 1].mean():.1f}" if len(lines) else "-",
-        f"{1000 * lines[:, 0].mean():.1f}" if len(lines) else "-",
-        f"{np.mean(brier):.3f}",
-        f"{called}" if causes else "-",
-        f"{1000 * sum(each.seconds for each in found) / len(found) / 6:.0f}",
+        str(len(now.most)),
+        f"{np.mean(now.half):.0%}",
+        f"{np.mean(now.most):.0%}",
+        f"{np.mean(steady.most):.0%}",
+        f"{1000 * np.mean(now.crps_mm):.1f}",
+        f"{1000 * np.mean(steady.crps_mm):.1f}",
+        f"{1000 * lines[:, 1].mean():.1f} / {1000 * lines[:, 0].mean():.1f}",
+        f"{np.mean(now.brier):.3f}",
+        f"{sum(one > 0.5 for one in found.recession)} of {len(found.recession)}",
     ]
 
 
+HEADINGS = (
+    "kind of engine",
+    "forecasts",
+    "50 % covers",
+    "90 % covers",
+    "steady alone",
+    "CRPS, um",
+    "steady alone",
+    "model / line",
+    "Brier",
+    "recession called",
+)
+
+
 def main() -> None:
-    """Print one table."""
+    """Print one table, in Markdown."""
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--engines", type=int, default=ENGINES)
     parser.add_argument("--tuning", action="store_true", help="the seeds for tuning")
-    parser.add_argument("--plain", action="store_true", help="without regimes")
-    parser.add_argument("--no-causes", action="store_true")
     parser.add_argument("--kinds", nargs="*", default=list(KINDS))
     asked = parser.parse_args()
-    table = Table(title=f"{asked.engines} engines a kind, the next check from the second visit on")
-    headings = (
-        "kind",
-        "n",
-        "50 %",
-        "90 %",
-        "by visits known",
-        "below",
-        "CRPS um",
-        "same",
-        "line",
-        "Brier",
-        "called",
-        "ms",
-    )
-    for heading in headings:
-        table.add_column(heading, justify="left" if heading == "kind" else "right")
+    print("| " + " | ".join(HEADINGS) + " |")
+    print("|" + "---|" * len(HEADINGS))
     with ProcessPoolExecutor(2) as pool:
         for kind in asked.kinds:
-            found = of_kind(
-                kind,
-                engines=asked.engines,
-                result=not asked.tuning,
-                regimes=not asked.plain,
-                causes=not asked.no_causes,
-                pool=pool,
-            )
-            table.add_row(*_row(kind, found, not asked.no_causes))
-    Console(width=120).print(table)
+            found = of_kind(kind, engines=asked.engines, result=not asked.tuning, pool=pool)
+            print("| " + " | ".join(row(kind, found)) + " |", flush=True)
 
 
 if __name__ == "__main__":

@@ -192,7 +192,7 @@ def _carbon(rng: np.random.Generator) -> Truth:
     for visit in range(VISITS + 1):
         for name in _exhausts(truth):
             if rng.random() < 0.12:
-                truth.passing[visit, name] = -float(rng.uniform(0.03, 0.12))
+                truth.passing[visit, name] = float(rng.uniform(0.03, 0.12))
     return replace(truth, scored=tuple(_exhausts(truth)))
 
 

@@ -4528,7 +4528,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "steady" | "bedding-in" | "speeding-up" | "warm-visit";
+            kind: "steady" | "bedding-in" | "speeding-up" | "warm-visit" | "deposit";
             /** Label */
             label: string;
             /** Side */

@@ -11,7 +11,7 @@ from pronostico.core.adjust.targets import Drift, Policy, Which, intervals_in_sp
 from pronostico.core.assessment import Decision
 from pronostico.core.constants import Constants
 from pronostico.core.drift.forecast import ahead
-from pronostico.core.drift.model import ValveDrift
+from pronostico.core.drift.results import ValveDrift
 from pronostico.core.engine import Engine, Spec, Valve
 from pronostico.core.gauge.advice import number_advice, prior_for_advice, thinnest_refused
 from pronostico.core.gauge.reading import Prior

@@ -7,7 +7,7 @@ from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.core.adjust.price import Price, price
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.drift.forecast import ahead
-from pronostico.core.drift.model import ValveDrift
+from pronostico.core.drift.results import ValveDrift
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.record.models import Record
 

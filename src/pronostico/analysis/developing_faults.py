@@ -14,7 +14,7 @@ from pronostico.core.causes.places import valves_at
 from pronostico.core.causes.ranking import ranked
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.drift.forecast import risk_ahead
-from pronostico.core.drift.model import Drifts, ValveDrift
+from pronostico.core.drift.results import Drifts, ValveDrift
 from pronostico.knowledge import load_knowledge
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.record.models import Record

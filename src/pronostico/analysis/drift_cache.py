@@ -6,7 +6,8 @@ from functools import lru_cache
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.drift.chain import SidePriors
 from pronostico.core.drift.forecast import ahead
-from pronostico.core.drift.model import Drifts, drifts
+from pronostico.core.drift.model import drifts
+from pronostico.core.drift.results import Drifts
 from pronostico.core.engine import Engine, Valve
 from pronostico.core.gauge.reading import Prior
 from pronostico.core.visits import Visit

@@ -7,9 +7,9 @@ from pronostico.analysis.report_model import ReportModel
 from pronostico.core.constants import Constants
 from pronostico.core.drift.chain import ValveChain
 from pronostico.core.drift.forecast import Crossing, RiskAhead, Trend, ahead, crossings, risk_ahead, trend_of
-from pronostico.core.drift.mixture import Mixture
-from pronostico.core.drift.model import ChangePoint, Drifts, PossibleEntryError, ValveDrift
+from pronostico.core.drift.normal_mixture import Mixture
 from pronostico.core.drift.regimes import Regime, RegimeKind
+from pronostico.core.drift.results import ChangePoint, Drifts, PossibleEntryError, ValveDrift
 from pronostico.core.engine import Engine, Side, Spec
 from pronostico.core.errors import ImpossibleValue
 from pronostico.core.visits import Felt, Phase, Visit
@@ -347,6 +347,9 @@ def _regime_label(regime: Regime, visit: str | None) -> str:
     """A regime in words."""
     if regime.kind == "bedding-in":
         return "bedding in: slowing down"
+    if regime.deposits:
+        valves = " and ".join(name for name, _ in regime.deposits)
+        return f"{valves} off for once, as by carbon on the seat"
     if regime.kind == "warm-visit":
         return f"visit {visit} measured warm"
     if regime.kind == "speeding-up" and regime.added is not None:

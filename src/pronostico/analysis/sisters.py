@@ -8,7 +8,7 @@ from pronostico.analysis.positions import checked, without_suspect
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.drift.chain import DriftPrior, SidePriors
-from pronostico.core.drift.model import Drifts
+from pronostico.core.drift.results import Drifts
 from pronostico.core.drift.sisters import (
     SidePrior,
     SideSummary,

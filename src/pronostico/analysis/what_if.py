@@ -5,7 +5,7 @@ from pronostico.analysis.report_model import ReportModel
 from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.drift.forecast import ahead, as_set, crossings, risk_ahead
-from pronostico.core.drift.model import Drifts, ValveDrift
+from pronostico.core.drift.results import Drifts, ValveDrift
 from pronostico.core.engine import Engine
 from pronostico.core.errors import ImpossibleValue
 from pronostico.record.conversion import engine_from, visits_from

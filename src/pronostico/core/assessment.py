@@ -12,7 +12,7 @@ from typing import Literal
 import numpy as np
 
 from pronostico.core.constants import DEFAULT, Constants
-from pronostico.core.drift.model import Drifts
+from pronostico.core.drift.results import Drifts
 from pronostico.core.engine import SIDES, Engine, Side, Valve
 from pronostico.core.gauge.reading import Estimate, estimate
 from pronostico.core.gauge.valve_history import ValveAtVisit, at_visit

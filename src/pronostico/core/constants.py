@@ -142,6 +142,13 @@ class Constants:
     warm_fewest_readings: int = 4
     warm_fewest_visits: int = 3
     warm_share_moved: float = 0.7
+    # What a clearance is off by for once, mm: a flake of carbon on the seat, dirt under the blade.
+    deposit_mm: float = 0.07
+    deposit_sd_mm: float = 0.04
+    deposit_probability: float = 0.006
+    deposit_prior_readings: float = 10.0
+    # It went again where the next reading is back within such a share of the jump.
+    deposit_gone_share: float = 0.5
     # How likely a jump is, where regimes with and without one are compared.
     jump_probability: float = 0.01
     # A regime less likely at first sight is not computed; one less likely in the end is dropped.

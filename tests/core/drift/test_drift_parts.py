@@ -15,8 +15,9 @@ from pronostico.core.drift.forecast import crossings, risk_ahead
 from pronostico.core.drift.gap_prior import Config, GapSite
 from pronostico.core.drift.inference import Inference
 from pronostico.core.drift.likelihood_tables import Tables, entry_error_table_of, table_of, weigh
-from pronostico.core.drift.mixture import Mixture, mixture_of, spread_of_each
+from pronostico.core.drift.mixture import mixture_of, spread_of_each
 from pronostico.core.drift.model import drifts
+from pronostico.core.drift.normal_mixture import Mixture
 from pronostico.core.engine import Engine, Spec, Valve
 from pronostico.core.gauge.feel import log_likelihood_of_try, log_likelihood_with_entry_error
 from pronostico.core.visits import Reading, Setting, Try, Visit

@@ -15,7 +15,7 @@ from pronostico.core.causes.model import Evidence
 from pronostico.core.causes.places import Place
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.drift.forecast import ahead, drift_ahead
-from pronostico.core.drift.model import Drifts, ValveDrift
+from pronostico.core.drift.results import Drifts, ValveDrift
 from pronostico.core.engine import SIDES, Engine, Side
 from pronostico.core.gauge.engine_readings import Analysis, ValveAnalysis
 from pronostico.core.gauge.reading import Estimate

@@ -9,9 +9,10 @@ from scipy.special import ndtr
 
 from pronostico.core.arrays import FloatArray
 from pronostico.core.constants import DEFAULT, Constants
-from pronostico.core.drift.mixture import Mixture, given_shared
-from pronostico.core.drift.model import Component, Drifts, ValveDrift
+from pronostico.core.drift.mixture import given_shared
 from pronostico.core.drift.moving import MovingMixture, loads_ahead
+from pronostico.core.drift.normal_mixture import Mixture
+from pronostico.core.drift.results import Component, Drifts, ValveDrift
 from pronostico.core.engine import Spec
 
 Trend = Literal["tightening", "loosening", "steady", "unclear"]
@@ -48,9 +49,9 @@ def ahead(state: MovingMixture, intervals: float, constants: Constants = DEFAULT
 
 def drift_ahead(state: MovingMixture, intervals: float, constants: Constants = DEFAULT) -> Mixture:
     """Predictive distribution of the drift some check intervals after the last visit, mm per interval."""
-    loads = np.column_stack(
-        [np.zeros(len(state.growth)), np.ones(len(state.growth)), np.expm1(state.growth * intervals)]
-    )
+    drifting = np.isfinite(state.growth)
+    grown = np.where(drifting, np.expm1(np.where(drifting, state.growth, 0.0) * intervals), 0.0)
+    loads = np.column_stack([np.zeros(len(grown)), np.ones(len(grown)), grown])
     return _combined(state, loads, constants.drift_wander**2 * intervals)
 
 
@@ -169,7 +170,7 @@ def _out_given(
     """Probability that a valve is out given draws of what valves share; shape (draws of all taus, k)."""
     known = part.chains[chain]
     last = [known.left[-1], known.drift[-1], known.passing]
-    loads = loads_ahead(np.array([part.growth_of(known)]), intervals)[0]
+    loads = loads_ahead(np.array([part.regime.growth_of(known)]), intervals)[0]
     wander = constants.drift_wander**2 * intervals**3 / 3.0
     rows = []
     for t, draws in enumerate(shared):

@@ -8,7 +8,8 @@ import numpy as np
 
 from pronostico.core.arrays import FloatArray
 from pronostico.core.constants import Constants
-from pronostico.core.drift.chain import Added, Shared, ValveChain
+from pronostico.core.drift.added_drift import Added
+from pronostico.core.drift.chain import Shared, ValveChain
 from pronostico.core.drift.likelihood_tables import Table, entry_error_table_of, table_of
 
 EntryError = tuple[int, int]

@@ -6,8 +6,7 @@ docs/formulas.md.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
-from typing import Literal
+from dataclasses import replace
 
 import numpy as np
 
@@ -16,11 +15,22 @@ from pronostico.core.drift.chain import Latent, SidePriors, ValveChain, shared_o
 from pronostico.core.drift.entry_errors import entry_errors_of
 from pronostico.core.drift.gap_prior import EntryError
 from pronostico.core.drift.innovation import OwnEstimate, own_estimate
-from pronostico.core.drift.mixture import Mixture, mixed, mixture_of, spread_of_each
-from pronostico.core.drift.moving import MovingMixture
+from pronostico.core.drift.mixture import mixture_of, spread_of_each
+from pronostico.core.drift.moving import MovingMixture, with_deposits_to_come
+from pronostico.core.drift.normal_mixture import Mixture, mixed
 from pronostico.core.drift.posterior import Posterior
 from pronostico.core.drift.regime_posteriors import RegimePosterior, RegimeWeights
-from pronostico.core.drift.regimes import History, Regime, Scored
+from pronostico.core.drift.regimes import Deposits, History, Regime, Scored
+from pronostico.core.drift.results import (
+    ChangePoint,
+    Component,
+    Drifts,
+    PossibleEntryError,
+    Predicted,
+    Spread,
+    ValveDrift,
+    VisitShift,
+)
 from pronostico.core.drift.visit_filter import VisitFilter
 from pronostico.core.engine import Engine
 from pronostico.core.gauge.reading import estimate
@@ -28,112 +38,6 @@ from pronostico.core.thermal import correction_at
 from pronostico.core.visits import Visit
 
 _NEGLIGIBLE_ENTRY_ERROR = 0.004  # entry errors less likely than this hardly widen what is predicted
-
-
-@dataclass(frozen=True, slots=True)
-class Spread:
-    """A figure and its sd."""
-
-    mean: float
-    sd: float
-
-
-@dataclass(frozen=True, slots=True)
-class ChangePoint:
-    """A reading far from what the visits before it predicted, in sd of the difference."""
-
-    visit: int
-    z: float
-    direction: Literal["tight", "loose"]
-
-
-@dataclass(frozen=True, slots=True)
-class Predicted:
-    """The one-step prediction of a clearance as found, mm, and the standardised innovation of its reading.
-
-    `z` in sd of the difference; None where the reading only bounds it, on the side that was predicted.
-    """
-
-    visit: int
-    mean_mm: float
-    sd_mm: float
-    z: float | None
-
-
-@dataclass(frozen=True, slots=True)
-class PossibleEntryError:
-    """A try that may be an entry error: the reading of the valve's chain, the try, how likely."""
-
-    reading: int
-    try_number: int
-    probability: float
-
-
-@dataclass(frozen=True, slots=True)
-class VisitShift:
-    """The shift common to all readings of a visit, mm; suspect: large beyond chance."""
-
-    mean_mm: float
-    sd_mm: float
-    suspect: bool
-
-
-@dataclass(frozen=True, slots=True)
-class ValveDrift:
-    """One valve after its last visit.
-
-    `state`: the clearance as left, the drift an interval and what of it passes or grows, together; `sink`:
-    the net closing movement over the era, None with less than two visits of it, and `lasting_sink` without
-    what bedding in moved; `broke`: where it changed suddenly last. `predicted`: each reading but the first
-    against its prediction; `possible_entry_errors`: those tries. `side_drift`: what its side shares of its
-    drift, mm an interval.
-    """
-
-    chain: ValveChain
-    state: MovingMixture
-    sink: Mixture | None
-    lasting_sink: Mixture | None
-    broke: ChangePoint | None
-    predicted: tuple[Predicted, ...]
-    possible_entry_errors: tuple[PossibleEntryError, ...]
-    side_drift: Spread
-
-
-@dataclass(frozen=True, slots=True)
-class Component:
-    """One regime of the drift: its probability, its posterior, and each valve's state under it."""
-
-    regime: Regime
-    weight: float
-    posterior: Posterior
-    chains: tuple[ValveChain, ...]
-    states: dict[str, MovingMixture]
-
-    def growth_of(self, chain: ValveChain) -> float:
-        """The rate at which the added drift of a valve grows, per check interval; 0 without one."""
-        added = self.regime.added
-        return added.growth if added is not None and self.regime.has(chain) else 0.0
-
-
-@dataclass(frozen=True, slots=True)
-class Drifts:
-    """All valves that have a spec, and each visit's shift; `converged`: whether the computation settled.
-
-    `components`: the regimes that are likely, their probabilities summing to one; empty without a valve.
-    """
-
-    valves: dict[str, ValveDrift]
-    shifts: tuple[VisitShift, ...]
-    components: tuple[Component, ...]
-    converged: bool
-
-    def probability(self, kind: str, *, side: str | None = None, valve: str | None = None) -> float:
-        """Probability of a kind of regime at a place."""
-        return sum(
-            one.weight
-            for one in self.components
-            if one.regime.kind == kind and one.regime.side == side and one.regime.valve == valve
-        )
 
 
 class _Computation:
@@ -144,6 +48,7 @@ class _Computation:
     ) -> None:
         self.engine, self.visits, self.constants = engine, tuple(visits), constants
         self.shared = shared_of(engine, self.visits, constants, priors)
+        self.deposits = Deposits(0.0, 0, 1)
         self.chains = self._chains({})
 
     def _chains(self, jumps: dict[str, frozenset[int]]) -> tuple[ValveChain, ...]:
@@ -224,11 +129,21 @@ class _Computation:
             times_of(self.engine, self.visits),
             self.visits[start].usage / self.engine.check_interval,
             {
-                valve: [Scored(one.visit, one.z) for one in known if one.z is not None and one.visit > start]
+                valve: [
+                    Scored(one.visit, one.z, one.own_mm)
+                    for one in known
+                    if one.z is not None and one.visit > start
+                ]
                 for valve, known in scores.items()
             },
             measuring_moved,
+            tuple(
+                (valve, 1 if known[-1].z is not None and known[-1].z > 0.0 else -1)
+                for valve, known in scores.items()
+                if len(self.visits) - 1 in jumps.get(valve, frozenset())
+            ),
         )
+        self.deposits = history.deposits(self.constants)
         return RegimeWeights(posterior, history, jumps, self._chains, self.constants).weighed()
 
     def _known_under(
@@ -241,12 +156,17 @@ class _Computation:
             together = mixture_of(
                 part.posterior, at, self._wanted(part.regime, chain), last_reading=self._last_reading(chain)
             )
-            added = part.regime.added
-            growth = added.growth if added is not None and part.regime.has(chain) else 0.0
-            state = together.part(slice(0, 3))
-            states[chain.valve.id] = MovingMixture(
-                state.weight, state.mean, state.cov, np.full(len(state.weight), growth)
-            )
+            known = together.part(slice(0, 3))
+            growth = np.full(len(known.weight), part.regime.growth_of(chain))
+            state = MovingMixture(known.weight, known.mean, known.cov, growth)
+            if self.deposits.seen:
+                state = with_deposits_to_come(
+                    state,
+                    self.deposits.probability,
+                    self.deposits.sense * self.constants.deposit_mm,
+                    self.constants.deposit_sd_mm,
+                )
+            states[chain.valve.id] = state
             sinks[chain.valve.id] = together.part(slice(3, 5)) if together.mean.shape[1] > 3 else None
         return states, sinks
 
@@ -279,7 +199,7 @@ class _Computation:
         off = own.mean_mm - predicted.mean
         bounded = own.side and off * own.side <= 0.0
         z = None if bounded else off / float(np.sqrt(variance))
-        return Predicted(visit, predicted.mean, predicted.sd, z)
+        return Predicted(visit, predicted.mean, predicted.sd, z, own.mean_mm)
 
     def _shared(self, components: Sequence[Component], at: int) -> Spread:
         """Mean and sd of one shared normal, over some regimes and all drift spreads."""
@@ -360,7 +280,7 @@ class _Computation:
                 np.sum([left.own - found.own for left, found in steps], axis=0),
                 np.sum([left.shared - found.shared for left, found in steps], axis=0),
             )
-            passed, counts = chain.passed, float(regime.kind == "bedding-in")
+            passed, counts = chain.passed, float(regime.kind in ("bedding-in", "deposit"))
             lasting = Latent(
                 sink.mean + counts * passed.mean,
                 sink.own + counts * passed.own,

@@ -11,7 +11,8 @@ import numpy as np
 
 from pronostico.core.arrays import FloatArray
 from pronostico.core.constants import Constants
-from pronostico.core.drift.chain import Shared, ValveChain, moved_by, with_added
+from pronostico.core.drift.added_drift import moved_by, with_added, with_deposit
+from pronostico.core.drift.chain import Shared, ValveChain
 from pronostico.core.drift.gap_prior import GapSite
 from pronostico.core.drift.inference import Inference
 from pronostico.core.drift.posterior import Posterior, Sites
@@ -93,12 +94,21 @@ class RegimeWeights:
         same = sum(map(len, jumps.values())) == sum(map(len, self.jumps.values()))
         chains, base = history.chains, self.plain.base
         if not same:
-            chains = self.rebuild(jumps)
+            chains = self._with_deposits(regime, self.rebuild(jumps))
             base = GapSite(chains, base.shared, constants)
         shared = _shared_in(regime, self.plain.base.shared, constants)
         moved = self._moved(regime, chains, base.mean.shape)
         return _Asked(
             regime, chains, base.with_added(shared, regime.added, moved), self._log_factor(regime, jumps)
+        )
+
+    def _with_deposits(self, regime: Regime, chains: tuple[ValveChain, ...]) -> tuple[ValveChain, ...]:
+        senses, constants = dict(regime.deposits), self.constants
+        return tuple(
+            with_deposit(chain, senses[chain.valve.id] * constants.deposit_mm, constants.deposit_sd_mm)
+            if chain.valve.id in senses
+            else chain
+            for chain in chains
         )
 
     def _moved(self, regime: Regime, chains: tuple[ValveChain, ...], shape: tuple[int, ...]) -> FloatArray:

@@ -6,15 +6,17 @@ the last era with a probability of its own before the readings. F-27 in docs/for
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from math import inf
 from typing import Literal
 
 from pronostico.core.arrays import FloatArray
 from pronostico.core.constants import Constants
-from pronostico.core.drift.chain import Added, ValveChain
+from pronostico.core.drift.added_drift import Added
+from pronostico.core.drift.chain import ValveChain
 from pronostico.core.engine import SIDES, Side
 from pronostico.core.visits import Visit
 
-RegimeKind = Literal["steady", "bedding-in", "speeding-up", "warm-visit"]
+RegimeKind = Literal["steady", "bedding-in", "speeding-up", "warm-visit", "deposit"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,7 +24,8 @@ class Regime:
     """A hypothesis of the last era, and its probability before the readings.
 
     `side`, `valve`: where it speeds up; `visit`: the one that was read warm. `added`: the drift beside the
-    steady one, of the valves that have it.
+    steady one, of the valves that have it. `deposits`: the valves that are off for once at the last visit,
+    and which way, 1 or -1.
     """
 
     kind: RegimeKind
@@ -31,6 +34,13 @@ class Regime:
     valve: str | None = None
     visit: int | None = None
     added: Added | None = None
+    deposits: tuple[tuple[str, int], ...] = ()
+
+    def growth_of(self, chain: ValveChain) -> float:
+        """The rate at which what passes or grows does so, as a moving mixture has it; 0 without it."""
+        if any(valve == chain.valve.id for valve, _ in self.deposits):
+            return -inf
+        return self.added.growth if self.added is not None and self.has(chain) else 0.0
 
     def has(self, chain: ValveChain) -> bool:
         """Whether a valve has the added drift."""
@@ -43,10 +53,20 @@ class Regime:
 
 @dataclass(frozen=True, slots=True)
 class Scored:
-    """The standardised innovation of a reading as found: its visit, and z where there is one."""
+    """The standardised innovation of a reading as found, and the reading on its own; mm."""
 
     visit: int
     z: float
+    own_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class Deposits:
+    """Readings that are off for once: how likely one is, how many there were, and which way most were."""
+
+    probability: float
+    seen: int
+    sense: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,7 +74,8 @@ class History:
     """What decides which regimes are worth computing.
 
     `times`: usage of the visits at check intervals. `scores`: by valve, of the visits of the last era but
-    its first. `measuring_moved`: the last visit's shift is suspect.
+    its first. `jumped`: the valves that jumped at the last visit, and which way. `measuring_moved`: the last
+    visit's shift is suspect.
     """
 
     chains: tuple[ValveChain, ...]
@@ -63,6 +84,27 @@ class History:
     start_intervals: float
     scores: Mapping[str, Sequence[Scored]]
     measuring_moved: bool
+    jumped: tuple[tuple[str, int], ...] = ()
+
+    def deposits(self, constants: Constants) -> Deposits:
+        """How often valves are off for once on this engine.
+
+        One that jumped and was back at the next visit was off for once; the share of such readings, shrunk
+        by so many without any, is added to that of any engine.
+        """
+        set_anew = {chain.valve.id: chain.set_anew for chain in self.chains}
+        back = [
+            one.z
+            for valve, known in self.scores.items()
+            for before, one, after in zip(known, known[1:], known[2:], strict=False)
+            if abs(one.z) > constants.change_point_z
+            and abs(after.own_mm - before.own_mm)
+            < constants.deposit_gone_share * abs(one.own_mm - before.own_mm)
+            and not set_anew[valve] & {before.visit, one.visit}
+        ]
+        worth = constants.deposit_prior_readings + sum(len(known) for known in self.scores.values())
+        probability = min(0.5, constants.deposit_probability + len(back) / worth)
+        return Deposits(probability, len(back), 1 if sum(back) >= 0.0 else -1)
 
     @property
     def era_start(self) -> int:
@@ -165,6 +207,10 @@ def regimes_for(history: History, constants: Constants) -> tuple[Regime, ...]:
         asked.extend(_valve_speeding_up(history, constants))
     if visits_of_era >= 1:
         asked.extend(_warm_visits(history, constants))
+    if history.jumped:
+        # For each of them once a jump that stays and once something that goes again.
+        prior = history.deposits(constants).probability ** len(history.jumped)
+        asked.append(Regime("deposit", prior, deposits=history.jumped))
     rest = 1.0 - sum(one.prior for one in asked)
     return (Regime("steady", rest), *asked)
 
@@ -184,6 +230,7 @@ def jumps_kept(
         scores: of all readings as found, by valve.
     """
     at = {(name, one.visit): one.z for name, known in scores.items() for one in known}
+    last = max((visit for visits in jumps.values() for visit in visits), default=0)
 
     def explained(name: str, visit: int) -> bool:
         z = at.get((name, visit), 0.0)
@@ -193,6 +240,8 @@ def jumps_kept(
             of_side = [z for (other, k), z in at.items() if k == visit and sides[other] == regime.side]
             low = sum(one <= -1.0 for one in of_side) >= constants.speeding_share_moved * len(of_side)
             return sides[name] == regime.side and z < 0.0 and low
+        if any(valve == name for valve, _ in regime.deposits):
+            return visit == last
         if regime.kind == "warm-visit" and visit in (regime.visit, (regime.visit or 0) + 1):
             all_of = [z for (_, k), z in at.items() if k == visit]
             alike = max(sum(one >= 1.0 for one in all_of), sum(one <= -1.0 for one in all_of))

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from pronostico.core.constants import Constants
-from pronostico.core.drift.model import Drifts
+from pronostico.core.drift.results import Drifts
 from pronostico.core.engine import SIDES, Side
 
 
