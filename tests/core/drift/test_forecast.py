@@ -75,3 +75,17 @@ def test_a_valve_that_is_set_keeps_the_way_it_moves():
     assert ahead(anew, 1.0).average - 0.28 == pytest.approx(ahead(state, 1.0).average - 0.2)
     assert anew.of(1.0).sd == pytest.approx(0.01)
     assert anew.cov[0, 0, 1:] == pytest.approx([0.0, 0.0]) and anew.cov[0, 1, 2] == 5e-5
+
+
+@pytest.mark.parametrize("growth", [0.6, -2.0, 0.0, -np.inf, np.inf])
+def test_however_far_ahead_a_forecast_stays_a_number(growth):
+    state = MovingMixture(
+        np.ones(1), np.array([[0.275, -0.03, -0.02]]), np.diag([1e-4, 1e-4, 1e-4])[None], np.array([growth])
+    )
+    for intervals in (0.0, 10.0, 1e3, 1e6):
+        assert np.isfinite([ahead(state, intervals).average, ahead(state, intervals).sd]).all()
+        assert np.isfinite(drift_ahead(state, intervals).sd)
+    if growth == 0.6:
+        # Past ten intervals it goes on as fast as it was then.
+        steps = [ahead(state, x).average for x in (10.0, 11.0, 12.0)]
+        assert steps[2] - steps[1] == pytest.approx(steps[1] - steps[0])

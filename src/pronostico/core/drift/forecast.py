@@ -10,7 +10,7 @@ from scipy.special import ndtr
 from pronostico.core.arrays import FloatArray
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.drift.mixture import given_shared
-from pronostico.core.drift.moving import MovingMixture, loads_ahead
+from pronostico.core.drift.moving import LONGEST_GROWTH_INTERVALS, MovingMixture, loads_ahead
 from pronostico.core.drift.normal_mixture import Mixture
 from pronostico.core.drift.results import Component, Drifts, ValveDrift
 from pronostico.core.engine import Spec
@@ -50,7 +50,8 @@ def ahead(state: MovingMixture, intervals: float, constants: Constants = DEFAULT
 def drift_ahead(state: MovingMixture, intervals: float, constants: Constants = DEFAULT) -> Mixture:
     """Predictive distribution of the drift some check intervals after the last visit, mm per interval."""
     drifting = np.isfinite(state.growth)
-    grown = np.where(drifting, np.expm1(np.where(drifting, state.growth, 0.0) * intervals), 0.0)
+    growing = min(intervals, LONGEST_GROWTH_INTERVALS)
+    grown = np.where(drifting, np.expm1(np.where(drifting, state.growth, 0.0) * growing), 0.0)
     loads = np.column_stack([np.zeros(len(grown)), np.ones(len(grown)), grown])
     return _combined(state, loads, constants.drift_wander**2 * intervals)
 

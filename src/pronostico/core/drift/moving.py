@@ -9,6 +9,7 @@ from pronostico.core.drift.normal_mixture import Mixture
 
 _LEAST_WEIGHT = 1e-5
 _NO_GROWTH = 1e-9
+LONGEST_GROWTH_INTERVALS = 10.0  # from there on what grew goes on as it is; no forecast is asked so far
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,7 +71,9 @@ def loads_ahead(growth: FloatArray, intervals: FloatArray | float) -> FloatArray
     rate = growth.reshape(-1, *([1] * ahead.ndim))
     still, at_once = np.abs(rate) < _NO_GROWTH, np.isinf(rate)
     safe = np.where(still | at_once, 1.0, rate)
-    # Beyond what the part that grows does if it stays as it is.
-    beyond = np.where(still, 0.0, np.expm1(safe * ahead) / safe - ahead)
+    # Beyond what the part that grows does if it stays as it is. Nothing grows for ever.
+    growing = np.minimum(ahead, LONGEST_GROWTH_INTERVALS)
+    way = np.expm1(safe * growing) / safe + np.exp(safe * growing) * (ahead - growing)
+    beyond = np.where(still, 0.0, way - ahead)
     beyond = np.where(at_once, np.sign(rate) * (ahead > 0.0), beyond)
     return np.stack([np.ones_like(beyond), np.broadcast_to(ahead, beyond.shape), beyond], axis=-1)
