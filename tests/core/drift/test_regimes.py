@@ -265,3 +265,17 @@ def test_what_jumped_and_is_back_was_off_for_once():
     assert deposits(**{"1E": stayed}).seen == 0 == deposits(**{"2E": off}).seen
     low = [Scored(1, 0.1, 0.27), Scored(2, -4.0, 0.20), Scored(3, 1.0, 0.27)]
     assert deposits(**{"1E": low}).sense == -1
+
+
+def test_a_valve_that_was_set_anew_is_taken_as_it_was_left():
+    visits = [visit(index, 2000.0 + 250.0 * index) for index in range(4)]
+    wide = tuple(
+        Reading(
+            valve.id, "found", (Try((0.38,), "free"), Try((0.40,), "no-go")) if valve.id == "1E" else TRIES
+        )
+        for valve in VALVES
+    )
+    for settings, expected in ((), [(("1E", 1),)]), ([Setting("1E", 0.28)], []):
+        last = replace(visit(4, 3000.0, settings=settings), readings=wide)
+        known = drifts(ENGINE, (*visits, last))
+        assert [one.regime.deposits for one in known.components if one.regime.deposits] == expected

@@ -97,33 +97,24 @@ def with_added(chain: ValveChain, added: Added | None, times: FloatArray, shared
 def with_deposit(chain: ValveChain, mean_mm: float, sd_mm: float) -> ValveChain:
     """A chain whose clearance at the last visit was off by something that is gone by the next.
 
-    What is set there is set with it: it takes its share with it when it goes.
+    For a valve that was not set anew there: what is set once it is seen is taken as it is left.
     """
     amplitude = np.zeros_like(chain.found[0].own)
     amplitude[len(chain.variance)] = sd_mm
-    nothing = np.zeros_like(chain.found[0].shared)
-    deposit = Latent(mean_mm, amplitude, nothing)
+    deposit = Latent(mean_mm, amplitude, np.zeros_like(chain.found[0].shared))
     last = len(chain.found) - 1
 
     def with_it(latent: Latent) -> Latent:
         return Latent(latent.mean + mean_mm, latent.own + amplitude, latent.shared)
 
     found = with_it(chain.found[last])
-    untouched = chain.left[last] is chain.found[last]
-    left = chain.left[last]
-    if untouched:
-        left = found
-    elif last not in chain.set_anew:
-        left = with_it(left)
+    left = found if chain.left[last] is chain.found[last] else with_it(chain.left[last])
     return replace(
         chain,
         found=(*chain.found[:-1], found),
         left=(*chain.left[:-1], left),
         readings=tuple(
-            replace(one, latent=with_it(one.latent))
-            if one.visit == last and (one.phase == "found" or last not in chain.set_anew)
-            else one
-            for one in chain.readings
+            replace(one, latent=with_it(one.latent)) if one.visit == last else one for one in chain.readings
         ),
         variance=np.append(chain.variance, 1.0),
         by_tau=np.append(chain.by_tau, 0.0),

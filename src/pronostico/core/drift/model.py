@@ -137,14 +137,22 @@ class _Computation:
                 for valve, known in scores.items()
             },
             measuring_moved,
-            tuple(
-                (valve, 1 if known[-1].z is not None and known[-1].z > 0.0 else -1)
-                for valve, known in scores.items()
-                if len(self.visits) - 1 in jumps.get(valve, frozenset())
-            ),
+            self._jumped_last(jumps, scores),
         )
         self.deposits = history.deposits(self.constants)
         return RegimeWeights(posterior, history, jumps, self._chains, self.constants).weighed()
+
+    def _jumped_last(
+        self, jumps: dict[str, frozenset[int]], scores: dict[str, list[Predicted]]
+    ) -> tuple[tuple[str, int], ...]:
+        """The valves that jumped at the last visit and were not set anew there, and which way."""
+        last = len(self.visits) - 1
+        set_anew = {chain.valve.id for chain in self.chains if last in chain.set_anew}
+        return tuple(
+            (valve, 1 if (known[-1].z or 0.0) > 0.0 else -1)
+            for valve, known in scores.items()
+            if last in jumps.get(valve, frozenset()) and valve not in set_anew
+        )
 
     def _known_under(
         self, part: RegimePosterior

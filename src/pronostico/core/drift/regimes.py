@@ -74,7 +74,8 @@ class History:
     """What decides which regimes are worth computing.
 
     `times`: usage of the visits at check intervals. `scores`: by valve, of the visits of the last era but
-    its first. `jumped`: the valves that jumped at the last visit, and which way. `measuring_moved`: the last
+    its first. `jumped`: the valves that jumped at the last visit and were
+    not set anew there, and which way. `measuring_moved`: the last
     visit's shift is suspect.
     """
 
