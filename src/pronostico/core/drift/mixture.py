@@ -320,9 +320,7 @@ def _possible_entry_errors(
     rest = [one for one in rest if len(one[2]) < len(readings[one[1]].reading.tries)]
     if rest:
         index = np.array([one[0] for one in rest])
-        tables = Tables.join(
-            [posterior.base.table(config.chain, reading, taken) for _, reading, taken in rest]
-        )
+        tables = Tables.join([posterior.base.table(config.chain, reading, off) for _, reading, off in rest])
         correction = np.array([readings[entry_errors[one][0]].correction_mm for one in index])
         seen_mean = off_mean[index] + correction
         seen_variance = off_variance[index] + constants.reading_sd_mm**2

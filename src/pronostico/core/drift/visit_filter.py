@@ -1,4 +1,4 @@
-"""The visits filtered in order: each predicted from those before it, then taken in."""
+"""The visits filtered in order: each predicted from those before it, then included."""
 
 from collections.abc import Sequence
 
