@@ -349,7 +349,9 @@ def _regime_label(regime: Regime, visit: str | None) -> str:
         return "bedding in: slowing down"
     if regime.deposits:
         valves = " and ".join(name for name, _ in regime.deposits)
-        return f"{valves} off for once, as by carbon on the seat"
+        # Carbon holds the valve off its seat, which opens the gap; it never closes it.
+        opened = all(sense > 0 for _, sense in regime.deposits)
+        return f"{valves} off for once" + (", as by carbon on the seat" if opened else "")
     if regime.kind == "warm-visit":
         return f"visit {visit} measured warm"
     if regime.kind == "speeding-up" and regime.added is not None:
