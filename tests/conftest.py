@@ -1,8 +1,9 @@
 """Databases and clients over the demonstration, fresh for each test that asks for one."""
 
+import fcntl
 import os
 import shutil
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from datetime import UTC, date, datetime
 from functools import cache
 from pathlib import Path
@@ -11,12 +12,14 @@ import hypothesis
 import pytest
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
+from sqlalchemy import delete
 
 from pronostico.api.app import attach, build_app
 from pronostico.demo.seed import seed_demo
 from pronostico.services.engines.background import compute_stale
 from pronostico.settings import Settings
 from pronostico.store.database import Database
+from pronostico.store.tables import ResultRow
 
 # The machine may be shared and slow: how long an example takes says nothing about it.
 hypothesis.settings.register_profile("unhurried", deadline=None)
@@ -26,18 +29,48 @@ hypothesis.settings.load_profile("decisive" if os.environ.get("CI") else "unhurr
 
 
 @pytest.fixture(scope="session")
-def seeded(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """The demonstration, made once; nothing of it is computed yet."""
-    return seed_demo(tmp_path_factory.mktemp("seeded"), today=date.today(), now=datetime.now(UTC))
+def whole_run(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A folder that all processes of a run share."""
+    own = tmp_path_factory.getbasetemp()
+    return own.parent if "PYTEST_XDIST_WORKER" in os.environ else own
+
+
+def _made_once(folder: Path, make: Callable[[Path], None]) -> Path:
+    """A folder filled by whichever process comes first; the others wait for it."""
+    with folder.with_suffix(".lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not folder.exists():
+            half = folder.with_suffix(".half")
+            half.mkdir()
+            make(half)
+            half.rename(folder)
+    return folder
 
 
 @pytest.fixture(scope="session")
-def computed(seeded: Path, tmp_path_factory: pytest.TempPathFactory) -> Path:
+def seeded(whole_run: Path) -> Path:
+    """The demonstration, made once; nothing of it is computed yet."""
+
+    def make(folder: Path) -> None:
+        seed_demo(folder, today=date.today(), now=datetime.now(UTC))
+
+    return _the_database(_made_once(whole_run / "seeded", make))
+
+
+@pytest.fixture(scope="session")
+def computed(seeded: Path, whole_run: Path) -> Path:
     """The same with every result, as the pages find it a few seconds after the start."""
-    path = own_copy(seeded, tmp_path_factory.mktemp("computed"))
-    database = Database(path)
-    assert not compute_stale(database, processes=1).failed
-    database.close()
+
+    def make(folder: Path) -> None:
+        database = Database(own_copy(seeded, folder))
+        assert not compute_stale(database, processes=1).failed
+        database.close()
+
+    return _the_database(_made_once(whole_run / "computed", make))
+
+
+def _the_database(folder: Path) -> Path:
+    (path,) = folder.glob("*.sqlite")
     return path
 
 
@@ -48,8 +81,18 @@ def own_copy(demo: Path, folder: Path) -> Path:
 
 
 @pytest.fixture
-def demo_path(seeded: Path, tmp_path: Path) -> Path:
-    return own_copy(seeded, tmp_path)
+def demo_path(computed: Path, tmp_path: Path) -> Path:
+    return own_copy(computed, tmp_path)
+
+
+@pytest.fixture
+def not_computed(demo_path: Path) -> None:
+    """The demonstration as it is before anything of it was computed."""
+    database = Database(demo_path)
+    with database.writing() as session:
+        session.execute(delete(ResultRow))
+        session.commit()
+    database.close()
 
 
 NO_PAGES = Path(__file__).parent / "none"

@@ -3,6 +3,8 @@
 import json
 import logging
 
+import pytest
+
 from pronostico.api import engines
 from pronostico.logs import JsonLines
 from pronostico.services.engines import background
@@ -44,6 +46,7 @@ def test_requests_are_logged_when_asked_for_and_quiet_otherwise(client, caplog):
     assert (line["method"], line["path"], line["status"]) == ("GET", "/api/engines", 200)
 
 
+@pytest.mark.usefixtures("not_computed")
 def test_an_engine_that_cannot_be_computed_leaves_its_traceback(demo_path, monkeypatch, caplog):
     def fails(*_):
         raise ArithmeticError("no result")

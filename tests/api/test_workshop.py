@@ -182,6 +182,7 @@ def test_a_change_there_and_back_is_not_computed_again(database, monkeypatch):
         assert current_result(session, "resurfacer-2", model()) == first
 
 
+@pytest.mark.usefixtures("not_computed")
 def test_what_was_changed_while_it_was_computed_stays_stale(database, monkeypatch):
     honest = results.compute_result
 
@@ -199,6 +200,7 @@ def test_what_was_changed_while_it_was_computed_stays_stale(database, monkeypatc
         assert current_result(session, engine_id, model()) is None
 
 
+@pytest.mark.usefixtures("not_computed")
 def test_other_processes_come_to_the_same_results(database, monkeypatch):
     monkeypatch.setattr(background, "_FEW", 1)
     told = []
@@ -215,6 +217,7 @@ def test_other_processes_come_to_the_same_results(database, monkeypatch):
     assert data_digest(record) == data_digest(record.model_copy(update={"visits": [*before, ticked]}))
 
 
+@pytest.mark.usefixtures("not_computed")
 def test_where_other_processes_are_ended_the_work_is_done_here(database, monkeypatch):
     monkeypatch.setattr(background, "_FEW", 1)
 
@@ -228,6 +231,7 @@ def test_where_other_processes_are_ended_the_work_is_done_here(database, monkeyp
         assert stale_engines(session, model()) == []
 
 
+@pytest.mark.usefixtures("not_computed")
 def test_one_that_cannot_be_computed_does_not_hold_up_the_others(client, monkeypatch):
     honest = background.compute_document
 
@@ -249,6 +253,7 @@ def test_one_that_cannot_be_computed_does_not_hold_up_the_others(client, monkeyp
     ]
 
 
+@pytest.mark.usefixtures("not_computed")
 def test_the_command_computes_with_a_progress_bar_and_then_has_nothing_to_do(demo_path, tmp_path):
     run = CliRunner().invoke
     first = run(cli.app, ["recompute", "--database", str(demo_path), "--processes", "1"])

@@ -65,6 +65,8 @@ class Inference:
     forked: list[IntArray] = field(init=False)
     first: IntArray = field(init=False)
     plain: IntArray = field(init=False)
+    apart: IntArray = field(init=False)
+    shared_at: IntArray = field(init=False)
     met: IntArray = field(init=False)
     prior_precision: FloatArray = field(init=False)
 
@@ -89,6 +91,10 @@ class Inference:
         # The first config of each valve: all there is of one where no entry error is live.
         self.first = np.array([one[0] for one in members], dtype=np.int64)
         self.plain = np.flatnonzero([len(one) == 1 for one in members])
+        # Valves with a single hypothesis believe the same of the shared normals; other configs by themselves.
+        several = np.array([len(members[at]) > 1 for at in self.groups], dtype=np.bool_)
+        self.apart = np.flatnonzero(several)
+        self.shared_at = np.where(several, np.cumsum(several), 0)
 
     def _read_tables(self, taken: BoolArray) -> None:
         """The likelihood tables of the readings; one all of whose tries are entry errors is constant."""
@@ -229,10 +235,16 @@ class Inference:
         all_weighted = messages.weighted.sum(axis=1)
         without = all_precision[:, None] - messages.precision
         without_weighted = all_weighted[:, None] - messages.weighted
-        precision = without[:, self.groups] + message.precision
-        weighted = without_weighted[:, self.groups] + message.weighted
-        cov = np.linalg.inv(precision)
-        centre = (cov @ weighted[..., None])[..., 0]
+        of_apart = self.groups[self.apart]
+        precision = np.concatenate(
+            [all_precision[:, None], without[:, of_apart] + message.precision[:, self.apart]], axis=1
+        )
+        weighted = np.concatenate(
+            [all_weighted[:, None], without_weighted[:, of_apart] + message.weighted[:, self.apart]], axis=1
+        )
+        each_cov = np.linalg.inv(precision)
+        centre = (each_cov @ weighted[..., None])[..., 0][:, self.shared_at]
+        cov = each_cov[:, self.shared_at]
         loads = message.gain @ self.loads
         gaps = self.mean + (self.loads @ centre[..., None])[..., 0]
         mean = (message.gain @ gaps[..., None] + message.own @ sites.weighted[..., None])[..., 0]
@@ -288,7 +300,7 @@ class Inference:
         total = (
             believed.message.constant
             + self.silent
-            + log_partition_of(believed.weighted, believed.precision)
+            + log_partition_of(believed.weighted, believed.precision)[:, self.shared_at]
             - log_partition_of(believed.without_weighted, believed.without_precision)[:, self.groups]
         )
         one = believed.weighed

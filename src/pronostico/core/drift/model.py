@@ -19,7 +19,7 @@ from pronostico.core.drift.mixture import mixture_of, spread_of_each
 from pronostico.core.drift.moving import MovingMixture, with_deposits_to_come
 from pronostico.core.drift.normal_mixture import Mixture, mixed
 from pronostico.core.drift.posterior import Posterior
-from pronostico.core.drift.regime_posteriors import RegimePosterior, RegimeWeights
+from pronostico.core.drift.regime_posteriors import RegimeWeights
 from pronostico.core.drift.regimes import Deposits, History, Regime, Scored
 from pronostico.core.drift.results import (
     ChangePoint,
@@ -92,8 +92,7 @@ class _Computation:
         parts = self._regimes(posterior, jumps, scores, measuring_moved=shifts[-1].suspect)
         known = [self._known_under(part) for part in parts]
         components = tuple(
-            Component(part.regime, part.weight, part.posterior, part.chains, states)
-            for part, (states, _) in zip(parts, known, strict=True)
+            replace(part, states=states) for part, (states, _) in zip(parts, known, strict=True)
         )
         sinks = [of for _, of in known]
         valves = {
@@ -109,7 +108,7 @@ class _Computation:
         return Drifts(valves, self._mixed_shifts(components), components, posterior.converged)
 
     def _steady(self, posterior: Posterior) -> Component:
-        return Component(Regime("steady", 1.0), 1.0, posterior, self.chains, {})
+        return Component(Regime("steady", 1.0), 1.0, posterior, self.chains)
 
     def _regimes(
         self,
@@ -118,10 +117,10 @@ class _Computation:
         scores: dict[str, list[Predicted]],
         *,
         measuring_moved: bool,
-    ) -> tuple[RegimePosterior, ...]:
+    ) -> tuple[Component, ...]:
         """The regimes of the drift that are likely; the steady one alone where they are not asked for."""
         if not self.constants.drift_regimes:
-            return (RegimePosterior(Regime("steady", 1.0), 1.0, posterior, self.chains),)
+            return (self._steady(posterior),)
         start = self.chains[0].era_start
         history = History(
             self.chains,
@@ -154,9 +153,7 @@ class _Computation:
             if last in jumps.get(valve, frozenset()) and valve not in set_anew
         )
 
-    def _known_under(
-        self, part: RegimePosterior
-    ) -> tuple[dict[str, MovingMixture], dict[str, Mixture | None]]:
+    def _known_under(self, part: Component) -> tuple[dict[str, MovingMixture], dict[str, Mixture | None]]:
         """Each valve's state under one regime; its sink, with and without what bedding in moved."""
         states: dict[str, MovingMixture] = {}
         sinks: dict[str, Mixture | None] = {}

@@ -60,9 +60,9 @@ class Moments:
 class Marginal:
     """Marginals of each hypothesis, given the messages of all other valves.
 
-    `mean`, `variance` (T, C, n): of the gaps. Of the shared normals that were met so far: `precision`
-    (T, C, m, m), `weighted` (T, C, m), `cov`, `centre` with the config, `without_*` (T, V, ...) by the
-    other valves alone.
+    `mean`, `variance` (T, C, n): of the gaps. Of the shared normals that were met so far: `cov` (T, C, m, m),
+    `centre` (T, C, m) with the config, `without_*` (T, V, ...) by the other valves alone; `precision`
+    (T, D, m, m), `weighted` (T, D, m) once for all valves with one config, then for each other config.
     """
 
     message: Message

@@ -13,35 +13,30 @@ from pronostico.core.arrays import FloatArray
 from pronostico.core.constants import Constants
 from pronostico.core.drift.added_drift import moved_by, with_added, with_deposit
 from pronostico.core.drift.chain import Shared, ValveChain
+from pronostico.core.drift.first_sight import FirstSight
 from pronostico.core.drift.gap_prior import GapSite
 from pronostico.core.drift.inference import Inference
 from pronostico.core.drift.posterior import Posterior, Sites
 from pronostico.core.drift.regimes import History, Regime, jumps_kept, regimes_for
-
-# A shift whose posterior is hardly narrower than its prior was not measured.
-_HARDLY_MEASURED = 0.999
+from pronostico.core.drift.results import Component
 
 Jumps = Mapping[str, frozenset[int]]
 Rebuild = Callable[[dict[str, frozenset[int]]], tuple[ValveChain, ...]]
 
 
-@dataclass(frozen=True, slots=True)
-class RegimePosterior:
-    """One regime, its probability given all readings, and what is known under it."""
-
-    regime: Regime
-    weight: float
-    posterior: Posterior
-    chains: tuple[ValveChain, ...]
-
-
-def _shared_in(regime: Regime, shared: Shared, constants: Constants) -> Shared:
-    """The shared normals of a regime: one more for a common amplitude, and other variances."""
-    variance, mean = shared.variance.copy(), shared.mean
+def _variance_in(regime: Regime, shared: Shared, constants: Constants) -> FloatArray:
+    """The variances of the shared normals in a regime."""
+    variance = shared.variance.copy()
     if regime.kind == "bedding-in":
         variance[-2:] = np.minimum(variance[-2:], constants.bedding_side_drift_sd_mm**2)
     if regime.visit is not None:
         variance[shared.shift(regime.visit)] += constants.warm_shift_sd_mm**2
+    return variance
+
+
+def _shared_in(regime: Regime, shared: Shared, constants: Constants) -> Shared:
+    """The shared normals of a regime: one more for a common amplitude, and other variances."""
+    variance, mean = _variance_in(regime, shared, constants), shared.mean
     if regime.added is not None:
         variance, mean = np.append(variance, 1.0), np.append(mean, 0.0)
     return replace(shared, variance=variance, mean=mean)
@@ -53,7 +48,6 @@ class _Asked:
 
     regime: Regime
     chains: tuple[ValveChain, ...]
-    base: GapSite
     log_factor: float
 
 
@@ -83,6 +77,7 @@ class RegimeWeights:
         self.rebuild, self.constants = rebuild, constants
         self.sides = {chain.valve.id: chain.valve.side for chain in history.chains}
         self.inference = Inference(plain.base, plain.configs, plain.upto)
+        self.first_sight = FirstSight(plain)
 
     def _log_factor(self, regime: Regime, jumps: Jumps) -> float:
         count = sum(len(visits) for visits in jumps.values())
@@ -91,16 +86,10 @@ class RegimeWeights:
     def _asked(self, regime: Regime) -> _Asked:
         history, constants = self.history, self.constants
         jumps = jumps_kept(regime, self.jumps, history.scores, history.era_start, self.sides, constants)
-        same = sum(map(len, jumps.values())) == sum(map(len, self.jumps.values()))
-        chains, base = history.chains, self.plain.base
-        if not same:
-            chains = self._with_deposits(regime, self.rebuild(jumps))
-            base = GapSite(chains, base.shared, constants)
-        shared = _shared_in(regime, self.plain.base.shared, constants)
-        moved = self._moved(regime, chains, base.mean.shape)
-        return _Asked(
-            regime, chains, base.with_added(shared, regime.added, moved), self._log_factor(regime, jumps)
-        )
+        log_factor = self._log_factor(regime, jumps)
+        if sum(map(len, jumps.values())) == sum(map(len, self.jumps.values())):
+            return _Asked(regime, history.chains, log_factor)
+        return _Asked(regime, self._with_deposits(regime, self.rebuild(jumps)), log_factor)
 
     def _with_deposits(self, regime: Regime, chains: tuple[ValveChain, ...]) -> tuple[ValveChain, ...]:
         senses, constants = dict(regime.deposits), self.constants
@@ -127,52 +116,36 @@ class RegimeWeights:
 
     def _log_evidence_at_first(self, asked: _Asked) -> float:
         """The evidence of a regime with the sites of the steady computation."""
-        visit = asked.regime.visit
-        if visit is not None and asked.chains is self.history.chains:
-            return self.plain.log_evidence + self._log_ratio_of_shift(visit)
-        inference = Inference(asked.base, self.plain.configs, self.plain.upto, self.inference)
+        regime, chains, base = asked.regime, asked.chains, self.plain.base
+        moved = self._moved(regime, chains, base.mean.shape)
+        if chains is self.history.chains:
+            variance = _variance_in(regime, base.shared, self.constants)
+            has = np.array([regime.has(chain) for chain in chains])
+            return self.plain.log_evidence + self.first_sight.log_ratio(variance, regime.added, moved, has)
+        shared = _shared_in(regime, base.shared, self.constants)
+        rebuilt = GapSite(chains, base.shared, self.constants).with_added(shared, regime.added, moved)
+        inference = Inference(rebuilt, self.plain.configs, self.plain.upto, self.inference)
         return inference.predicted(self._sites()).log_evidence
-
-    def _log_ratio_of_shift(self, visit: int) -> float:
-        """How much likelier a larger shift makes the readings, from the posterior of that shift alone.
-
-        The readings bear on it like one normal measurement: the ratio of the steady posterior to its prior.
-        """
-        shared = self.plain.base.shared
-        at = shared.shift(visit)
-        weight = self.plain.tau_weight
-        mean = float(weight @ self.plain.all_mean[:, at])
-        spread = self.plain.all_cov[:, at, at] + (self.plain.all_mean[:, at] - mean) ** 2
-        variance, prior = float(weight @ spread), float(shared.variance[at])
-        if variance >= prior * _HARDLY_MEASURED:
-            return 0.0
-        noise = 1.0 / (1.0 / variance - 1.0 / prior)
-        measured = mean / variance * noise
-
-        def log_density(total: float) -> float:
-            return float(-0.5 * np.log(total) - 0.5 * measured**2 / total)
-
-        return log_density(prior + self.constants.warm_shift_sd_mm**2 + noise) - log_density(prior + noise)
 
     def _settled(self, asked: _Asked) -> tuple[tuple[ValveChain, ...], Posterior]:
         """The posterior under a regime, computed in full."""
-        history, regime = self.history, asked.regime
-        chains, base = asked.chains, asked.base
+        history, regime, chains = self.history, asked.regime, asked.chains
+        shared = _shared_in(regime, self.plain.base.shared, self.constants)
         if regime.added is not None:
             chains = tuple(
-                with_added(chain, regime.added if regime.has(chain) else None, history.times, base.shared)
+                with_added(chain, regime.added if regime.has(chain) else None, history.times, shared)
                 for chain in chains
             )
-            base = GapSite(chains, base.shared, self.constants)
+        base = GapSite(chains, shared, self.constants)
         inference = Inference(base, self.plain.configs, self.plain.upto, self.inference)
         posterior = inference.settle(self._sites())
         posterior.entry_error_chances = self.plain.entry_error_chances
         return chains, posterior
 
-    def weighed(self) -> tuple[RegimePosterior, ...]:
+    def weighed(self) -> tuple[Component, ...]:
         """The regimes that are likely enough, the steady one first where it is among them."""
         steady, *others = regimes_for(self.history, self.constants)
-        at_first = RegimePosterior(steady, 1.0, self.plain, self.history.chains)
+        at_first = Component(steady, 1.0, self.plain, self.history.chains)
         if not others:
             return (at_first,)
         asked = [self._asked(regime) for regime in others]
@@ -192,7 +165,7 @@ class RegimeWeights:
         parts = [
             replace(at_first, weight=float(weights[0])),
             *(
-                RegimePosterior(of.regime, float(weight), posterior, chains)
+                Component(of.regime, float(weight), posterior, chains)
                 for of, (chains, posterior), weight in zip(kept, known, weights[1:], strict=True)
             ),
         ]

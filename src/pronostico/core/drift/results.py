@@ -1,6 +1,6 @@
 """What the drift model answers: every valve after its last visit, the visits' shifts, and the regimes."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Literal
 
 from pronostico.core.drift.chain import ValveChain
@@ -83,13 +83,16 @@ class ValveDrift:
 
 @dataclass(frozen=True, slots=True)
 class Component:
-    """One regime of the drift: its probability, its posterior, and each valve's state under it."""
+    """One regime of the drift: its probability, its posterior, and each valve's state under it.
+
+    `states`: empty until they are asked for.
+    """
 
     regime: Regime
     weight: float
     posterior: Posterior
     chains: tuple[ValveChain, ...]
-    states: dict[str, MovingMixture]
+    states: dict[str, MovingMixture] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
