@@ -6,6 +6,7 @@ python -m benchmarks.sister_study [--workshops 60] [--tuning]
 import argparse
 from collections.abc import Sequence
 from concurrent.futures import ProcessPoolExecutor
+from dataclasses import replace
 from functools import partial
 
 import numpy as np
@@ -13,11 +14,10 @@ import numpy as np
 from benchmarks.forecast_study import crps
 from benchmarks.truth import RESULT_SEEDS, Simulated, engine_with_drifts
 from pronostico.core.constants import DEFAULT
-from pronostico.core.drift.chain import DriftPrior, SidePriors
 from pronostico.core.drift.forecast import ahead
 from pronostico.core.drift.model import drifts
 from pronostico.core.drift.sisters import side_priors, summaries_of
-from pronostico.core.engine import SIDES
+from pronostico.core.engine import SIDES, DriftPrior, SidePriors
 
 SISTERS, FIRST_VISITS = 5, (1, 2, 3)
 _SISTER_VISITS = (3, 7)  # how many visits of a sister are on record, from and up to
@@ -45,7 +45,7 @@ def _side_drifts(rng: np.random.Generator, between: float | None) -> list[dict[s
 
 
 def _scores(made: Simulated, visits: int, priors: SidePriors) -> list[float]:
-    known = drifts(made.engine, made.visits[:visits], DEFAULT, priors)
+    known = drifts(replace(made.engine, side_priors=priors), made.visits[:visits])
     dx = (made.visits[visits].usage - made.visits[visits - 1].usage) / made.engine.check_interval
     return [crps(ahead(known.valves[name].state, dx), made.found_mm[visits][name]) for name in made.scored]
 

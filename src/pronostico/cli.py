@@ -18,6 +18,7 @@ from pronostico.analysis.adjustment_plan import plan_adjustment
 from pronostico.analysis.crank_plan import crank_stations
 from pronostico.analysis.diagnosis import diagnose_record
 from pronostico.analysis.engine_report import analyse_with_drift
+from pronostico.analysis.sisters import Pooled, pooled, with_sisters
 from pronostico.core.adjust.targets import Policy, Which
 from pronostico.core.constants import DEFAULT
 from pronostico.core.crank.stations import School
@@ -117,15 +118,16 @@ def analyse(
 ) -> None:
     """Readings and verdicts of the last visit, and what is ahead."""
     read = _read(record)
-    of_kind = () if sisters is None else _read_folder(sisters)
+    others = () if sisters is None else _read_folder(sisters)
     constants = replace(DEFAULT, drift_regimes=regimes == "on")
     with _input_faults(record):
+        of_kind = pooled(read, others, constants) if others else Pooled((), [])
         report = analyse_with_drift(
-            read,
+            with_sisters(read, of_kind.priors),
             at=tuple(at) if at else None,
             risk=risk,
             margin_mm=margin,
-            sisters=of_kind,
+            expected=of_kind.expected,
             constants=constants,
         )
     if as_json:

@@ -235,10 +235,10 @@ def test_where_other_processes_are_ended_the_work_is_done_here(database, monkeyp
 def test_one_that_cannot_be_computed_does_not_hold_up_the_others(client, monkeypatch):
     honest = background.compute_document
 
-    def fails(document, workshop):
+    def fails(document, priors, workshop):
         if '"resurfacer-2"' in document:
             raise ArithmeticError
-        return honest(document, workshop)
+        return honest(document, priors, workshop)
 
     monkeypatch.setattr(background, "compute_document", fails)
     with pytest.raises(AssertionError):

@@ -53,6 +53,22 @@ export const developingFaultsQuery = (engineId: string) =>
       ),
   })
 
+/** The other engines of an engine's kind, and what they make expected of it. */
+export const sistersQuery = (engineId: string) =>
+  queryOptions({
+    queryKey: ['engines', engineId, 'sisters'],
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/engines/{engine_id}/sisters', { params: { path: { engine_id: engineId } } }),
+      ),
+  })
+
+/** The kinds that engines of the workshop are of. */
+export const kindsQuery = queryOptions({
+  queryKey: ['engines', 'kinds'],
+  queryFn: () => unwrap(api.GET('/api/kinds')),
+})
+
 /** What a demonstration was simulated from; null for every other engine. */
 export const simulatedTruthQuery = (engineId: string) =>
   queryOptions({

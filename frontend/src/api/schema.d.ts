@@ -152,6 +152,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Kinds
+         * @description The kinds that engines of this workshop are of.
+         */
+        get: operations["get_kinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/sisters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Sisters
+         * @description The other engines of an engine's kind, and what they make expected of it.
+         */
+        get: operations["get_sisters"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/left-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Left Out
+         * @description Compare an engine with the others of its kind, and them with it, or leave it out.
+         */
+        put: operations["put_left_out"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine_id}/simulated-truth": {
         parameters: {
             query?: never;
@@ -2932,12 +2992,19 @@ export interface components {
         /**
          * EngineModel
          * @description The engine: its data, its spec and its valves.
+         *
+         *     `kind`: make and model, or another name that sister engines share; `left_out_of_kind`: it is neither
+         *     compared with them nor they with it.
          */
         EngineModel: {
             /** Id */
             id: string;
             /** Name */
             name?: string | null;
+            /** Kind */
+            kind?: string | null;
+            /** Left Out Of Kind */
+            left_out_of_kind?: boolean | null;
             /**
              * Usage Unit
              * @enum {string}
@@ -3712,6 +3779,14 @@ export interface components {
             causes: components["schemas"]["LearnedCauseOut"][];
             /** Brought */
             brought: components["schemas"]["BroughtOut"][];
+        };
+        /**
+         * LeftOutIn
+         * @description Whether an engine is left out of its kind.
+         */
+        LeftOutIn: {
+            /** Left Out */
+            left_out: boolean;
         };
         /**
          * LessonModel
@@ -4981,6 +5056,16 @@ export interface components {
             presence: number;
         };
         /**
+         * SideSummaryOut
+         * @description What a record says of the drift of a side, mm per its own check interval.
+         */
+        SideSummaryOut: {
+            /** Mean Mm */
+            mean_mm: number;
+            /** Sd Mm */
+            sd_mm: number;
+        };
+        /**
          * SidesSpec
          * @description The spec of each side.
          */
@@ -4995,6 +5080,40 @@ export interface components {
         SimulatedTruthOut: {
             /** Clearances */
             clearances: components["schemas"]["TrueClearanceOut"][];
+        };
+        /**
+         * SisterOut
+         * @description A sister engine, and what its own record says of its drift, mm per this engine's check interval.
+         *
+         *     `counts`: whether it is compared with; not one that was left out, counts otherwise or was never followed.
+         */
+        SisterOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Counts */
+            counts: boolean;
+            /** Why Not */
+            why_not: string | null;
+            /** Sides */
+            sides: {
+                [key: string]: components["schemas"]["SideSummaryOut"];
+            };
+        };
+        /**
+         * SistersOut
+         * @description The engines of an engine's kind, and what they make expected of it.
+         */
+        SistersOut: {
+            /** Kind */
+            kind: string | null;
+            /** Left Out */
+            left_out: boolean;
+            /** Sisters */
+            sisters: components["schemas"]["SisterOut"][];
+            /** Expected */
+            expected: components["schemas"]["ExpectedOfSideOut"][];
         };
         /**
          * SkipIn
@@ -6523,6 +6642,194 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnalysisOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_sisters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SistersOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_left_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeftOutIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SistersOut"];
                 };
             };
             /** @description Bad Request */

@@ -26,6 +26,7 @@ import { NextCheck } from './NextCheck'
 import { adjustmentWords } from '@/shared/adjustments'
 import { OpenCase } from '@/shared/OpenCase'
 import { DevelopingFaults } from './DevelopingFaults'
+import { SisterEngines } from './SisterEngines'
 import { PriceLines } from '@/shared/PriceLines'
 import { ValveHistory } from '@/engine/drift/ValveHistory'
 import { VisitTable } from './VisitTable'
@@ -144,6 +145,7 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
           </Sheet>
           <NextCheck analysis={known} />
           {last && <DevelopingFaults engineId={engine.id} unit={unit} />}
+          <SisterEngines engine={engine} unit={unit} />
           {last && (
             <WhatIf key={selected} engine={engine} analysis={known} valve={valve} unit={unit} />
           )}
@@ -203,6 +205,7 @@ function EngineData({
         { name: 'check every', value: sourced(usage(engine.check_interval, engine.usage_unit)) },
         { name: 'spec, intake', value: sourced(specText(engine.spec.intake, unit)) },
         { name: 'spec, exhaust', value: sourced(specText(engine.spec.exhaust, unit)) },
+        { name: 'kind', value: engine.kind ?? 'not entered' },
         { name: 'adjustment', value: adjustmentWords(engine.adjustment) },
         { name: 'fuel', value: engine.fuel ?? 'not entered' },
         { name: 'firing order', value: engine.firing_order?.join('-') ?? 'not entered' },

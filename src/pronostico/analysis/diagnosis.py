@@ -77,7 +77,7 @@ def diagnose_record(
     if supposed and case is not None:
         noted = {place_of(one): one for one in (*case.findings, *supposed)}
         case = case.model_copy(update={"findings": list(noted.values())})
-    engine = engine_from(record.engine, constants)
+    engine = engine_from(record.engine, constants).alone
     evidence = case_evidence(record, case, constants)
     network = Network(engine, knowledge, evidence.weighed, constants)
     states = network.weigh()

@@ -4,7 +4,6 @@ from dataclasses import replace
 from functools import lru_cache
 
 from pronostico.core.constants import DEFAULT, Constants
-from pronostico.core.drift.chain import SidePriors
 from pronostico.core.drift.forecast import ahead
 from pronostico.core.drift.model import drifts
 from pronostico.core.drift.results import Drifts
@@ -16,11 +15,9 @@ _MOST_KEPT = 32
 
 
 @lru_cache(maxsize=_MOST_KEPT)
-def drifts_of(
-    engine: Engine, visits: tuple[Visit, ...], constants: Constants = DEFAULT, priors: SidePriors = ()
-) -> Drifts:
+def drifts_of(engine: Engine, visits: tuple[Visit, ...], constants: Constants = DEFAULT) -> Drifts:
     """The drifts of an engine's visits; the same visits are computed once."""
-    return drifts(engine, visits, constants, priors)
+    return drifts(engine, visits, constants)
 
 
 def drifts_as_found(engine: Engine, visits: tuple[Visit, ...], constants: Constants = DEFAULT) -> Drifts:

@@ -7,7 +7,7 @@ from pronostico.analysis.drift_report import DriftReport
 from pronostico.analysis.positions import checked, without_suspect
 from pronostico.analysis.report import AnalysisOut, analysis_out, with_drift
 from pronostico.analysis.simulated_parts import simulated_parts
-from pronostico.analysis.sisters import Pooled, pooled
+from pronostico.analysis.sisters import ExpectedOfSideOut
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Engine
 from pronostico.core.gauge.engine_readings import analyse
@@ -53,7 +53,7 @@ def analyse_with_drift(
     at: tuple[float, ...] | None = None,
     risk: float | None = None,
     margin_mm: float | None = None,
-    sisters: Sequence[Record] = (),
+    expected: Sequence[ExpectedOfSideOut] = (),
     constants: Constants = DEFAULT,
 ) -> AnalysisOut:
     """The whole analysis of a record, the drift model's answers with it.
@@ -61,11 +61,10 @@ def analyse_with_drift(
     Args:
         at: usages to look ahead to; None: one check interval after the last visit.
         risk, margin_mm: at which to check next; None: as the constants have them.
-        sisters: records of engines of the same kind; what their sides do is the prior of this one's.
+        expected: what is said of its sister engines, where the record has the priors from them.
 
     Raises:
         ImpossibleValue: a usage to forecast lies before the last visit's.
-        Refused: a sister counts its usage in another unit.
     """
     engine, visits = engine_from(record.engine, constants), visits_from(record)
     if at is None:
@@ -74,12 +73,11 @@ def analyse_with_drift(
     check = checked(record, engine, visits, constants)
     # What was read at a wrong position of the crank says nothing of how the valves move.
     trusted = without_suspect(visits, check.suspect)
-    of_kind = pooled(record, sisters, constants) if sisters else Pooled((), [])
-    alone = drifts_of(engine, trusted, constants) if of_kind.priors else None
-    known = drifts_of(engine, trusted, constants, of_kind.priors)
+    alone = drifts_of(engine.alone, trusted, constants) if engine.side_priors else None
+    known = drifts_of(engine, trusted, constants)
     report = DriftReport(engine, trusted, known, constants, alone)
     return with_drift(
-        analysis.model_copy(update={"positions": check.out(), "expected": of_kind.expected}),
+        analysis.model_copy(update={"positions": check.out(), "expected": list(expected)}),
         report,
         record,
         at=at,

@@ -110,7 +110,8 @@ def measured_evidence(record: Record, constants: Constants = DEFAULT) -> list[Ev
     What is only developing has not come yet: a clearance that is not out, and a sum that is not large, say
     nothing against it. What did come, and which way it goes, speaks as ever.
     """
-    engine = engine_from(record.engine, constants)
+    # A cause rests on what this engine does, not on what its sisters do.
+    engine = engine_from(record.engine, constants).alone
     count = len(record.visits)
     kinds = load_knowledge().findings
     found = [*_history(record, record.visits), *_measured(record, engine, count, constants)]
@@ -142,7 +143,8 @@ class CaseEvidence:
 
 def case_evidence(record: Record, case: CaseModel | None, constants: Constants = DEFAULT) -> CaseEvidence:
     """All evidence of a case; without one that of the last visit."""
-    engine = engine_from(record.engine, constants)
+    # A cause rests on what this engine does, not on what its sisters do.
+    engine = engine_from(record.engine, constants).alone
     at = case_time(record, case, constants)
     count = at.visits
     # What was noted at an old visit was so then. At the case's own visit it is one finding with what the case

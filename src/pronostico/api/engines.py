@@ -22,6 +22,7 @@ from pronostico.api.models import (
     EngineChangeIn,
     EngineIn,
     EngineOut,
+    LeftOutIn,
     PriceOut,
 )
 from pronostico.core.crank.stations import School
@@ -30,6 +31,7 @@ from pronostico.record.engine import MeterChange
 from pronostico.record.models import Record
 from pronostico.services.engines import edit, load
 from pronostico.services.engines.results import result_of
+from pronostico.services.engines.sisters import SistersOut, known_kinds, leave_out, sisters_of
 from pronostico.services.engines.usage_meter import note_meter_change, take_back_meter_change
 from pronostico.services.exchange.record_import import RecordChangeOut, import_record, preview_record
 from pronostico.services.instruments.simulated_truth import SimulatedTruthOut, simulated_truth_of
@@ -113,6 +115,25 @@ def get_drift(engine_id: str, database: DatabaseDep) -> Response:
     """The same with what the drift model says: all valves together, what is ahead, when to check next."""
     # Kept as the text that it leaves as.
     return Response(result_of(database, engine_id).report, media_type="application/json")
+
+
+@router.get("/kinds")
+def get_kinds(session: SessionDep) -> list[str]:
+    """The kinds that engines of this workshop are of."""
+    return known_kinds(session)
+
+
+@router.get("/engines/{engine_id}/sisters")
+def get_sisters(engine_id: str, session: SessionDep) -> SistersOut:
+    """The other engines of an engine's kind, and what they make expected of it."""
+    return sisters_of(session, load.engine_record(session, engine_id).engine)
+
+
+@router.put("/engines/{engine_id}/left-out")
+def put_left_out(engine_id: str, body: LeftOutIn, session: WriteSessionDep) -> SistersOut:
+    """Compare an engine with the others of its kind, and them with it, or leave it out."""
+    leave_out(session, load.engine_record(session, engine_id), left_out=body.left_out)
+    return sisters_of(session, load.engine_record(session, engine_id).engine)
 
 
 @router.get("/engines/{engine_id}/simulated-truth")

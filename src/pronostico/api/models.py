@@ -141,6 +141,12 @@ class EngineChangeIn(EngineIn):
     revision: int
 
 
+class LeftOutIn(RequestModel):
+    """Whether an engine is left out of its kind."""
+
+    left_out: bool
+
+
 class EngineOut(ReportModel):
     """An engine's data, the blades available, its cases, and the cautions that fit it."""
 

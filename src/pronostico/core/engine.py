@@ -1,6 +1,6 @@
 """The engine as the computation sees it: its valves, their specs, and what heat does to it."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from math import isfinite
 from typing import Literal
@@ -74,12 +74,25 @@ class Valve:
 
 
 @dataclass(frozen=True, slots=True)
+class DriftPrior:
+    """The prior of the drift that the valves of a side share, mm per check interval."""
+
+    mean_mm: float
+    sd_mm: float
+
+
+SidePriors = tuple[tuple[Side, DriftPrior], ...]
+"""Priors of some sides, in the last era; the others have that of any engine."""
+
+
+@dataclass(frozen=True, slots=True)
 class Engine:
     """What the computation has to know of an engine; None is 'not known'.
 
     A side's spec of None says that there is no clearance to judge there (hydraulic adjustment).
     `check_interval` is in the engine's own usage unit and is also the unit of drift. `decompression_side`:
     the valve that the bump of the compression release holds open; where it is not said, the exhaust.
+    `side_priors`: what sister engines make expected of its drift.
     """
 
     id: str
@@ -101,6 +114,7 @@ class Engine:
     decompression_lift_mm: float | None = None
     decompression_side: Side | None = None
     starting: Starting | None = None
+    side_priors: SidePriors = ()
 
     def __post_init__(self) -> None:
         if not 0.0 < self.check_interval < float("inf"):
@@ -133,6 +147,11 @@ class Engine:
     def latest_spec_of(self, valve: Valve) -> Spec | None:
         """The spec of a valve after every change that is known."""
         return self.spec_of(valve, date.max)
+
+    @property
+    def alone(self) -> "Engine":
+        """The same without what its sister engines do."""
+        return replace(self, side_priors=()) if self.side_priors else self
 
     @property
     def cylinders(self) -> tuple[int, ...]:

@@ -16,6 +16,7 @@ def _engine(engine_id: str, name: str) -> EngineModel:
         "R4-26G",
         engine_id,
         name,
+        kind="resurfacer engine, four cylinders",
         duty="medium",
         source=Source(title="Workshop manual R4-26G", page="4-12"),
         thread=Thread(hand="right", locks="outer"),

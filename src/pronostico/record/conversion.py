@@ -51,6 +51,7 @@ def engine_from(model: EngineModel, constants: Constants = DEFAULT) -> Engine:
         decompression_lift_mm=model.decompression_lift_mm,
         decompression_side=model.decompression_side,
         starting=model.starting,
+        side_priors=model.side_priors,
     )
 
 

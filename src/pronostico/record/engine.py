@@ -2,9 +2,9 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, PrivateAttr
 
-from pronostico.core.engine import Adjustment, Material, Side, Starting, UsageUnit
+from pronostico.core.engine import Adjustment, Material, Side, SidePriors, Starting, UsageUnit
 from pronostico.record.base import (
     AngleDeg,
     CheckInterval,
@@ -153,10 +153,16 @@ class SpecChangeModel(RecordModel):
 
 
 class EngineModel(RecordModel):
-    """The engine: its data, its spec and its valves."""
+    """The engine: its data, its spec and its valves.
+
+    `kind`: make and model, or another name that sister engines share; `left_out_of_kind`: it is neither
+    compared with them nor they with it.
+    """
 
     id: Identifier
     name: str | None = None
+    kind: Annotated[str, Field(max_length=200)] | None = None
+    left_out_of_kind: bool | None = None
     usage_unit: UsageUnit
     check_interval: CheckInterval
     fuel: str | None = None
@@ -194,3 +200,16 @@ class EngineModel(RecordModel):
     starting: Starting | None = None
     meter_changes: ListOf[MeterChange] = []
     spec_changes: ListOf[SpecChangeModel] = []
+    # Derived from other records: no part of this one.
+    _side_priors: SidePriors = PrivateAttr(default=())
+
+    @property
+    def side_priors(self) -> SidePriors:
+        """What sister engines make expected of its drift."""
+        return self._side_priors
+
+    def with_side_priors(self, priors: SidePriors) -> "EngineModel":
+        """The same engine with what its sisters make expected of it."""
+        other = self.model_copy()
+        other._side_priors = priors
+        return other

@@ -12,6 +12,7 @@ from pronostico.record.base import RecordModel
 from pronostico.record.engine import EngineModel, MeterChange
 from pronostico.record.models import FORMAT, CaseModel, Record
 from pronostico.record.visit import VisitModel
+from pronostico.store.kinds import folded
 from pronostico.store.rows import case_row, visit_row
 from pronostico.store.shim_box import shelve_shims, shim_box
 from pronostico.store.tables import (
@@ -238,7 +239,7 @@ def _valve_rows(engine: EngineModel) -> list[ValveRow]:
 def put_engine(session: Session, engine: EngineModel) -> None:
     """An engine's data in place of those before; its visits and cases stay. The engine must be there."""
     row = session.get_one(EngineRow, engine.id)
-    row.name = engine.name
+    row.name, row.kind = engine.name, folded(engine.kind)
     row.data = dump(engine, "id", "name", "valves")
     row.revision += 1
     kept = {valve.id: valve for valve in row.valves}
@@ -270,6 +271,7 @@ def add_record(session: Session, record: Record, *, now: datetime) -> None:
     row = EngineRow(
         id=engine.id,
         name=engine.name,
+        kind=folded(engine.kind),
         data=dump(engine, "id", "name", "valves"),
         gauge_set=None if record.gauge_set is None else dump(record.gauge_set),
         valves=_valve_rows(engine),

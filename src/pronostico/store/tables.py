@@ -39,6 +39,8 @@ class EngineRow(Base):
 
     id: Mapped[str] = mapped_column(String(80), primary_key=True)
     name: Mapped[str | None] = mapped_column(String(200))
+    # As it is compared with that of others; as it was written it stands in `data`.
+    kind: Mapped[str | None] = mapped_column(String(200), index=True)
     data: Mapped[Json] = mapped_column(JSON)
     # Raised by every edit of the engine's data, so that a stale edit is refused.
     revision: Mapped[int] = mapped_column(Integer, default=1)
@@ -221,7 +223,9 @@ class ResultRow(Base):
     """What was computed of an engine: current while `changed` is the engine's own and `model` the workshop's.
 
     `model` is a digest of the model's version and everything that it assumes, `digest` one of the engine's
-    data and visits. `report` is the whole analysis, `timeline` what the workshop page shows of it, both JSON.
+    data and visits, and of what sister engines make expected. `report` is the whole analysis, `timeline` what
+    the workshop page shows of it, both JSON. `summary`: what the engine's own record says for its sisters;
+    `priors`: what theirs made expected of it.
     """
 
     __tablename__ = "results"
@@ -232,6 +236,8 @@ class ResultRow(Base):
     digest: Mapped[str] = mapped_column(String(64))
     report: Mapped[str] = mapped_column(Text)
     timeline: Mapped[str] = mapped_column(Text)
+    summary: Mapped[Json | None] = mapped_column(JSON)
+    priors: Mapped[list[Any] | None] = mapped_column(JSON)
 
 
 class BladeSetRow(Base):

@@ -29,9 +29,9 @@ def test_two_valves_of_two_minds_do_not_drive_each_other_round_a_cycle():
         assert np.isfinite(valve.state.mean).all() and np.linalg.eigvalsh(valve.state.cov).min() >= 0.0
 
 
-@pytest.mark.parametrize("first", [0, 20, 40])
+@pytest.mark.parametrize("first", [0, 12, 24])
 def test_engines_that_make_no_sense_settle(first):
-    for seed in range(first, first + 20):
+    for seed in range(first, first + 12):
         known = drifts(*random_engine(seed))
         assert known.converged, seed
         for valve in known.valves.values():

@@ -1,5 +1,7 @@
 """The prior from sister engines: by hand, against a plain integral, and what it does to an engine."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from benchmarks.truth import engine_with_drifts
@@ -8,7 +10,6 @@ from hypothesis import strategies as st
 from scipy.stats import norm
 
 from pronostico.core.constants import DEFAULT
-from pronostico.core.drift.chain import DriftPrior
 from pronostico.core.drift.forecast import ahead
 from pronostico.core.drift.model import drifts
 from pronostico.core.drift.sisters import (
@@ -19,6 +20,7 @@ from pronostico.core.drift.sisters import (
     side_priors,
     summaries_of,
 )
+from pronostico.core.engine import DriftPrior
 
 SD = DEFAULT.side_drift_sd_mm
 
@@ -113,7 +115,7 @@ def test_a_first_visit_knows_from_its_sisters_which_way_it_goes():
     found = side_priors([summaries_of(drifts(one.engine, one.visits[:5])) for one in sisters], DEFAULT)
     assert found["exhaust"].count == 3 and found["exhaust"].mean_mm == pytest.approx(-0.02, abs=0.005)
     priors = tuple((side, DriftPrior(one.mean_mm, one.sd_mm)) for side, one in found.items())
-    alone, pooled = (drifts(own.engine, own.visits[:1], DEFAULT, given) for given in ((), priors))
+    alone, pooled = (drifts(replace(own.engine, side_priors=given), own.visits[:1]) for given in ((), priors))
     for name, valve in pooled.valves.items():
         if valve.chain.valve.side == "exhaust":
             drift = valve.state.of(0.0, 1.0)
@@ -121,5 +123,5 @@ def test_a_first_visit_knows_from_its_sisters_which_way_it_goes():
             assert valve.side_drift.mean == pytest.approx(found["exhaust"].mean_mm, abs=1e-3)
             assert ahead(valve.state, 1.0).sd < ahead(alone.valves[name].state, 1.0).sd
     # With a record of its own, that counts.
-    later = drifts(own.engine, own.visits[:7], DEFAULT, priors).valves["1E"].side_drift
+    later = drifts(replace(own.engine, side_priors=priors), own.visits[:7]).valves["1E"].side_drift
     assert later.sd < found["exhaust"].sd_mm

@@ -1,12 +1,27 @@
+import { useQuery } from '@tanstack/react-query'
+import { kindsQuery } from '@/api/queries'
 import { SelectField } from '@/design/SelectField'
 import { FigureOf, InputOf, useEngineForm } from './fields'
 
 /** What the engine is called, what it does, and how often it is checked. */
 export function EngineSection({ isNew }: { isNew: boolean }) {
   const { values, change } = useEngineForm()
+  const kinds = useQuery(kindsQuery)
   return (
     <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4 sm:grid-cols-3">
       <InputOf name="texts.name" label="Name" maxLength={200} autoFocus={isNew} />
+      <InputOf
+        name="texts.kind"
+        label="Kind of engine"
+        maxLength={200}
+        list="kinds-of-engines"
+        hint="make and model; engines of one kind are compared"
+      />
+      <datalist id="kinds-of-engines">
+        {kinds.data?.map((kind) => (
+          <option key={kind} value={kind} />
+        ))}
+      </datalist>
       <InputOf name="texts.fuel" label="Fuel" maxLength={200} hint="petrol, diesel, gas …" />
       <InputOf name="texts.duty" label="Duty" maxLength={200} hint="its usual work" />
       <SelectField

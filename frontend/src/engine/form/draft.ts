@@ -21,7 +21,7 @@ export const FIGURE_KEYS = [
 ] as const
 export type FigureKey = (typeof FIGURE_KEYS)[number]
 
-export const TEXT_KEYS = ['name', 'fuel', 'duty', 'lobe_position'] as const
+export const TEXT_KEYS = ['name', 'kind', 'fuel', 'duty', 'lobe_position'] as const
 export type TextKey = (typeof TEXT_KEYS)[number]
 
 /** A range, or a single figure (in `min`) with the tolerance that it has either way. */
@@ -255,7 +255,13 @@ export function draftOf(engine: Engine, pressure: PressureUnit): EngineDraft {
 
 /** A draft for another engine like this one: its own name and history are left behind. */
 export function copyOf(engine: Engine, pressure: PressureUnit): EngineDraft {
-  const own = { meter_changes: [], spec_changes: [], spec: latestSpec(engine), id: '' }
+  const own = {
+    id: '',
+    meter_changes: [],
+    spec_changes: [],
+    spec: latestSpec(engine),
+    left_out_of_kind: null,
+  }
   const { base, values } = draftOf({ ...engine, ...own }, pressure)
   return { base, values: { ...values, texts: { ...values.texts, name: '' } } }
 }

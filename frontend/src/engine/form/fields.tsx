@@ -44,6 +44,7 @@ export function InputOf({
   type?: 'date'
   inputMode?: 'decimal'
   maxLength?: number
+  list?: string
   autoFocus?: boolean
 }) {
   const { register, faultAt } = useEngineForm()

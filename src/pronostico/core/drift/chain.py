@@ -12,7 +12,7 @@ import numpy as np
 
 from pronostico.core.arrays import FloatArray
 from pronostico.core.constants import Constants
-from pronostico.core.engine import SIDES, Engine, Side, Spec, Valve
+from pronostico.core.engine import SIDES, Engine, Spec, Valve
 from pronostico.core.thermal import correction_at
 from pronostico.core.visits import Reading, Setting, Visit
 
@@ -98,21 +98,7 @@ def times_of(engine: Engine, visits: Sequence[Visit]) -> FloatArray:
     return np.concatenate([[0.0], np.cumsum(np.minimum(gaps, _LONGEST_GAP_INTERVALS))])
 
 
-@dataclass(frozen=True, slots=True)
-class DriftPrior:
-    """The prior of the drift that the valves of a side share, mm per check interval."""
-
-    mean_mm: float
-    sd_mm: float
-
-
-SidePriors = tuple[tuple[Side, DriftPrior], ...]
-"""Priors of some sides, in the last era; the others have that of any engine."""
-
-
-def shared_of(
-    engine: Engine, visits: Sequence[Visit], constants: Constants, priors: SidePriors = ()
-) -> Shared:
+def shared_of(engine: Engine, visits: Sequence[Visit], constants: Constants) -> Shared:
     """The shared normals of an engine's visits. Eras begin at the first visit and at every head work."""
     # An era of its own before head work at the first visit: what was found there belongs to it.
     first = -1 if visits and visits[0].work == "head-work" else 0
@@ -126,7 +112,7 @@ def shared_of(
     sides = [constants.side_drift_sd_mm**2] * (2 * len(eras))
     variance = np.array([*shifts, *sides])
     shared = Shared(len(visits), eras, variance, np.zeros(len(variance)))
-    for side, prior in priors:
+    for side, prior in engine.side_priors:
         at = shared.side_drift(len(visits) - 1, side)
         shared.variance[at], shared.mean[at] = prior.sd_mm**2, prior.mean_mm
     return shared

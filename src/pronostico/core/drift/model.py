@@ -11,7 +11,7 @@ from dataclasses import replace
 import numpy as np
 
 from pronostico.core.constants import DEFAULT, Constants
-from pronostico.core.drift.chain import Latent, SidePriors, ValveChain, shared_of, times_of, valve_chain
+from pronostico.core.drift.chain import Latent, ValveChain, shared_of, times_of, valve_chain
 from pronostico.core.drift.entry_errors import entry_errors_of
 from pronostico.core.drift.gap_prior import EntryError
 from pronostico.core.drift.innovation import OwnEstimate, own_estimate
@@ -43,11 +43,9 @@ _NEGLIGIBLE_ENTRY_ERROR = 0.004  # entry errors less likely than this hardly wid
 class _Computation:
     """The computation for one engine, run twice where a valve has a change point."""
 
-    def __init__(
-        self, engine: Engine, visits: Sequence[Visit], constants: Constants, priors: SidePriors = ()
-    ) -> None:
+    def __init__(self, engine: Engine, visits: Sequence[Visit], constants: Constants) -> None:
         self.engine, self.visits, self.constants = engine, tuple(visits), constants
-        self.shared = shared_of(engine, self.visits, constants, priors)
+        self.shared = shared_of(engine, self.visits, constants)
         self.deposits = Deposits(0.0, 0, 1)
         self.chains = self._chains({})
 
@@ -331,12 +329,6 @@ class _Computation:
         )
 
 
-def drifts(
-    engine: Engine, visits: Sequence[Visit], constants: Constants = DEFAULT, priors: SidePriors = ()
-) -> Drifts:
-    """The drift of all clearances of an engine, from its visits in order.
-
-    Args:
-        priors: of what a side shares of its drift since the last head work, as sister engines have it.
-    """
-    return _Computation(engine, visits, constants, priors).run()
+def drifts(engine: Engine, visits: Sequence[Visit], constants: Constants = DEFAULT) -> Drifts:
+    """The drift of all clearances of an engine, from its visits in order."""
+    return _Computation(engine, visits, constants).run()

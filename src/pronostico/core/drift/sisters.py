@@ -70,7 +70,7 @@ def _observation(summary: SideSummary, constants: Constants) -> tuple[float, flo
 
 def _pooled(observations: Sequence[tuple[float, float]], constants: Constants) -> tuple[float, float]:
     """Mean and sd of the drift of one more engine of the kind, over the sds between engines."""
-    y, v = (np.array(column) for column in zip(*observations, strict=True))
+    y, v = np.array(observations).T
     prior = constants.side_drift_sd_mm**2
     logs, means, variances = [], [], []
     for between in constants.sister_sds_mm:

@@ -10,9 +10,11 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import partial
 
+from pronostico.core.engine import SidePriors
 from pronostico.errors import NotThere
 from pronostico.services.engines.load import engine_record
 from pronostico.services.engines.results import compute_document, data_digest, model_digest
+from pronostico.services.engines.sisters import refresh_kind
 from pronostico.services.settings import workshop_settings
 from pronostico.store.database import Database
 from pronostico.store.results import Result, changes_of, put_result, result_of_data, stale_engines
@@ -46,6 +48,7 @@ class _Task:
     changed: int
     digest: str
     document: str
+    priors: SidePriors
     known: Result | None
 
 
@@ -59,6 +62,7 @@ class _Book:
             self.workshop = settings.model_dump_json()
             self.model = model_digest(settings)
             self.stale = stale_engines(session, self.model)
+        self.moved: set[str] = set()
 
     def task(self, engine_id: str) -> _Task | None:
         """What there is to do for an engine; None where it is gone."""
@@ -70,12 +74,13 @@ class _Book:
                 return None
             digest = data_digest(record)
             known = result_of_data(session, engine_id, self.model, digest)
-        return _Task(engine_id, changed or 0, digest, record.model_dump_json(exclude_none=True), known)
+        document = record.model_dump_json(exclude_none=True)
+        return _Task(engine_id, changed or 0, digest, document, record.engine.side_priors, known)
 
     def keep(self, task: _Task, result: Result) -> None:
         """Write a result down."""
         with self.database.writing() as session:
-            put_result(
+            moved = put_result(
                 session,
                 task.engine_id,
                 result,
@@ -84,6 +89,19 @@ class _Book:
                 digest=task.digest,
             )
             session.commit()
+        if moved is not None:
+            self.moved.add(moved)
+
+    def refresh_kinds(self) -> list[Stale]:
+        """The engines to compute again, since their sisters make something else expected of them now."""
+        moved: list[Stale] = []
+        for kind in self.moved:
+            with self.database.writing() as session:
+                engine_ids = refresh_kind(session, kind)
+                moved += [(one, changes_of(session, one) or 0) for one in engine_ids]
+                session.commit()
+        self.moved.clear()
+        return moved
 
 
 class _Count:
@@ -95,6 +113,11 @@ class _Count:
         self.failed: set[Stale] = set()
         on_progress(self.progress)
 
+    def go_on(self, stale: list[Stale]) -> None:
+        """Some more that are to be computed."""
+        self.stale = stale
+        self.total += len(stale)
+
     @property
     def progress(self) -> Progress:
         """So far."""
@@ -104,17 +127,17 @@ class _Count:
         self.done += 1
         self.on_progress(self.progress)
 
-    def finish(self, task: _Task, computed: Callable[[], tuple[str, str]]) -> None:
+    def finish(self, task: _Task, computed: Callable[[], Result]) -> None:
         """Keep what was computed of a task; one that cannot be must not hold up the others."""
         try:
-            report, timeline = computed()
+            result = computed()
         except BrokenProcessPool:
             raise
         except Exception:  # whatever it was, it must not hold up the other engines
             _LOG.exception("result could not be computed", extra={"engine": task.engine_id})
             self.failed.add((task.engine_id, task.changed))
         else:
-            self.book.keep(task, Result(report, timeline))
+            self.book.keep(task, result)
         self._one_more()
 
     def open_tasks(self, stopped: Callable[[], bool]) -> Iterator[_Task]:
@@ -159,23 +182,32 @@ def compute_stale(
     """
     book = _Book(database)
     count = _Count(book, [one for one in book.stale if one not in hopeless], on_progress)
-    if count.total < _FEW or processes < 2:
-        for task in count.open_tasks(stopped):
-            count.finish(task, partial(compute_document, task.document, book.workshop))
-        return count.progress
-    try:
-        _by_many(count, processes, stopped)
-    except BrokenProcessPool:
-        # A process was ended from outside, for want of memory maybe: what is left is done here.
-        return compute_stale(
-            database, processes=1, on_progress=on_progress, stopped=stopped, hopeless=hopeless
-        )
-    return count.progress
+    while True:
+        if len(count.stale) < _FEW or processes < 2:
+            _here(count, stopped)
+        else:
+            try:
+                _by_many(count, processes, stopped)
+            except BrokenProcessPool:
+                # A process was ended from outside, for want of memory maybe: what is left is done here.
+                return compute_stale(
+                    database, processes=1, on_progress=on_progress, stopped=stopped, hopeless=hopeless
+                )
+        # What an engine's own record says does not depend on its sisters: there is no third turn.
+        moved = book.refresh_kinds()
+        if stopped() or not moved:
+            return count.progress
+        count.go_on(moved)
+
+
+def _here(count: _Count, stopped: Callable[[], bool]) -> None:
+    for task in count.open_tasks(stopped):
+        count.finish(task, partial(compute_document, task.document, task.priors, count.book.workshop))
 
 
 def _by_many(count: _Count, processes: int, stopped: Callable[[], bool]) -> None:
     with _pool(processes) as pool:
-        waiting: dict[Future[tuple[str, str]], _Task] = {}
+        waiting: dict[Future[Result], _Task] = {}
 
         def collect(most: int) -> None:
             while len(waiting) > most:
@@ -183,7 +215,7 @@ def _by_many(count: _Count, processes: int, stopped: Callable[[], bool]) -> None
                     count.finish(waiting.pop(future), future.result)
 
         for task in count.open_tasks(stopped):
-            waiting[pool.submit(compute_document, task.document, count.book.workshop)] = task
+            waiting[pool.submit(compute_document, task.document, task.priors, count.book.workshop)] = task
             collect(processes * _AHEAD)
         collect(0)
 

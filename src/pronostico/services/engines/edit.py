@@ -17,6 +17,7 @@ from pronostico.record.models import FORMAT, Record
 from pronostico.record.reading_in import NotARecord, read_record
 from pronostico.record.visit import VisitModel
 from pronostico.services.engines.load import engine_record
+from pronostico.services.engines.sisters import put_among_sisters
 from pronostico.store import records
 from pronostico.store.visit_data import put_visit_data
 
@@ -202,7 +203,7 @@ def change_engine(
             for change in record.engine.meter_changes
         ]
         engine = engine.model_copy(update={"meter_changes": changes})
-    records.put_engine(session, engine)
+    put_among_sisters(session, engine)
     session.commit()
     return engine_record(session, engine_id)
 

@@ -4,6 +4,7 @@ from sqlalchemy.orm import Session
 
 from pronostico.errors import NotThere
 from pronostico.record.models import Record
+from pronostico.services.engines.sisters import with_priors
 from pronostico.store import records
 from pronostico.store.database import READS_ONLY
 
@@ -11,7 +12,7 @@ _LAST_RECORD = "last_record"
 
 
 def engine_record(session: Session, engine_id: str) -> Record:
-    """All that is known of an engine.
+    """All that is known of an engine, with what its sister engines make expected of it.
 
     A session that only reads sees one state of the database, so that the record it loaded last still holds.
 
@@ -24,6 +25,7 @@ def engine_record(session: Session, engine_id: str) -> Record:
     record = records.load_record(session, engine_id)
     if record is None:
         raise NotThere("engine", engine_id)
+    record.engine = with_priors(session, record.engine)
     if session.info.get(READS_ONLY):
         session.info[_LAST_RECORD] = record
     return record

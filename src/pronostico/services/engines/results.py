@@ -8,12 +8,15 @@ from functools import cache
 from pronostico.analysis.engine_report import analyse_ahead
 from pronostico.analysis.report import AnalysisOut
 from pronostico.analysis.simulated_parts import simulated_parts
+from pronostico.analysis.sisters import summary_of, with_sisters
 from pronostico.analysis.timeline import TimelineResult, timeline_of
 from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.core.constants import DEFAULT, MODEL_VERSION, Constants
+from pronostico.core.engine import SidePriors
 from pronostico.knowledge import knowledge_texts
 from pronostico.record.models import Record
 from pronostico.services.engines.load import engine_record
+from pronostico.services.engines.sisters import priors_document, refresh_kind
 from pronostico.services.settings import workshop_settings
 from pronostico.store.database import Database
 from pronostico.store.results import Result, changes_of, current_result, put_result, result_of_data
@@ -56,10 +59,11 @@ _WITHOUT = {"parts", "ticks", "outcomes", "minutes", "traces"}
 
 
 def data_digest(record: Record) -> str:
-    """A digest of what a result rests on: the engine and what its visits measured and decided."""
+    """A digest of what a result rests on: the engine, its sisters, what its visits measured and decided."""
     return _digest(
         [
             record.engine.model_dump(mode="json", exclude_none=True),
+            priors_document(record.engine.side_priors),
             [
                 (visit.model_dump(mode="json", exclude=_WITHOUT, exclude_none=True), simulated_parts(visit))
                 for visit in record.visits
@@ -71,15 +75,18 @@ def data_digest(record: Record) -> str:
 def compute_result(record: Record, workshop: WorkshopSettings) -> Result:
     """Compute the result of a record."""
     report = analyse_ahead(record, risk=workshop.next_check_risk, margin_mm=workshop.next_check_margin_mm)
-    return Result(report.model_dump_json(by_alias=True), timeline_of(record, report).model_dump_json())
-
-
-def compute_document(document: str, workshop: str) -> tuple[str, str]:
-    """The same for another process: a record and settings as JSON in, report and timeline as JSON out."""
-    result = compute_result(
-        Record.model_validate_json(document), WorkshopSettings.model_validate_json(workshop)
+    return Result(
+        report.model_dump_json(by_alias=True),
+        timeline_of(record, report).model_dump_json(),
+        summary_of(record).model_dump(mode="json"),
+        priors_document(record.engine.side_priors),
     )
-    return result.report, result.timeline
+
+
+def compute_document(document: str, priors: SidePriors, workshop: str) -> Result:
+    """The same for another process: a record and settings as JSON, and what its sisters make expected."""
+    record = with_sisters(Record.model_validate_json(document), priors)
+    return compute_result(record, WorkshopSettings.model_validate_json(workshop))
 
 
 def result_of(database: Database, engine_id: str) -> Result:
@@ -102,6 +109,7 @@ def result_of(database: Database, engine_id: str) -> Result:
     if result is None:
         result = compute_result(record, workshop)
     with database.writing() as session:
-        put_result(session, engine_id, result, changed=changed or 0, model=model, digest=digest)
+        moved = put_result(session, engine_id, result, changed=changed or 0, model=model, digest=digest)
+        refresh_kind(session, moved)
         session.commit()
     return result

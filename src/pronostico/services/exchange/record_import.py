@@ -14,6 +14,7 @@ from pronostico.record.faults import Fault
 from pronostico.record.models import CaseModel, Record
 from pronostico.record.reading_in import NotARecord, read_record
 from pronostico.record.visit import VisitModel
+from pronostico.services.engines.sisters import put_among_sisters
 from pronostico.store import records
 from pronostico.store.blade_sets import shelve_blades
 from pronostico.store.shim_box import shelve_shims
@@ -87,7 +88,7 @@ def store_held(session: Session, one: HeldRecord, now: datetime) -> None:
     if one.state == "new":
         records.add_record(session, one.record.model_copy(update={"shim_box": None}), now=now)
     else:
-        records.put_engine(session, engine)
+        put_among_sisters(session, engine)
         records.add_visits(session, engine.id, one.visits, now=now)
         for case in one.cases:
             records.add_case(session, engine.id, case)
