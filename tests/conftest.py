@@ -14,7 +14,7 @@ from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from sqlalchemy import delete
 
-from pronostico.api.app import attach, build_app
+from pronostico.api.app import attach, build_app, detach
 from pronostico.demo.seed import seed_demo
 from pronostico.services.engines.background import compute_stale
 from pronostico.settings import Settings
@@ -108,7 +108,7 @@ def _served(database: Database, static: Path) -> Iterator[TestClient]:
     app = the_app(static)
     attach(app, database)
     yield TestClient(app)
-    app.state.background.close()
+    detach(app)
     database.close()
 
 

@@ -7,7 +7,7 @@ from pathlib import Path
 import typer
 import uvicorn
 
-from pronostico.api.app import create_app
+from pronostico.api.app import create_app, detach
 from pronostico.logs import configure_logs
 from pronostico.services.staging import clear_unfinished
 from pronostico.settings import HOST, Settings, photographs_of
@@ -60,5 +60,5 @@ def serve_application(database_path: Path, static: Path, port: int) -> None:
         config = uvicorn.Config(application, log_level="warning", timeout_graceful_shutdown=3)
         uvicorn.Server(config).run(sockets=[listener])
     finally:
-        application.state.background.close()
+        detach(application)
         database.close()

@@ -15,7 +15,7 @@ from playwright.sync_api import Page, expect
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from pronostico.api.app import attach, build_app
+from pronostico.api.app import attach, build_app, detach
 from pronostico.serving import bind
 from pronostico.settings import Settings
 from pronostico.store.database import Database
@@ -90,7 +90,7 @@ class Server:
     def stop(self) -> None:
         self._server.should_exit = True
         self._thread.join(timeout=20)
-        self._app.state.background.close()
+        detach(self._app)
         self._app.dependency_overrides.clear()
         self._database.close()
 

@@ -297,6 +297,7 @@ ADDRESSES = {
     "data": "/engines/resurfacer-1/data",
     "new engine": "/new-engine",
     "bench": "/bench",
+    "forecasts": "/bench/forecasts",
     "tests with numbers": "/engines/resurfacer-1/visits/v8/tests",
     "case": "/engines/resurfacer-1/cases/c1",
     "handbook": "/handbook",

@@ -148,3 +148,5 @@ export function caseAddress(engineId: string, caseId: string): string {
 export function recordAddress(engineId: string): string {
   return `/api${engineAddress(engineId)}/record`
 }
+
+export const forecastsAddress = '/bench/forecasts'

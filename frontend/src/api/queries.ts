@@ -63,6 +63,13 @@ export const sistersQuery = (engineId: string) =>
       ),
   })
 
+/** Past forecasts against what was found; asked again while that is being calculated. */
+export const forecastReviewQuery = queryOptions({
+  queryKey: ['engines', 'forecast-review'],
+  queryFn: () => unwrap(api.GET('/api/forecast-review')),
+  refetchInterval: ({ state }) => (state.data?.calculating ? 700 : false),
+})
+
 /** The kinds that engines of the workshop are of. */
 export const kindsQuery = queryOptions({
   queryKey: ['engines', 'kinds'],

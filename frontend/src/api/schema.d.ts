@@ -1344,6 +1344,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/forecast-review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Forecast Review
+         * @description How the workshop's own forecasts did; what was not looked back on yet is computed meanwhile.
+         */
+        get: operations["get_forecast_review"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workshop-settings": {
         parameters: {
             query?: never;
@@ -2675,6 +2695,16 @@ export interface components {
             count: number;
         };
         /**
+         * CountRangeOut
+         * @description A range of counts, both ends in it.
+         */
+        CountRangeOut: {
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+        };
+        /**
          * CoverIn
          * @description Whether the valve cover is off.
          */
@@ -3278,6 +3308,24 @@ export interface components {
             path: string | null;
         };
         /**
+         * FeelOut
+         * @description How a technician's readings differ from the average of the others', mm.
+         */
+        FeelOut: {
+            /** Technician */
+            technician: string;
+            /** Visits */
+            visits: number;
+            /** Mean Mm */
+            mean_mm: number;
+            /** Sd Mm */
+            sd_mm: number;
+            /** P Apart */
+            p_apart: number;
+            /** Apart */
+            apart: boolean;
+        };
+        /**
          * FigureIn
          * @description A figure before or after the work; null strikes it out.
          */
@@ -3492,6 +3540,35 @@ export interface components {
             p_in: number;
             /** P Loose */
             p_loose: number;
+        };
+        /**
+         * ForecastReviewOut
+         * @description How the forecasts of a workshop did. `bounded`: readings that only bound the clearance, not counted.
+         */
+        ForecastReviewOut: {
+            whole: components["schemas"]["TallyOut"] | null;
+            /** By Kind */
+            by_kind: components["schemas"]["TallyOut"][];
+            /** By Technician */
+            by_technician: components["schemas"]["TallyOut"][];
+            /** Feel */
+            feel: components["schemas"]["FeelOut"][];
+            /** Engines */
+            engines: number;
+            /** Visits */
+            visits: number;
+            /** Bounded */
+            bounded: number;
+        };
+        /**
+         * ForecastReviewPageOut
+         * @description How the forecasts did so far, progress of what is looked back on, and what could not be.
+         */
+        ForecastReviewPageOut: {
+            review: components["schemas"]["ForecastReviewOut"];
+            calculating: components["schemas"]["AnalysisProgressOut"] | null;
+            /** Failed */
+            failed: string[];
         };
         /**
          * FormHelpOut
@@ -5328,6 +5405,28 @@ export interface components {
             z: number;
             /** Swings */
             swings: boolean;
+        };
+        /**
+         * TallyOut
+         * @description How many forecasts held; lengths are medians, mm. `name`: of the kind or the technician.
+         */
+        TallyOut: {
+            /** Name */
+            name?: string | null;
+            /** Count */
+            count: number;
+            /** In Half */
+            in_half: number;
+            /** In Most */
+            in_most: number;
+            /** Half Width Mm */
+            half_width_mm: number;
+            /** Error Mm */
+            error_mm: number;
+            /** Tenths */
+            tenths: number[];
+            chance_of_half: components["schemas"]["CountRangeOut"];
+            chance_of_most: components["schemas"]["CountRangeOut"];
         };
         /**
          * TestPageOut
@@ -10922,6 +11021,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WorkshopOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_forecast_review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForecastReviewPageOut"];
                 };
             };
             /** @description Bad Request */

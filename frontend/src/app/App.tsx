@@ -51,6 +51,10 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('@/bench/BenchPage')).BenchPage }),
       },
       {
+        path: '/bench/forecasts',
+        lazy: async () => ({ Component: (await import('@/bench/ForecastsPage')).ForecastsPage }),
+      },
+      {
         path: '/bench/practice',
         lazy: async () => ({ Component: (await import('@/practice/PracticePage')).PracticePage }),
       },

@@ -1,5 +1,5 @@
 import { Link } from 'react-router'
-import { practiceAddress } from '@/api/addresses'
+import { forecastsAddress, practiceAddress } from '@/api/addresses'
 import { buttonClass } from '@/design/Button'
 import { useTitle } from '@/design/useTitle'
 import { BladeSets } from './BladeSets'
@@ -16,9 +16,14 @@ export function BenchPage() {
     <div className="mx-auto max-w-[1400px]">
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
         <h1>Bench</h1>
-        <Link to={practiceAddress} className={buttonClass('main')}>
-          Practice engine
-        </Link>
+        <div className="flex flex-wrap gap-2">
+          <Link to={forecastsAddress} className={buttonClass('quiet')}>
+            How our forecasts did
+          </Link>
+          <Link to={practiceAddress} className={buttonClass('main')}>
+            Practice engine
+          </Link>
+        </div>
       </div>
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)]">
         <div className="flex flex-col gap-4">

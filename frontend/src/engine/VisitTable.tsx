@@ -27,6 +27,8 @@ function rowsOf(analysis: Analysis): Row[] {
   }))
 }
 
+const COUNTED_AS = { tight: 'tight', loose: 'loose', open: 'inconclusive', in: 'in spec' }
+
 function counts({ found, set }: Row, hydraulic: boolean): string {
   if (hydraulic) return set.length > 0 ? `${set.length} preloaded` : 'no preload adjusted'
   const of = (verdict: string) =>
@@ -34,7 +36,7 @@ function counts({ found, set }: Row, hydraulic: boolean): string {
   const parts = (['tight', 'loose', 'open', 'in'] as const)
     .map((verdict) => [of(verdict), verdict] as const)
     .filter(([count]) => count > 0)
-    .map(([count, verdict]) => `${count} ${verdict}`)
+    .map(([count, verdict]) => `${count} ${COUNTED_AS[verdict]}`)
   const unread = found.filter((one) => one === null).length
   if (unread > 0) parts.push(`${unread} not read`)
   return parts.join(', ')

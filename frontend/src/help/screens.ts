@@ -54,6 +54,15 @@ export const SCREENS: ScreenHelp[] = [
     keys: [{ keys: ['Esc'], does: 'close the large view of a valve' }],
   },
   {
+    paths: ['/bench/forecasts'],
+    title: 'How our forecasts did',
+    text: [
+      'Each clearance that was found at a second or later visit, against the forecast from the visits before it. Nine in ten should lie within the 90 % interval; the range beside it says what chance allows. Enter the technician and the kind of engine to see them apart.',
+      'Where somebody’s readings differ clearly from the others’, it says so and what to do: the same blade in the same valve, two people.',
+    ],
+    keys: [],
+  },
+  {
     paths: ['/engines/:engineId/tables'],
     title: 'Export and import',
     text: [

@@ -31,6 +31,7 @@ from pronostico.api.pages import install_pages
 from pronostico.api.plain_bodies import PlainBodies
 from pronostico.api.request_log import RequestLog
 from pronostico.services.engines.background import BackgroundAnalysis
+from pronostico.services.workshop.forecast_reviews import compute_reviews
 from pronostico.services.workshop.timelines import CachedTimelines
 from pronostico.settings import HOST
 from pronostico.store.database import Database
@@ -55,8 +56,15 @@ def attach(app: FastAPI, database: Database) -> None:
     """Let an application serve a database, in place of the one before."""
     app.state.database = database
     app.state.background = BackgroundAnalysis(database)
+    app.state.forecast_reviews = BackgroundAnalysis(database, compute=compute_reviews)
     app.state.timelines = CachedTimelines(database)
     app.state.backup_progress = backup.Progress()
+
+
+def detach(app: FastAPI) -> None:
+    """End what is computed in the background for the database that is served."""
+    app.state.background.close()
+    app.state.forecast_reviews.close()
 
 
 def build_app(static: Path) -> FastAPI:

@@ -36,6 +36,11 @@ def _background(request: Request) -> BackgroundAnalysis:
     return background
 
 
+def _forecast_reviews(request: Request) -> BackgroundAnalysis:
+    reviews: BackgroundAnalysis = request.app.state.forecast_reviews
+    return reviews
+
+
 def _timelines(request: Request) -> CachedTimelines:
     timelines: CachedTimelines = request.app.state.timelines
     return timelines
@@ -63,6 +68,7 @@ SessionDep = Annotated[Session, Depends(_reading)]
 DatabaseDep = Annotated[Database, Depends(_database)]
 TimelinesDep = Annotated[CachedTimelines, Depends(_timelines)]
 BackgroundDep = Annotated[BackgroundAnalysis, Depends(_background)]
+ForecastReviewsDep = Annotated[BackgroundAnalysis, Depends(_forecast_reviews)]
 WriteSessionDep = Annotated[Session, Depends(_writing)]
 PhotographsDep = Annotated[Path, Depends(_photographs)]
 RawBody = Annotated[bytes, Depends(_raw_body)]

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, JsonValue
 
+from pronostico.analysis.forecast_review import ForecastReviewOut
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.engine import Adjustment, Starting
 from pronostico.core.visits import THICKEST_BLADE_MM
@@ -87,6 +88,14 @@ class WorkshopOut(ReportModel):
 
     today: date
     timelines: list[TimelineOut]
+    calculating: AnalysisProgressOut | None
+    failed: list[str]
+
+
+class ForecastReviewPageOut(ReportModel):
+    """How the forecasts did so far, progress of what is looked back on, and what could not be."""
+
+    review: ForecastReviewOut
     calculating: AnalysisProgressOut | None
     failed: list[str]
 

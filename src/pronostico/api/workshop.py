@@ -3,9 +3,17 @@
 from fastapi import APIRouter, Response
 
 from pronostico.analysis.workshop_settings import WorkshopSettings
-from pronostico.api.deps import BackgroundDep, SessionDep, TimelinesDep, TodayDep, WriteSessionDep
-from pronostico.api.models import AnalysisProgressOut, WorkshopOut
+from pronostico.api.deps import (
+    BackgroundDep,
+    ForecastReviewsDep,
+    SessionDep,
+    TimelinesDep,
+    TodayDep,
+    WriteSessionDep,
+)
+from pronostico.api.models import AnalysisProgressOut, ForecastReviewPageOut, WorkshopOut
 from pronostico.services.settings import put_workshop_settings, workshop_settings
+from pronostico.services.workshop.forecast_reviews import review_of_workshop, stale
 
 router = APIRouter(tags=["workshop"])
 
@@ -26,6 +34,20 @@ def get_workshop(timelines: TimelinesDep, background: BackgroundDep, today: Toda
     # The timelines are kept as the text that they leave as.
     head = rest.model_dump_json(exclude={"timelines"}).removesuffix("}")
     return Response(f'{head},"timelines":{workshop.document}}}', media_type="application/json")
+
+
+@router.get("/forecast-review")
+def get_forecast_review(session: SessionDep, reviews: ForecastReviewsDep) -> ForecastReviewPageOut:
+    """How the workshop's own forecasts did; what was not looked back on yet is computed meanwhile."""
+    missing = stale(session)
+    if missing:
+        reviews.ask(missing)
+    progress = reviews.progress
+    return ForecastReviewPageOut(
+        review=review_of_workshop(session),
+        calculating=None if progress is None else AnalysisProgressOut.model_validate(progress),
+        failed=sorted(reviews.failed),
+    )
 
 
 @router.get("/workshop-settings")

@@ -167,6 +167,11 @@ class Constants:
     sister_differs_prior: float = 0.1
     sister_differs: float = 0.5
     sister_fewest_visits: int = 3
+    # How far the hands of technicians differ, and from what difference and probability on it is said: half a
+    # step of the finest sets.
+    feel_between_sd_mm: float = 0.008
+    feel_apart_mm: float = 0.004
+    feel_probability: float = 0.9
     # What counts in telling when to check next.
     next_check_risk: float = 0.1
     next_check_margin_mm: float = 0.03

@@ -219,6 +219,21 @@ class PracticeRow(Base):
     data: Mapped[Json] = mapped_column(JSON)
 
 
+class ForecastReviewRow(Base):
+    """What became of the forecasts of an engine, current while `changed` is the engine's own.
+
+    `digests`: of each visit that `review` covers, with all visits before it.
+    """
+
+    __tablename__ = "forecast_reviews"
+
+    engine_id: Mapped[str] = mapped_column(ForeignKey("engines.id"), primary_key=True)
+    changed: Mapped[int] = mapped_column(Integer)
+    model: Mapped[str] = mapped_column(String(64))
+    digests: Mapped[list[str]] = mapped_column(JSON)
+    review: Mapped[Json] = mapped_column(JSON)
+
+
 class ResultRow(Base):
     """What was computed of an engine: current while `changed` is the engine's own and `model` the workshop's.
 

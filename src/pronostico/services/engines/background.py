@@ -221,10 +221,15 @@ def _by_many(count: _Count, processes: int, stopped: Callable[[], bool]) -> None
 
 
 class BackgroundAnalysis:
-    """Computes in a thread of its own whenever it is asked to, and not twice at once."""
+    """Computes in a thread of its own whenever it is asked to, and not twice at once.
 
-    def __init__(self, database: Database, *, processes: int = 2) -> None:
-        self._database, self._processes = database, processes
+    `compute`: what is computed, as `compute_stale` does.
+    """
+
+    def __init__(
+        self, database: Database, *, processes: int = 2, compute: Callable[..., Progress] = compute_stale
+    ) -> None:
+        self._database, self._processes, self._compute = database, processes, compute
         self._lock = threading.Lock()
         self._thread: threading.Thread | None = None
         self._stop = False
@@ -247,7 +252,7 @@ class BackgroundAnalysis:
 
     def _run(self) -> None:
         for _ in range(_TURNS):
-            progress = compute_stale(
+            progress = self._compute(
                 self._database,
                 processes=self._processes,
                 on_progress=self._tell,
