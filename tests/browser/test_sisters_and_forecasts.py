@@ -21,7 +21,9 @@ def test_an_engine_is_left_out_of_its_kind_and_compared_again(page, server):
     sheet.get_by_role("button", name="Leave this engine out").press("Enter")
     expect(sheet).not_to_contain_text("Expected from")
     expect(sheet).to_contain_text("This engine is left out")
-    sheet.get_by_role("button", name="Compare this engine again").press("Enter")
+    again = sheet.get_by_role("button", name="Compare this engine again")
+    expect(again).to_be_enabled()
+    again.press("Enter")
     expect(sheet).to_contain_text("Expected from 1 sister engine")
 
 

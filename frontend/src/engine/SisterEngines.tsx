@@ -112,7 +112,11 @@ function LeavingOut({ engineId, leftOut }: { engineId: string; leftOut: boolean 
           body: { left_out },
         }),
       ),
-    onSuccess: () => queryClient.invalidateQueries({ queryKey: ['engines'] }),
+    onSuccess: (known) => {
+      queryClient.setQueryData(sistersQuery(engineId).queryKey, known)
+      // Nobody waits here for the forecasts to be calculated again.
+      void queryClient.invalidateQueries({ queryKey: ['engines'] })
+    },
   })
   return (
     <>

@@ -6,7 +6,7 @@ from pronostico.analysis.positions import checked, without_suspect
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.drift.past_forecasts import CheckedForecast, checked_forecasts, tally
-from pronostico.core.feel_of_technicians import OffsetOfVisit, feel_of_technicians
+from pronostico.core.gauge.feel_of_technicians import OffsetOfVisit, feel_of_technicians
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.record.models import Record
 

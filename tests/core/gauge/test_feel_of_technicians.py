@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from pronostico.core.constants import DEFAULT
-from pronostico.core.feel_of_technicians import OffsetOfVisit, feel_of_technicians
+from pronostico.core.gauge.feel_of_technicians import OffsetOfVisit, feel_of_technicians
 
 PRIOR = DEFAULT.feel_between_sd_mm**2
 
