@@ -92,6 +92,8 @@ def _causes() -> Table:
         "Brier",
         "tests by advice",
         "in order",
+        "minutes by advice",
+        "in order",
     ):
         table.add_column(heading)
     table.add_row(
@@ -99,8 +101,10 @@ def _causes() -> Table:
         f"{named.among_three:.0%}",
         f"{named.counted_first:.0%}",
         f"{named.brier:.2f}",
-        f"{named.tests_by_advice:.1f}",
-        f"{named.tests_in_order:.1f}",
+        f"{named.by_advice.tests:.1f}",
+        f"{named.in_order.tests:.1f}",
+        f"{named.by_advice.minutes:.0f}",
+        f"{named.in_order.minutes:.0f}",
     )
     table.caption = (
         f"of {causes.ENGINES} sound engines {ahead.named_sound:.0%} named a fault, {ahead.likely_sound:.0%} "

@@ -1,6 +1,6 @@
 """All that is evidence for causes in one case: what was noted, what was measured, what is computed."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from scipy.special import ndtr
@@ -8,9 +8,11 @@ from scipy.special import ndtr
 from pronostico.analysis.case_time import CaseTime, case_time
 from pronostico.analysis.cylinder_tests import cylinder_test_evidence
 from pronostico.analysis.drift_cache import drifts_as_found, drifts_of
+from pronostico.analysis.neighbours import neighbours_of
 from pronostico.analysis.positions import checked, without_suspect
 from pronostico.core.assessment import turn_change_of
 from pronostico.core.causes.computed_findings import carried_findings, computed_findings
+from pronostico.core.causes.exchanged import exchanged
 from pronostico.core.causes.model import Evidence
 from pronostico.core.causes.places import Place, place_at
 from pronostico.core.constants import DEFAULT, Constants
@@ -19,6 +21,7 @@ from pronostico.core.gauge.engine_readings import analyse
 from pronostico.core.visits import Visit
 from pronostico.knowledge import load_knowledge
 from pronostico.record.conversion import engine_from, visits_from
+from pronostico.record.engine import EngineModel
 from pronostico.record.models import CaseModel, Record
 from pronostico.record.visit import FindingModel, VisitModel, place_of
 
@@ -38,6 +41,14 @@ def _onset(findings: list[FindingModel]) -> Iterator[Evidence]:
         yield Evidence("began-suddenly", Place(), 1.0)
     elif "gradual" in onsets:
         yield Evidence("began-suddenly", Place(), 0.0)
+
+
+def _noted_neighbours(engine: EngineModel, noted: Sequence[Evidence]) -> Iterator[Evidence]:
+    """Two cylinders side by side that were noted low are as good as two that were measured low."""
+    low = {one.place.cylinder for one in noted if one.finding == "compression-low" and one.presence >= 0.5}
+    for pair in neighbours_of(engine):
+        if low.issuperset(pair):
+            yield from (Evidence("neighbours-low", Place(cylinder=cylinder), 1.0) for cylinder in pair)
 
 
 def _history(record: Record, visits: list[VisitModel], intervals: float = 0.0) -> Iterator[Evidence]:
@@ -74,7 +85,9 @@ def _measured(record: Record, engine: Engine, count: int, constants: Constants) 
     # The valves read there say nothing until they are read again, or confirmed.
     visits = without_suspect(visits, check.suspect)
     drifting = drifts_as_found(engine, visits, constants)
-    yield from computed_findings(analyse(engine, visits, constants=constants), drifting, constants)
+    readings = analyse(engine, visits, constants=constants)
+    yield from computed_findings(readings, drifting, constants)
+    yield from exchanged(readings, drifting, visits, constants)
     if count:
         yield from cylinder_test_evidence(record.engine, record.visits[count - 1])
         yield from _swings(engine, visits[-1], constants)
@@ -157,11 +170,11 @@ def case_evidence(record: Record, case: CaseModel | None, constants: Constants =
         measured += _measured(record, engine, count, constants)
     else:
         measured += _carried(record, engine, at, constants)
+    said = tuple(one for finding in findings if (one := _noted(engine, finding)) is not None)
+    implied = {(one.finding, one.place): one for one in _noted_neighbours(record.engine, said)}
+    measured = [one for one in measured if (one.finding, one.place) not in implied]
     kinds = load_knowledge().findings
-    return CaseEvidence(
-        tuple(one for finding in findings if (one := _noted(engine, finding)) is not None),
-        tuple(one for one in measured if one.finding in kinds),
-    )
+    return CaseEvidence(said, tuple(one for one in (*measured, *implied.values()) if one.finding in kinds))
 
 
 def evidence_of(record: Record, case: CaseModel | None, constants: Constants = DEFAULT) -> list[Evidence]:

@@ -56,6 +56,9 @@ class Constants:
     # A correction for temperature of more than this share of the spec's width is shown beside the figure.
     temperature_tells_share: float = 0.1
 
+    # A test that is expected to settle less than this share of the best one is not offered.
+    least_test_share: float = 0.25
+
     # When the advice on the next blade has said enough.
     least_gain_bits: float = 0.02
     most_tries: int = 8
@@ -167,6 +170,12 @@ class Constants:
     sister_differs_prior: float = 0.1
     sister_differs: float = 0.5
     sister_fewest_visits: int = 3
+    # Sides or shims exchanged: how likely before the readings; about the middle of its spec a clearance that
+    # was never read lies with this sd, and the valves of a side beside that with one of these, (mm, share).
+    sides_swapped_prior: float = 0.01
+    shims_exchanged_prior: float = 0.02
+    in_use_sd_mm: float = 0.04
+    side_moves_together: tuple[tuple[float, float], ...] = ((0.02, 0.8), (0.1, 0.2))
     # How far the hands of technicians differ, and from what difference and probability on it is said: half a
     # step of the finest sets.
     feel_between_sd_mm: float = 0.008

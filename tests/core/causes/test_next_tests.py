@@ -1,5 +1,6 @@
 """The next test: its worth by plain enumeration, and what is not asked of an engine that it would harm."""
 
+from dataclasses import replace
 from itertools import product
 from math import log2
 
@@ -9,6 +10,7 @@ from pronostico.core.causes.model import CauseKind, Evidence, FindingKind, Knowl
 from pronostico.core.causes.network import Network
 from pronostico.core.causes.next_tests import TestKind, check_tests, next_tests
 from pronostico.core.causes.places import Place
+from pronostico.core.constants import DEFAULT
 from pronostico.core.errors import KnowledgeFault
 from tests.builders import engine
 
@@ -156,3 +158,13 @@ def test_a_test_that_cannot_be_is_refused(tests, says):
     with pytest.raises(KnowledgeFault, match=says):
         check_tests(tests, ["a"])
     check_tests([kind("quick", 0.5, "a")], ["a"])
+
+
+def test_what_settles_less_than_a_quarter_of_the_best_is_left_out():
+    tests = [kind("good", 10.0, "sign", "other"), kind("quick", 0.5, "third")]
+    every = asked(tests, constants=replace(DEFAULT, least_test_share=0.0))
+    best, least = sorted((one.gain_bits for one in every), reverse=True)
+    for share, kept in ((0.99 * least / best, 2), (1.01 * least / best, 1)):
+        left = asked(tests, constants=replace(DEFAULT, least_test_share=share))
+        assert len(left) == kept and max(one.gain_bits for one in left) == best
+    assert DEFAULT.least_test_share == 0.25

@@ -208,7 +208,9 @@ def next_tests(
             needs_access = test.cover is not None and (test.cover == "off") != cover_is_off
             minutes = test.minutes + (access_minutes if needs_access else 0.0)
             found.append(NextTest(test, place, gain, minutes, outcomes))
-    return tuple(_ordered(found, constants))
+    # What settles little beside another test is not worth the walk, however quick it is.
+    least = constants.least_test_share * max((one.gain_bits for one in found), default=0.0)
+    return tuple(_ordered([one for one in found if one.gain_bits >= least], constants))
 
 
 def _where(test: TestKind, engine: Engine, bounded: Sequence[str]) -> tuple[Place, ...]:
