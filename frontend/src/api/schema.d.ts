@@ -2400,6 +2400,8 @@ export interface components {
         /**
          * CauseOut
          * @description One cause at one place; `prior`: a priori, `own_share` of it from the workshop's closed cases.
+         *
+         *     `anywhere`: the probability of this kind of cause at any place.
          */
         CauseOut: {
             /** Cause */
@@ -2431,6 +2433,8 @@ export interface components {
             own_share: number;
             /** Probability */
             probability: number;
+            /** Anywhere */
+            anywhere: number;
             /** Together Decibans */
             together_decibans: number;
             /** For */

@@ -70,10 +70,13 @@ export function CaseView({
   useTitle(`${called}: ${engine.name ?? engine.id}`)
   const diagnosis = tried ?? noted
   const before = useMemo(
-    () => new Map(noted.causes.map((cause) => [causeKey(cause), cause.probability])),
+    () => new Map(noted.causes.map((cause) => [causeKey(cause), cause])),
     [noted],
   )
-  const { shown, chosen, rows, likely, marked, alone, threaded } = usePickedCause(diagnosis, picked)
+  const { listed, chosen, rows, likely, marked, alone, threaded } = usePickedCause(
+    diagnosis,
+    picked,
+  )
   const gaps = useMemo(() => gapsAt(analysis, open.visit), [analysis, open.visit])
   const specs = useMemo(
     () => Object.fromEntries(analysis.valves.map((one) => [one.valve, one.spec])),
@@ -122,7 +125,7 @@ export function CaseView({
           >
             <CauseList
               diagnosis={diagnosis}
-              causes={shown}
+              causes={listed}
               before={tried && before}
               chosen={chosen && causeKey(chosen)}
               onChoose={setPicked}

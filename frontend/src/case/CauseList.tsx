@@ -1,9 +1,12 @@
 import type { Cause, Diagnosis } from '@/api/client'
 import { chance, percent } from '@/design/format'
+import type { ListedCause } from './evidence'
 
 export function causeKey(cause: Cause): string {
   return `${cause.cause} ${cause.where}`
 }
+
+const PLACES = { valve: 'valves', cylinder: 'cylinders', side: 'sides', engine: 'engines' }
 
 /** The causes as a ruled list, a bar behind each; choosing one leaves its threads alone. */
 export function CauseList({
@@ -14,18 +17,18 @@ export function CauseList({
   onChoose,
 }: {
   diagnosis: Diagnosis
-  causes: Cause[]
+  causes: ListedCause[]
   /** How likely each was without what is only tried out; undefined where nothing is. */
-  before: Map<string, number> | undefined
+  before: Map<string, Cause> | undefined
   chosen: string | undefined
   onChoose: (key: string) => void
 }) {
   return (
     <>
       <ul>
-        {causes.map((cause) => {
+        {causes.map(({ cause, probability, places }) => {
           const key = causeKey(cause)
-          const was = before?.get(key)
+          const was = places > 1 ? before?.get(key)?.anywhere : before?.get(key)?.probability
           return (
             <li key={key} data-cause={key} className="border-b border-rule">
               <button
@@ -39,16 +42,18 @@ export function CauseList({
                 <span
                   aria-hidden="true"
                   className="absolute inset-y-1 left-0 bg-accent-pale"
-                  style={{ width: `${cause.probability * 100}%` }}
+                  style={{ width: `${probability * 100}%` }}
                 />
                 <span className="relative flex flex-wrap justify-between gap-x-3">
                   <span className="font-semibold">
                     {cause.label}
-                    <span className="font-normal text-ink-soft">, {cause.where}</span>
+                    <span className="font-normal text-ink-soft">
+                      , {places > 1 ? `one of ${places} ${PLACES[cause.place]}` : cause.where}
+                    </span>
                   </span>
                   <span>
-                    {chance(cause.probability)}
-                    {was !== undefined && Math.abs(was - cause.probability) >= 0.005 && (
+                    {chance(probability)}
+                    {was !== undefined && Math.abs(was - probability) >= 0.005 && (
                       <span className="text-ink-soft"> (without: {percent(was)})</span>
                     )}
                   </span>

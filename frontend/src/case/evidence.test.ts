@@ -53,6 +53,31 @@ describe('the rows of evidence', () => {
   })
 })
 
+describe('causes that may be at several places', () => {
+  const lobes = [0.06, 0.05, 0.05].map((p, index) =>
+    cause('lobe', p, [`${index + 1}E`], { where: `${index + 1}E`, anywhere: 0.16 }),
+  )
+  const seats = cause('seats', 0.1, ['1E', '2E'], { anywhere: 0.1 })
+
+  it('are one line with what they have together', () => {
+    const [first, second] = shownCauses({ causes: [seats, ...lobes] } as unknown as Diagnosis)
+    expect(first).toMatchObject({ cause: lobes[0], probability: 0.16, places: 3 })
+    expect(second).toMatchObject({ cause: seats, probability: 0.1, places: 1 })
+  })
+
+  it('stay apart where one place is likely for itself', () => {
+    const [likely, other] = [
+      cause('lobe', 0.4, ['1E'], { where: '1E', anywhere: 0.45 }),
+      cause('lobe', 0.06, ['2E'], { where: '2E', anywhere: 0.45 }),
+    ]
+    const shown = shownCauses({ causes: [likely, other] } as unknown as Diagnosis)
+    expect(shown.map((one) => [one.probability, one.places])).toEqual([
+      [0.4, 1],
+      [0.06, 1],
+    ])
+  })
+})
+
 it('shows three causes at least and none that is next to impossible beyond', () => {
   const causes = [0.9, 0.05, 0.002, 0.001].map((p, index) => cause(`c${index}`, p, [], {}))
   expect(shownCauses({ causes } as unknown as Diagnosis)).toHaveLength(3)

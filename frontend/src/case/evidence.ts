@@ -19,6 +19,9 @@ const WORTH_SHOWING = 0.005
 const FEWEST = 3
 const MOST = 7
 const WORTH_A_THREAD_DECIBANS = 0.5
+// A place that has less of the probability of its kind is not told apart from the others.
+const ONE_PLACE_SHARE = 0.5
+const ALIKE_SHARE = 0.25
 
 export function wording(one: Pick<Evidence, 'label' | 'presence'>): string {
   return wordingOf(one.label, [one.presence])
@@ -86,9 +89,29 @@ export function evidenceRows(causes: Cause[], chosen: Cause | undefined): Eviden
   return [...rows.values()].sort((a, b) => weight(b) - weight(a))
 }
 
+/** A cause as it is listed; of several places where the evidence does not say which of them it is. */
+export type ListedCause = { cause: Cause; probability: number; places: number }
+
+/** The places of one kind of cause: one by one, or together where none of them is likely for itself. */
+function listed(places: Cause[]): ListedCause[] {
+  const [likeliest] = places
+  if (!likeliest) return []
+  if (places.length > 1 && likeliest.probability < ONE_PLACE_SHARE * likeliest.anywhere) {
+    const alike = places.filter((one) => one.probability >= ALIKE_SHARE * likeliest.probability)
+    return [{ cause: likeliest, probability: likeliest.anywhere, places: alike.length }]
+  }
+  return places.map((cause) => ({ cause, probability: cause.probability, places: 1 }))
+}
+
 /** The causes that are worth a place at the right of the threads. */
-export function shownCauses(diagnosis: Diagnosis): Cause[] {
-  return diagnosis.causes
-    .filter((cause, index) => index < FEWEST || cause.probability >= WORTH_SHOWING)
+export function shownCauses(diagnosis: Diagnosis): ListedCause[] {
+  const kinds = new Map<string, Cause[]>()
+  for (const cause of diagnosis.causes) {
+    kinds.set(cause.cause, [...(kinds.get(cause.cause) ?? []), cause])
+  }
+  return [...kinds.values()]
+    .flatMap(listed)
+    .sort((a, b) => b.probability - a.probability)
+    .filter((one, index) => index < FEWEST || one.probability >= WORTH_SHOWING)
     .slice(0, MOST)
 }

@@ -7,9 +7,10 @@ const WORTH_A_THREAD = 0.05
 
 /** The cause that is looked at, the most likely one until another is picked, and what speaks for it. */
 export function usePickedCause(diagnosis: Diagnosis, picked: string | undefined) {
-  const shown = useMemo(() => shownCauses(diagnosis), [diagnosis])
+  const listed = useMemo(() => shownCauses(diagnosis), [diagnosis])
+  const shown = useMemo(() => listed.map((one) => one.cause), [listed])
   const chosen: Cause | undefined =
-    diagnosis.causes.find((cause) => causeKey(cause) === picked) ?? diagnosis.causes[0]
+    diagnosis.causes.find((cause) => causeKey(cause) === picked) ?? shown[0]
   const rows = useMemo(
     () => evidenceRows(chosen && !shown.includes(chosen) ? [...shown, chosen] : shown, chosen),
     [shown, chosen],
@@ -22,11 +23,13 @@ export function usePickedCause(diagnosis: Diagnosis, picked: string | undefined)
     () =>
       new Set(
         alone === undefined
-          ? shown.filter((cause) => cause.probability >= WORTH_A_THREAD).map(causeKey)
+          ? listed
+              .filter((one) => one.probability >= WORTH_A_THREAD)
+              .map((one) => causeKey(one.cause))
           : [alone],
       ),
-    [shown, alone],
+    [listed, alone],
   )
 
-  return { shown, chosen, rows, likely, marked, alone, threaded }
+  return { listed, chosen, rows, likely, marked, alone, threaded }
 }

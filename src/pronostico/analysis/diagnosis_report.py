@@ -35,7 +35,10 @@ class EvidenceOut(ReportModel):
 
 
 class CauseOut(ReportModel):
-    """One cause at one place; `prior`: a priori, `own_share` of it from the workshop's closed cases."""
+    """One cause at one place; `prior`: a priori, `own_share` of it from the workshop's closed cases.
+
+    `anywhere`: the probability of this kind of cause at any place.
+    """
 
     cause: str
     label: str
@@ -50,6 +53,7 @@ class CauseOut(ReportModel):
     prior: float
     own_share: float
     probability: float
+    anywhere: float
     together_decibans: float
     for_: list[EvidenceOut] = Field(serialization_alias="for")
     against: list[EvidenceOut]
@@ -147,6 +151,7 @@ def _cause_out(cause: RankedCause, engine: Engine, learned: Learned) -> CauseOut
         prior=cause.candidate.prior,
         own_share=learned.spread.share,
         probability=cause.probability,
+        anywhere=cause.anywhere,
         together_decibans=cause.together_decibans,
         for_=[_evidence_out(kind.id, weight, engine, learned) for weight in cause.speaks_for],
         against=[_evidence_out(kind.id, weight, engine, learned) for weight in cause.speaks_against],

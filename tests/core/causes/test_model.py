@@ -20,6 +20,8 @@ from pronostico.core.causes.model import (
     finding_probability,
     temper,
 )
+from pronostico.core.causes.network import Network
+from pronostico.core.causes.next_tests import next_tests
 from pronostico.core.causes.places import Place, includes
 from pronostico.core.causes.ranking import diagnose
 from pronostico.core.errors import ImpossibleValue, KnowledgeFault, UnknownValve
@@ -27,7 +29,7 @@ from pronostico.core.gauge.engine_readings import analyse
 from pronostico.core.gauge.reading import estimate
 from pronostico.core.thermal import Correction
 from pronostico.core.visits import Setting
-from pronostico.knowledge import load_knowledge
+from pronostico.knowledge import load_knowledge, load_tests
 from tests.builders import EXHAUST, around, engine, found, left, visit
 
 WHY = "made up"
@@ -441,3 +443,26 @@ def test_wear_that_speeds_up_is_evidence_only_once_it_is_likely():
     late = [one for one in shown(of, visits) if one.finding == "drift-speeding-up"]
     assert [one.place for one in late] == [Place(side="exhaust")] and late[0].presence > 0.9
     assert not [one for one in shown(of, visits[:2]) if one.finding == "drift-speeding-up"]
+
+
+def test_a_cause_that_may_be_at_any_valve_is_as_likely_anywhere_as_its_places_together():
+    of = engine(2)
+    heard = [Evidence("tick", Place(), 1.0), Evidence("low-lift", Place(), 1.0)]
+    found = diagnose(of, load_knowledge(), heard)
+    lobes = [one for one in found.causes if one.candidate.kind.id == "lobe-worn"]
+    assert len(lobes) == 4
+    each = [one.probability for one in lobes]
+    assert max(each) < lobes[0].anywhere <= sum(each)
+    assert {one.anywhere for one in lobes} == {lobes[0].anywhere}
+    (side,) = [one for one in found.causes if one.candidate.kind.id == "worn-train"]
+    assert side.anywhere == pytest.approx(side.probability)
+
+
+def test_a_cracked_rocker_and_a_worn_lobe_are_told_apart_by_a_look_at_both():
+    lift = [Evidence("tick", Place(), 1.0), Evidence("low-lift", Place(valve="2E"), 1.0)]
+    network = Network(engine(2), load_knowledge(), lift)
+    asked = next_tests(network, network.weigh(), load_tests(), cover_is_off=True, access_minutes=30.0)
+    look = next(one for one in asked[:2] if one.test.id == "lobe-look")
+    assert look.gain_bits == max(one.gain_bits for one in asked)
+    then = {one.finding: one.cause_if_present for one in look.outcomes}
+    assert then["rocker-cracked"] == "rocker-cracked" and then["lobe-scored"] == "lobe-worn"

@@ -192,10 +192,12 @@ class RankedCause:
     """A candidate with its probability and its ledger, heaviest first.
 
     `together_decibans` is what all of the ledger weighs once findings of one family share their say.
+    `anywhere`: the probability of its kind of cause at any place.
     """
 
     candidate: Candidate
     probability: float
+    anywhere: float
     speaks_for: tuple[Weight, ...]
     speaks_against: tuple[Weight, ...]
     together_decibans: float

@@ -23,6 +23,8 @@ def _weights(network: Network, states: States, c: int) -> list[Weight]:
 def ranked(network: Network, states: States) -> Diagnosis:
     """The candidates of a network, most probable first."""
     marginals = states.marginals(len(network.candidates))
+    kinds = [one.kind.id for one in network.candidates]
+    anywhere = {kind: states.any_of([one == kind for one in kinds]) for kind in set(kinds)}
     causes = []
     for c, probability in enumerate(marginals):
         weights = _weights(network, states, c)
@@ -30,6 +32,7 @@ def ranked(network: Network, states: States) -> Diagnosis:
             RankedCause(
                 candidate=network.candidates[c],
                 probability=float(probability),
+                anywhere=anywhere[kinds[c]],
                 speaks_for=tuple(weight for weight in weights if weight.decibans > 0.0),
                 speaks_against=tuple(weight for weight in weights if weight.decibans < 0.0),
                 together_decibans=float(states.alone[c]) * _DECIBANS_PER_NAT,
