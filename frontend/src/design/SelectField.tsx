@@ -6,6 +6,7 @@ export function SelectField<Value extends string>({
   hint,
   value,
   choices,
+  disabled,
   onChange,
 }: {
   label: string
@@ -13,6 +14,7 @@ export function SelectField<Value extends string>({
   value: Value
   /** With their labels, or as they are. */
   choices: readonly Value[] | { id: Value; label: string }[]
+  disabled?: boolean
   onChange: (value: Value) => void
 }) {
   const id = useId()
@@ -25,6 +27,7 @@ export function SelectField<Value extends string>({
       <select
         id={id}
         value={value}
+        disabled={disabled}
         aria-describedby={hint ? `${id}-hint` : undefined}
         onChange={(event) => onChange(event.target.value as Value)}
         className="min-h-11 w-full min-w-0 rounded-card border border-rule-strong bg-sheet px-3 py-2"

@@ -1,14 +1,14 @@
 import type { InstrumentKind } from '@/api/client'
 import { Button } from '@/design/Button'
+import { SelectField } from '@/design/SelectField'
 import { FileButton } from '@/design/FileButton'
 import type { Held } from './InstrumentPanel'
-import { Select } from './Select'
 
 const TROUBLES = [
-  { id: 'none', words: 'normal' },
-  { id: 'drops', words: 'loses readings' },
-  { id: 'lead-off', words: 'a lead is off' },
-  { id: 'lost', words: 'signal lost' },
+  { id: 'none', label: 'normal' },
+  { id: 'drops', label: 'loses readings' },
+  { id: 'lead-off', label: 'a lead is off' },
+  { id: 'lost', label: 'signal lost' },
 ] as const
 
 /** Which instrument, what it is held to, and start and stop. */
@@ -44,28 +44,28 @@ export function InstrumentControls({
   const cylinders = [...new Set(valves.map((one) => one.cylinder))].sort((a, b) => a - b)
   return (
     <div className="flex flex-wrap items-end gap-3">
-      <Select
+      <SelectField
         label="instrument"
         value={kind.id}
         disabled={running}
-        options={kinds.map((one) => ({ id: one.id, words: one.label }))}
+        choices={kinds.map((one) => ({ id: one.id, label: one.label }))}
         onChange={(id) => onKind(id as InstrumentKind['id'])}
       />
       {kind.held_to === 'valve' && (
-        <Select
+        <SelectField
           label="valve"
           value={held.valve ?? ''}
           disabled={running}
-          options={valves.map((one) => ({ id: one.id, words: one.id }))}
+          choices={valves.map((one) => ({ id: one.id, label: one.id }))}
           onChange={(valve) => onHeld({ ...held, valve })}
         />
       )}
       {kind.held_to === 'cylinder' && (
-        <Select
+        <SelectField
           label="cylinder"
           value={String(held.cylinder)}
           disabled={running}
-          options={cylinders.map((one) => ({ id: String(one), words: String(one) }))}
+          choices={cylinders.map((one) => ({ id: String(one), label: String(one) }))}
           onChange={(one) => onHeld({ ...held, cylinder: Number(one) })}
         />
       )}
@@ -82,11 +82,11 @@ export function InstrumentControls({
         </label>
       )}
       {trouble !== undefined && (
-        <Select
+        <SelectField
           label="simulator"
           value={trouble}
           disabled={running}
-          options={TROUBLES.map((one) => ({ ...one }))}
+          choices={[...TROUBLES]}
           onChange={onTrouble}
         />
       )}

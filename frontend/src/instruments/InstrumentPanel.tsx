@@ -1,9 +1,9 @@
+import { SelectField } from '@/design/SelectField'
 import { useState, type ReactNode } from 'react'
 import type { InstrumentKind } from '@/api/client'
 import { useGaugeUnits } from '@/shared/gaugeUnits'
 import { shownFigure, shownUnit, type GaugeUnits } from '@/design/pressure'
 import { InstrumentControls } from './InstrumentControls'
-import { Select } from './Select'
 import { TraceChart } from './TraceChart'
 import { channelAxis } from './traceGeometry'
 import { traceFile } from './traceFile'
@@ -92,12 +92,12 @@ export function InstrumentPanel({
         </p>
       )}
       {kind.id === 'reader' && (
-        <Select
+        <SelectField
           label="drawn"
           value={String(channel)}
-          options={kind.channels.map((one, index) => ({
+          choices={kind.channels.map((one, index) => ({
             id: String(index + 1),
-            words: `${one.label}, ${shownUnit(one.id, one.unit, units)}`,
+            label: `${one.label}, ${shownUnit(one.id, one.unit, units)}`,
           }))}
           onChange={(one) => setChannel(Number(one))}
         />
