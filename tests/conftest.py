@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from datetime import UTC, date, datetime
 from functools import cache
 from pathlib import Path
+from typing import Any
 
 import hypothesis
 import pytest
@@ -95,6 +96,30 @@ def not_computed(demo_path: Path) -> None:
     database.close()
 
 
+OURS = "http://127.0.0.1"
+
+
+class OwnPage(TestClient):
+    """Asks as the product's own pages do: from their address, and saying of a file what it is."""
+
+    _KINDS = (
+        ("/photograph", "image/png"),
+        ("/replay", "text/csv"),
+        ("readings-sheet", "text/csv"),
+        ("/api/backup", "application/zip"),
+    )
+
+    def __init__(self, app: FastAPI) -> None:
+        super().__init__(app, base_url=OURS, headers={"Origin": OURS})
+
+    def request(self, method: str, url: Any, **how: Any) -> Any:
+        headers = {name.lower(): value for name, value in (how.pop("headers", None) or {}).items()}
+        if how.get("content") is not None:
+            kind = next((kind for part, kind in self._KINDS if part in str(url)), "application/json")
+            headers.setdefault("content-type", kind)
+        return super().request(method, url, headers=headers, **how)
+
+
 NO_PAGES = Path(__file__).parent / "none"
 
 
@@ -107,7 +132,7 @@ def the_app(static: Path) -> FastAPI:
 def _served(database: Database, static: Path) -> Iterator[TestClient]:
     app = the_app(static)
     attach(app, database)
-    yield TestClient(app)
+    yield OwnPage(app)
     detach(app)
     database.close()
 

@@ -64,7 +64,8 @@ def test_an_acknowledged_answer_survives_a_killed_server(demo_path):
     port = free_port()
     server = start(demo_path, port)
     get(port, "/api/engines")
-    kept = httpx2.put(f"http://127.0.0.1:{port}{VISIT}/tries/a1", json=ANSWER, timeout=10)
+    ours = f"http://127.0.0.1:{port}"
+    kept = httpx2.put(f"{ours}{VISIT}/tries/a1", json=ANSWER, timeout=10, headers={"Origin": ours})
     end(server, signal.SIGKILL)
     assert kept.status_code == 200
 

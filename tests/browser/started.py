@@ -2,8 +2,7 @@
 
 from datetime import date
 
-import httpx2
-
+from tests.browser.asking import post
 from tests.browser.layouts import shaped_record
 
 
@@ -20,10 +19,10 @@ def started(
         valve["shares_rocker_with"] = [] if other is None else [other]
     if blades:
         record["gauge_set"] = {"id": "set", "name": "A set", "blades_mm": blades}
-    assert httpx2.post(f"{server.address}/api/records", json=record).status_code == 201
+    assert post(f"{server.address}/api/records", json=record).status_code == 201
     engine = record["engine"]["id"]
     visit = {"id": "v1", "date": date.today().isoformat(), "usage": 10, "temperature_c": 20}
-    assert httpx2.post(f"{server.address}/api/engines/{engine}/visits", json=visit).status_code == 201
+    assert post(f"{server.address}/api/engines/{engine}/visits", json=visit).status_code == 201
     return f"{server.address}/engines/{engine}/visits/v1"
 
 

@@ -3,10 +3,10 @@
 import json
 from itertools import combinations
 
-import httpx2
 import pytest
 from playwright.sync_api import expect
 
+from tests.browser.asking import post
 from tests.browser.layouts import SHAPES, shaped_record
 
 pytestmark = pytest.mark.browser
@@ -15,7 +15,7 @@ NEAR_ENOUGH_PX = 1.0
 
 def import_learned(server, record):
     address, text = f"{server.address}/api/records", json.dumps(record)
-    answer = httpx2.post(address, content=text, headers={"content-type": "application/json"})
+    answer = post(address, content=text, headers={"content-type": "application/json"})
     assert answer.status_code == 201, answer.text
 
 

@@ -4,6 +4,8 @@ import re
 
 from playwright.sync_api import expect
 
+from tests.browser.asking import post
+
 PAGE = "/engines/resurfacer-1/visits/v8/instruments"
 
 
@@ -50,7 +52,7 @@ def test_a_lost_instrument_is_said_and_a_file_replayed(page, server, tmp_path):
 def test_an_instrument_that_cannot_begin_says_why(page, server):
     record = page.request.get(server.address + "/api/engines/resurfacer-1/record").json()
     record["engine"].update(id="no-order", name="No order", firing_order=None)
-    assert page.request.post(server.address + "/api/records", data=record).status == 201
+    assert post(server.address + "/api/records", json=record).status_code == 201
     page.goto(server.address + "/engines/no-order/visits/v8/instruments")
     page.get_by_role("button", name="Start", exact=True).click()
     expect(page.get_by_role("status")).to_contain_text("firing order")

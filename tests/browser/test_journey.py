@@ -3,11 +3,11 @@
 import json
 import re
 
-import httpx2
 import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import expect
 
+from tests.browser.asking import post
 from tests.browser.hands import follow_advice, press_to
 from tests.browser.layouts import shaped_record
 
@@ -422,10 +422,10 @@ def test_the_crank_is_turned_by_the_method_of_ones_choice(watched, server):
 
 def test_an_engine_without_its_firing_order_is_measured_all_the_same(page, server):
     record = shaped_record("in-line four, one row")
-    page.request.post(f"{server.address}/api/records", data=record)
+    post(f"{server.address}/api/records", json=record)
     engine = record["engine"]["id"]
     visit = {"id": "v1", "date": "2026-01-05", "usage": 10}
-    assert httpx2.post(f"{server.address}/api/engines/{engine}/visits", json=visit).status_code == 201
+    assert post(f"{server.address}/api/engines/{engine}/visits", json=visit).status_code == 201
     page.goto(f"{server.address}/engines/{engine}/visits/v1/measure")
     # Cylinder by cylinder needs no firing order; another method does, and says so.
     expect(page.get_by_text("cylinder 1 at TDC on compression")).to_be_visible()
@@ -454,7 +454,7 @@ def test_an_engine_without_a_set_asks_for_one_before_measuring(watched, server):
     record["gauge_set"] = None
     watched.request.post(f"{server.address}/api/records", data=record)
     engine = record["engine"]["id"]
-    httpx2.post(
+    post(
         f"{server.address}/api/engines/{engine}/visits", json={"id": "v1", "date": "2026-01-05", "usage": 10}
     )
     watched.goto(f"{server.address}/engines/{engine}/visits/v1/measure")

@@ -6,12 +6,14 @@ from datetime import date, timedelta
 
 from playwright.sync_api import expect
 
+from tests.browser.asking import post
+
 
 def test_a_spreadsheet_is_asked_about_fixed_by_choice_and_imported(watched, server, tmp_path):
     page = watched
     engine = page.request.get(server.address + "/api/engines/resurfacer-1").json()["engine"]
     bare = {"engine": {**engine, "id": "bare", "name": "Bare"}, "confirmed": []}
-    assert page.request.post(server.address + "/api/engines", data=bare).status == 201
+    assert post(server.address + "/api/engines", json=bare).status_code == 201
     page.goto(server.address + "/engines/bare")
     page.get_by_role("link", name="Export and import").click()
     day = date.today() - timedelta(days=400)

@@ -2,10 +2,10 @@
 
 import re
 
-import httpx2
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.browser.asking import send
 from tests.browser.hands import choose, follow_advice, open_hand_line
 from tests.browser.started import METRIC, started
 
@@ -87,7 +87,7 @@ def test_the_same_field_changed_by_another_is_reported_and_both_texts_are_kept(p
     duty = page.get_by_label("Use since the last check")
     duty.fill("light")
     body = {"changes": {"duty": "hard"}, "was": {"duty": None}, "confirmed": []}
-    assert httpx2.patch(f"{server.address}/api{VISIT}", json=body).status_code == 200
+    assert send("PATCH", f"{server.address}/api{VISIT}", json=body).status_code == 200
     # The refusal is followed by a fetch of what stands there now.
     with page.expect_response(lambda answer: answer.request.method == "GET" and answer.url.endswith("/v8")):
         page.keyboard.press("Enter")

@@ -10521,6 +10521,7 @@ export interface operations {
         requestBody?: {
             content: {
                 "image/*": string;
+                "application/octet-stream": string;
             };
         };
         responses: {

@@ -2,7 +2,7 @@
 
 from pathlib import Path
 
-from fastapi import APIRouter, FastAPI
+from fastapi import APIRouter, Depends, FastAPI
 from fastapi.routing import APIRoute
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
@@ -27,6 +27,7 @@ from pronostico.api import (
     workshop,
 )
 from pronostico.api.errors import Problem, install_error_handlers
+from pronostico.api.own_pages import OwnPagesOnly, expected_content
 from pronostico.api.pages import install_pages
 from pronostico.api.plain_bodies import PlainBodies
 from pronostico.api.request_log import RequestLog
@@ -78,7 +79,11 @@ def build_app(static: Path) -> FastAPI:
         generate_unique_id_function=_operation_id,
     )
     problem = {"model": Problem, "content": {"application/problem+json": {}}}
-    api = APIRouter(prefix="/api", responses=dict.fromkeys((400, 404, 409, 422), problem))
+    api = APIRouter(
+        prefix="/api",
+        responses=dict.fromkeys((400, 404, 409, 422), problem),
+        dependencies=[Depends(expected_content)],
+    )
     for router in (
         engines.router,
         tables.router,
@@ -104,7 +109,8 @@ def build_app(static: Path) -> FastAPI:
     install_error_handlers(app)
     install_pages(app, static)
     app.add_middleware(PlainBodies)
+    app.add_middleware(OwnPagesOnly)
     app.add_middleware(RequestLog)
     # A page of another site cannot reach the workshop's data by giving its own name our address.
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=[HOST, "localhost", "testserver"])
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=[HOST, "localhost"])
     return app

@@ -13,7 +13,9 @@ from pronostico.services.cases.notes import LARGEST_PHOTOGRAPH, NotebookEntryOut
 
 router = APIRouter(prefix="/engines/{engine_id}/cases/{case_id}/notebook", tags=["cases"])
 EntryId = Annotated[NewIdentifier, Path()]
-_PICTURE = {"requestBody": {"content": {"image/*": {"schema": {"type": "string", "format": "binary"}}}}}
+_BINARY = {"schema": {"type": "string", "format": "binary"}}
+# A browser that does not know a picture's type says that it is of no particular one.
+_PICTURE = {"requestBody": {"content": {"image/*": _BINARY, "application/octet-stream": _BINARY}}}
 
 
 class NoteIn(RequestModel):
