@@ -23,7 +23,7 @@ DIGITS = "9" * 400
         (r'{"\udfff": 1}', "$", "half of a character"),
         (json.dumps({"note": "x" * (LONGEST_TEXT + 1)}), "$.note", "characters long"),
         ('{"a": NaN}', "$", "NaN is not a JSON number"),
-        ("[" * 100 + "]" * 100, "$[0][0][0]", "nested too deeply"),
+        ("[" * 100 + "]" * 100, "$", "nested too deeply"),
     ],
 )
 def test_what_cannot_be_kept_is_refused_with_its_place(text, place, told):

@@ -5,9 +5,10 @@ from datetime import UTC, date, datetime
 from pathlib import Path
 from typing import Annotated
 
-from fastapi import Depends, Request
+from fastapi import Depends, HTTPException, Request
 from sqlalchemy.orm import Session
 
+from pronostico.limits import MEGABYTE, SHEET_BYTES
 from pronostico.services.engines.background import BackgroundAnalysis
 from pronostico.services.workshop.timelines import CachedTimelines
 from pronostico.settings import photographs_of
@@ -52,7 +53,19 @@ def _photographs(request: Request) -> Path:
 
 
 async def _raw_body(request: Request) -> bytes:
-    return await request.body()
+    """The body, as long as it is not larger than any that a route takes as it came.
+
+    Raises:
+        HTTPException: 413, before all of it was read.
+    """
+    parts: list[bytes] = []
+    size = 0
+    async for part in request.stream():
+        size += len(part)
+        if size > SHEET_BYTES:
+            raise HTTPException(413, f"the body is larger than {SHEET_BYTES // MEGABYTE} MB")
+        parts.append(part)
+    return b"".join(parts)
 
 
 def _now() -> datetime:

@@ -8,8 +8,9 @@ from pydantic import Field
 
 from pronostico.api.deps import NowDep, PhotographsDep, SessionDep, WriteSessionDep
 from pronostico.api.models import NewIdentifier, RequestModel
+from pronostico.limits import PICTURE_BYTES
 from pronostico.services.cases import notes
-from pronostico.services.cases.notes import LARGEST_PHOTOGRAPH, NotebookEntryOut
+from pronostico.services.cases.notes import NotebookEntryOut
 
 router = APIRouter(prefix="/engines/{engine_id}/cases/{case_id}/notebook", tags=["cases"])
 EntryId = Annotated[NewIdentifier, Path()]
@@ -29,7 +30,7 @@ async def _photograph(request: Request) -> bytes:
     content = bytearray()
     async for part in request.stream():
         content += part
-        if len(content) > LARGEST_PHOTOGRAPH:
+        if len(content) > PICTURE_BYTES:
             raise notes.too_large()
     return bytes(content)
 

@@ -3,10 +3,8 @@
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from pronostico.api.errors import problem_response
+from pronostico.limits import JSON_BYTES, MEGABYTE
 from pronostico.record.plain_json import NotPlain, plain_json
-
-_LARGEST = 64_000_000
-"""Bytes of a JSON body: many times any engine's record."""
 
 
 def _is_json(scope: Scope) -> bool:
@@ -35,8 +33,8 @@ class PlainBodies:
             parts.append(message.get("body", b""))
             size += len(parts[-1])
             more = message.get("more_body", False)
-            if size > _LARGEST:
-                detail = f"the body is larger than {_LARGEST // 1_000_000} MB"
+            if size > JSON_BYTES:
+                detail = f"the body is larger than {JSON_BYTES // MEGABYTE} MB"
                 await problem_response(413, "too-large", "The body is too large", detail)(
                     scope, receive, send
                 )

@@ -9,8 +9,11 @@ from typing import TypeVar
 from pydantic import BaseModel, ConfigDict, ValidationError
 
 from pronostico.core.errors import KnowledgeFault
+from pronostico.limits import toml_fault
 
 Model = TypeVar("Model", bound=BaseModel)
+# Whoever made more faults than these has them told in turns.
+_MOST_TOLD = 20
 _HEADER = re.compile(r"\s*\[\[\s*([\w.-]+)\s*\]\]")
 
 
@@ -67,16 +70,20 @@ def parse_file(name: str, text: str, model: type[Model]) -> Model:
     """The text of a file as its model.
 
     Raises:
-        KnowledgeFault: it is not TOML, or an entry is not of the expected shape.
+        KnowledgeFault: it is not TOML, too large or too deep, or an entry is not of the expected shape.
     """
+    beyond = toml_fault(text)
+    if beyond is not None:
+        raise KnowledgeFault(f"{name}: {beyond}")
     try:
         return model.model_validate(tomllib.loads(text))
-    except tomllib.TOMLDecodeError as error:
-        raise KnowledgeFault(f"{name}: {error}") from error
     except ValidationError as error:
         raise KnowledgeFault(
-            "; ".join(_told(name, text, fault["loc"], fault["msg"]) for fault in error.errors())
+            "; ".join(_told(name, text, fault["loc"], fault["msg"]) for fault in error.errors()[:_MOST_TOLD])
         ) from error
+    # Beside a TOMLDecodeError, whole numbers of thousands of digits.
+    except (ValueError, RecursionError) as error:
+        raise KnowledgeFault(f"{name}: {error}") from error
 
 
 def _told(name: str, text: str, steps: Sequence[int | str], message: str) -> str:

@@ -18,10 +18,10 @@ from pronostico.knowledge.entries import shipped_text
 from pronostico.knowledge.first_looks import FirstLook, parse_first_looks
 from pronostico.knowledge.loader import parse_knowledge
 from pronostico.knowledge.tests import parse_tests
+from pronostico.limits import KNOWLEDGE_BYTES, MEGABYTE
 from pronostico.settings import Settings
 
 FILES = ("findings.toml", "causes.toml", "tests.toml", "first_looks.toml", "closing.toml")
-_LARGEST = 2_000_000  # bytes; no mechanic writes more
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,8 +58,8 @@ def _parsed(text_of: Callable[[str], str], source: Source) -> _InUse:
 
 def _read(path: Path) -> str:
     try:
-        if path.stat().st_size > _LARGEST:
-            raise KnowledgeFault(f"{path.name}: larger than {_LARGEST // 1_000_000} MB")
+        if path.stat().st_size > KNOWLEDGE_BYTES:
+            raise KnowledgeFault(f"{path.name}: larger than {KNOWLEDGE_BYTES // MEGABYTE} MB")
         return path.read_text("utf-8")
     except UnicodeDecodeError as error:
         raise KnowledgeFault(f"{path.name}: not UTF-8 at byte {error.start}") from error

@@ -9,13 +9,13 @@ from collections.abc import Iterator
 from math import isfinite
 from typing import NoReturn
 
+from pronostico.limits import JSON_DEPTH, json_depth
 from pronostico.record.faults import Fault, Step, json_path
 
 LARGEST_FIGURE = 1e15
 """No figure here is larger: above it neighbouring numbers can no longer be told apart."""
 LONGEST_TEXT = 100_000
 """Characters of one text."""
-_DEEPEST = 60
 
 
 class NotPlain(ValueError):
@@ -53,9 +53,7 @@ def _text_fault(text: str, steps: tuple[Step, ...]) -> Fault | None:
 
 
 def _faults(value: object, steps: tuple[Step, ...]) -> Iterator[Fault]:
-    if len(steps) > _DEEPEST:
-        yield Fault(json_path(steps[:3]), "is nested too deeply")
-    elif isinstance(value, dict):
+    if isinstance(value, dict):
         for key, one in value.items():
             if not _is_storable(key):
                 yield Fault(json_path(steps), "has a field whose name holds half of a character")
@@ -88,6 +86,11 @@ def plain_json(text: str | bytes) -> object:
             seen.add(key)
         return dict(pairs)
 
+    # Before it is parsed: what is nested thousands deep exhausts the parser's stack.
+    if json_depth(text) > JSON_DEPTH:
+        raise NotPlain(
+            [Fault("$", f"is nested too deeply: more than {JSON_DEPTH} brackets within each other")]
+        )
     try:
         document: object = json.loads(
             text,
@@ -98,8 +101,6 @@ def plain_json(text: str | bytes) -> object:
     except json.JSONDecodeError as error:
         where = f"line {error.lineno}, column {error.colno}"
         raise NotPlain([Fault("$", f"is not JSON: {where}: {error.msg.lower()}")]) from error
-    except RecursionError as error:
-        raise NotPlain([Fault("$", "is nested too deeply for a record")]) from error
     except ValueError as error:
         raise NotPlain([Fault("$", f"is not JSON: {error}")]) from error
     if repeated:

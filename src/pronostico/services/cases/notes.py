@@ -11,14 +11,13 @@ from sqlalchemy.orm import Session
 from pronostico.analysis.lookup import case_of
 from pronostico.analysis.report_model import ReportModel
 from pronostico.errors import AlreadyThere, NotThere, Refused
+from pronostico.limits import MEGABYTE, PICTURE_BYTES
 from pronostico.record.faults import Fault
 from pronostico.services.engines.load import engine_record
 from pronostico.services.staging import write_through
 from pronostico.store import notebook as store
 from pronostico.store.notebook import NotebookEntry
 
-LARGEST_PHOTOGRAPH = 20_000_000
-"""Bytes; a telephone's best pictures are half of that."""
 _MOST_PIXELS = 120_000_000
 _KINDS = {"JPEG": ("jpg", "image/jpeg"), "PNG": ("png", "image/png"), "WEBP": ("webp", "image/webp")}
 
@@ -70,7 +69,7 @@ def add_note(
 
 def too_large() -> Refused:
     """What is said of a photograph that is too large."""
-    megabytes = LARGEST_PHOTOGRAPH // 1_000_000
+    megabytes = PICTURE_BYTES // MEGABYTE
     return Refused([Fault("$", f"the photograph is larger than {megabytes} MB; choose a smaller copy")])
 
 
@@ -89,11 +88,11 @@ def kind_of(content: bytes) -> tuple[str, str]:
                 kind = picture.format or ""
                 picture.verify()
     except (Image.DecompressionBombWarning, Image.DecompressionBombError) as error:
-        raise Refused([Fault("$", f"{wanted}, of at most {_MOST_PIXELS // 1_000_000} megapixels")]) from error
+        raise Refused([Fault("$", f"{wanted}, of at most {_MOST_PIXELS // MEGABYTE} megapixels")]) from error
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as error:
         raise Refused([Fault("$", f"{wanted}; this file is not one, or it is damaged")]) from error
     if width * height > _MOST_PIXELS:
-        raise Refused([Fault("$", f"{wanted}, of at most {_MOST_PIXELS // 1_000_000} megapixels")])
+        raise Refused([Fault("$", f"{wanted}, of at most {_MOST_PIXELS // MEGABYTE} megapixels")])
     return _KINDS[kind]
 
 
@@ -116,7 +115,7 @@ def add_photograph(
         AlreadyThere: something else has that identifier.
     """
     _check_case(session, engine_id, case_id)
-    if len(content) > LARGEST_PHOTOGRAPH:
+    if len(content) > PICTURE_BYTES:
         raise too_large()
     suffix, media_type = kind_of(content)
     name = f"{entry_id}.{suffix}"

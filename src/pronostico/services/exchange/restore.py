@@ -18,11 +18,19 @@ from pronostico.analysis.report_model import ReportModel
 from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.errors import Refused
 from pronostico.knowledge.in_use import knowledge_from
+from pronostico.limits import (
+    ARCHIVE_BYTES,
+    ARCHIVE_FILES,
+    ARCHIVE_RATIO,
+    ARCHIVE_TEXT_BYTES,
+    MEGABYTE,
+    PICTURE_BYTES,
+)
 from pronostico.record.base import RecordModel
 from pronostico.record.faults import Fault, fault_from_pydantic
 from pronostico.record.reading_in import NotARecord, read_record
 from pronostico.services.cases.learning import lesson_from
-from pronostico.services.cases.notes import LARGEST_PHOTOGRAPH, kind_of
+from pronostico.services.cases.notes import kind_of
 from pronostico.services.exchange.backup import (
     BLADES,
     ENGINE_FILE,
@@ -53,8 +61,6 @@ from pronostico.store.workshop import put_workshop_data, workshop_data
 Model = TypeVar("Model", bound=RecordModel)
 # What unpacking a damaged or strangely packed file may raise.
 _DAMAGED = (zipfile.BadZipFile, zlib.error, lzma.LZMAError, OSError, EOFError, NotImplementedError)
-_MOST_FILES = 200_000
-_LARGEST_TEXT, _LARGEST_WHOLE = 40_000_000, 8_000_000_000  # bytes, unpacked
 
 
 class EngineChangeOut(ReportModel):
@@ -110,10 +116,10 @@ class BackupArchive:
 
     def _check_names(self) -> None:
         entries = self._archive.infolist()
-        if len(entries) > _MOST_FILES:
-            raise _refused(f"holds {len(entries)} files; a backup has at most {_MOST_FILES}")
-        if sum(one.file_size for one in entries) > _LARGEST_WHOLE:
-            raise _refused(f"would unpack to more than {_LARGEST_WHOLE // 1_000_000_000} GB")
+        if len(entries) > ARCHIVE_FILES:
+            raise _refused(f"holds {len(entries)} files; a backup has at most {ARCHIVE_FILES}")
+        if sum(one.file_size for one in entries) > ARCHIVE_BYTES:
+            raise _refused(f"would unpack to more than {ARCHIVE_BYTES // (1000 * MEGABYTE)} GB")
         seen: set[str] = set()
         for one in entries:
             if not _is_ours(one.filename):
@@ -121,6 +127,8 @@ class BackupArchive:
             if one.filename in seen:
                 raise _refused(f"holds '{one.filename}' twice")
             seen.add(one.filename)
+            if one.file_size > max(MEGABYTE, ARCHIVE_RATIO * one.compress_size):
+                raise _refused(f"'{one.filename}' would unpack to over {ARCHIVE_RATIO} times its size")
             if one.flag_bits & 0x1:
                 raise _refused(f"'{one.filename}' is encrypted")
         if MANIFEST not in seen:
@@ -147,14 +155,14 @@ class BackupArchive:
         Raises:
             Refused: it is larger, or damaged.
         """
-        most = LARGEST_PHOTOGRAPH if PHOTOGRAPH_FILE.match(name) else _LARGEST_TEXT
+        most = PICTURE_BYTES if PHOTOGRAPH_FILE.match(name) else ARCHIVE_TEXT_BYTES
         try:
             with self._archive.open(name) as file:
                 content = file.read(most + 1)
         except _DAMAGED as error:
             raise _refused(f"'{name}' is damaged") from error
         if len(content) > most:
-            raise _refused(f"'{name}' is larger than {most // 1_000_000} MB")
+            raise _refused(f"'{name}' is larger than {most // MEGABYTE} MB")
         return content
 
     def _model(self, name: str, model: type[Model]) -> Model:

@@ -74,7 +74,7 @@ _WORDS: tuple[tuple[Role, tuple[str, ...]], ...] = (
 
 def _plain(name: str) -> str:
     """A head without units in brackets and marks: only what names the column."""
-    name = re.sub(r"\(.*?\)|\[.*?\]", " ", name.lower().replace("'", ""))
+    name = re.sub(r"\([^()]*\)|\[[^\[\]]*\]", " ", name.lower().replace("'", ""))
     name = re.sub(r"_(mm|thou|in|c|f|h)\b", " ", name)
     return " ".join(re.findall(r"[a-z]+", name))
 

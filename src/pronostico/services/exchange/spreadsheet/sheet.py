@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from pronostico.errors import Refused
+from pronostico.limits import CELL_CHARACTERS, SHEET_COLUMNS, SHEET_ROWS
 from pronostico.record.faults import Fault
 
 Encoding = Literal["utf-8", "utf-16", "windows-1252"]
@@ -20,7 +21,6 @@ _MARKS: tuple[tuple[bytes, Encoding], ...] = (
     (codecs.BOM_UTF16_BE, "utf-16"),
 )
 _CODECS: dict[Encoding, str] = {"utf-8": "utf-8-sig", "utf-16": "utf-16", "windows-1252": "cp1252"}
-_MOST_ROWS, _MOST_COLUMNS = 200_000, 200
 _TRIED_ROWS = 60
 
 
@@ -88,6 +88,18 @@ def _found_delimiter(text: str) -> Delimiter:
     return max(names, key=lambda name: _columns_with(text, name))
 
 
+def _spaced(cell: str) -> str:
+    """A cell with single spaces: more of them say the same, and make some patterns slow. Lines stay."""
+    return "\n".join(" ".join(line.split()) for line in cell.strip().split("\n"))
+
+
+def _too_long(line: int, most: int) -> str:
+    return (
+        f"line {line} has a cell of more than {most} characters, or cannot be parted into cells; a cell of a "
+        "reading has a few"
+    )
+
+
 def read_sheet(
     content: bytes, *, encoding: Encoding | None = None, delimiter: Delimiter | None = None
 ) -> Sheet:
@@ -114,18 +126,17 @@ def read_sheet(
     try:
         for cells in reader:
             if any(cell.strip() for cell in cells):
-                rows.append((begins, tuple(cell.strip() for cell in cells)))
+                rows.append((begins, tuple(_spaced(cell) for cell in cells)))
+                if max(map(len, cells)) > CELL_CHARACTERS:
+                    raise _refused(_too_long(begins, CELL_CHARACTERS))
             begins = reader.line_num + 1 + skipped
-            if len(rows) > _MOST_ROWS:
-                raise _refused(f"has more than {_MOST_ROWS} rows; import it in parts")
+            if len(rows) > SHEET_ROWS:
+                raise _refused(f"has more than {SHEET_ROWS} rows; import it in parts")
     except csv.Error as error:
-        raise _refused(
-            f"line {begins} has a cell of more than {csv.field_size_limit()} characters, or cannot be parted"
-            " into cells; a cell of a reading has a few"
-        ) from error
+        raise _refused(_too_long(begins, csv.field_size_limit())) from error
     if not rows:
         raise _refused("is empty; the first line should name the columns")
     head = rows[0][1]
-    if len(head) > _MOST_COLUMNS:
-        raise _refused(f"has {len(head)} columns; at most {_MOST_COLUMNS} can be read")
+    if len(head) > SHEET_COLUMNS:
+        raise _refused(f"has {len(head)} columns; at most {SHEET_COLUMNS} can be read")
     return Sheet(head, tuple(rows[1:]), encoding, delimiter, not_utf_8)
