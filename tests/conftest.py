@@ -109,8 +109,8 @@ class OwnPage(TestClient):
         ("/api/backup", "application/zip"),
     )
 
-    def __init__(self, app: FastAPI) -> None:
-        super().__init__(app, base_url=OURS, headers={"Origin": OURS})
+    def __init__(self, app: FastAPI, *, raising: bool = True) -> None:
+        super().__init__(app, base_url=OURS, headers={"Origin": OURS}, raise_server_exceptions=raising)
 
     def request(self, method: str, url: Any, **how: Any) -> Any:
         headers = {name.lower(): value for name, value in (how.pop("headers", None) or {}).items()}

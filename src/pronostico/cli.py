@@ -9,7 +9,7 @@ from contextlib import contextmanager, suppress
 from dataclasses import replace
 from datetime import UTC, date, datetime
 from pathlib import Path
-from typing import Annotated, Literal, NoReturn
+from typing import TYPE_CHECKING, Annotated, Literal, NoReturn
 
 import typer
 from pydantic import BaseModel
@@ -23,11 +23,14 @@ from pronostico.core.adjust.targets import Policy, Which
 from pronostico.core.constants import DEFAULT
 from pronostico.core.crank.stations import School
 from pronostico.core.errors import CoreError
-from pronostico.errors import ServiceError
+from pronostico.errors import ServiceError, UnusableDatabase
 from pronostico.printing import print_adjustment, print_analysis, print_diagnosis, print_stations
 from pronostico.record.models import Record
 from pronostico.record.reading_in import NotARecord, read_record
 from pronostico.settings import DEFAULT_PORT, Settings, photographs_of
+
+if TYPE_CHECKING:
+    from pronostico.store.database import Database
 
 app = typer.Typer(
     help="Pronostico: valve clearances recorded, assessed and predicted.",
@@ -249,9 +252,8 @@ def recompute(
     """Compute every engine whose result is not current, with a progress bar."""
     from pronostico.services.engines.background import Progress as Computed
     from pronostico.services.engines.background import compute_stale
-    from pronostico.store.database import Database
 
-    opened = Database(_database_at(database))
+    opened = _opened(_database_at(database))
     try:
         with _engines_bar() as on_progress:
 
@@ -264,6 +266,15 @@ def recompute(
     typer.echo(f"{done.done} of {done.total} engines calculated, the others were current")
     if done.failed:
         _fail("could not be calculated: " + ", ".join(sorted(engine for engine, _ in done.failed)))
+
+
+def _opened(path: Path) -> "Database":
+    from pronostico.store.database import Database
+
+    try:
+        return Database(path)
+    except UnusableDatabase as error:
+        _fail(str(error))
 
 
 def _database_at(database: Path | None) -> Path:
@@ -280,10 +291,9 @@ def export_backup(
 ) -> None:
     """Write the whole workshop into one file, with a progress bar."""
     from pronostico.services.exchange.backup import write_backup
-    from pronostico.store.database import Database
 
     path = _database_at(database)
-    opened = Database(path)
+    opened = _opened(path)
     half = file.with_name(file.name + ".part")
     try:
         with _engines_bar() as on_progress, opened.reading() as session:
@@ -316,10 +326,9 @@ def import_backup(
 ) -> None:
     """Take a backup file in, all of it or nothing, with a progress bar."""
     from pronostico.services.exchange.restore import import_backup
-    from pronostico.store.database import Database
 
     path = database or Settings().database
-    opened = Database(path)
+    opened = _opened(path)
     try:
         with _engines_bar() as on_progress, opened.reading() if look else opened.writing() as session:
             found = import_backup(

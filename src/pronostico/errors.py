@@ -3,12 +3,14 @@
 ServiceError
 |-- NotThere         something was named that does not exist
 |-- AlreadyThere     something new would take the place of something else
+|-- UnusableDatabase a file is no database that this version can use
 |-- Stale            somebody else changed meanwhile what this would overwrite
 |-- Refused          what was sent cannot be right; every fault with its JSON path
 `-- Asked            what was sent is odd; stored once it is confirmed
 """
 
 from dataclasses import dataclass
+from pathlib import Path
 
 from pronostico.record.faults import Fault
 
@@ -26,6 +28,13 @@ class NotThere(ServiceError):
 
 class AlreadyThere(ServiceError):
     """Something new would take the place of something else."""
+
+
+class UnusableDatabase(ServiceError):
+    """A file is no database that this version can use; it was left as it was."""
+
+    def __init__(self, path: Path, what: str, to_do: str) -> None:
+        super().__init__(f"{path} {what}; {to_do}")
 
 
 class Refused(ServiceError):

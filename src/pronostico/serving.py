@@ -8,6 +8,7 @@ import typer
 import uvicorn
 
 from pronostico.api.app import create_app, detach
+from pronostico.errors import UnusableDatabase
 from pronostico.logs import configure_logs
 from pronostico.services.staging import clear_unfinished
 from pronostico.settings import HOST, Settings, photographs_of
@@ -48,7 +49,11 @@ def serve_application(database_path: Path, static: Path, port: int) -> None:
     for folder in (database_path.parent, photographs_of(database_path)):
         clear_unfinished(folder)
     configure_logs(Settings().log_level)
-    database = Database(database_path)
+    try:
+        database = Database(database_path)
+    except UnusableDatabase as error:
+        typer.echo(str(error), err=True)
+        raise typer.Exit(1) from error
     listener = bind(port)
     typer.echo(f"Pronostico is at http://{HOST}:{listener.getsockname()[1]}/ (Ctrl-C ends it)")
     application = create_app(database, static)

@@ -31,6 +31,7 @@ from pronostico.api.own_pages import OwnPagesOnly, expected_content
 from pronostico.api.pages import install_pages
 from pronostico.api.plain_bodies import PlainBodies
 from pronostico.api.request_log import RequestLog
+from pronostico.api.safe_headers import SafeHeaders
 from pronostico.services.engines.background import BackgroundAnalysis
 from pronostico.services.workshop.forecast_reviews import compute_reviews
 from pronostico.services.workshop.timelines import CachedTimelines
@@ -113,4 +114,5 @@ def build_app(static: Path) -> FastAPI:
     app.add_middleware(RequestLog)
     # A page of another site cannot reach the workshop's data by giving its own name our address.
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=[HOST, "localhost"])
+    app.add_middleware(SafeHeaders)
     return app

@@ -7,6 +7,7 @@ from fastapi.encoders import jsonable_encoder
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
+from sqlalchemy.exc import OperationalError
 from starlette.exceptions import HTTPException
 from starlette.routing import Match, Route
 
@@ -121,6 +122,25 @@ def _http_error(request: Request, error: Exception) -> JSONResponse:
     return response
 
 
+def _of_the_disk(_request: Request, error: Exception) -> JSONResponse:
+    """What the database could not do; what nobody can do anything about is a failure of ours."""
+    assert isinstance(error, OperationalError)
+    reason = str(error.orig)
+    if "full" in reason:
+        detail = "the disk is full: nothing of this was saved; make room, then try again"
+        return problem_response(507, "disk-full", "The disk is full", detail)
+    if "readonly" in reason:
+        detail = "the database has become read-only: nothing of this was saved; make it writable again"
+        return problem_response(507, "read-only", "The database is read-only", detail)
+    if "locked" in reason or "busy" in reason:
+        response = problem_response(
+            503, "busy", "Busy", "something else is being saved; what was typed is kept, try again"
+        )
+        response.headers["Retry-After"] = "2"
+        return response
+    raise error
+
+
 def _methods_of_path(request: Request) -> set[str]:
     app: FastAPI = request.app
     routes = [route for route in app.routes if isinstance(route, Route)]
@@ -134,3 +154,4 @@ def install_error_handlers(app: FastAPI) -> None:
     app.add_exception_handler(ServiceError, _known_error)
     app.add_exception_handler(RequestValidationError, _invalid_request)
     app.add_exception_handler(HTTPException, _http_error)
+    app.add_exception_handler(OperationalError, _of_the_disk)

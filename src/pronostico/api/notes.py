@@ -9,7 +9,7 @@ from pydantic import Field
 from pronostico.api.deps import NowDep, PhotographsDep, SessionDep, WriteSessionDep
 from pronostico.api.models import NewIdentifier, RequestModel
 from pronostico.limits import PICTURE_BYTES
-from pronostico.services.cases import notes
+from pronostico.services.cases import notes, pictures
 from pronostico.services.cases.notes import NotebookEntryOut
 
 router = APIRouter(prefix="/engines/{engine_id}/cases/{case_id}/notebook", tags=["cases"])
@@ -31,7 +31,7 @@ async def _photograph(request: Request) -> bytes:
     async for part in request.stream():
         content += part
         if len(content) > PICTURE_BYTES:
-            raise notes.too_large()
+            raise pictures.too_large()
     return bytes(content)
 
 

@@ -1,6 +1,6 @@
 """The built pages: one index for every address that is not the API's, and its assets."""
 
-from collections.abc import Awaitable, Callable
+from collections.abc import Callable
 from pathlib import Path
 
 from fastapi import FastAPI, Request
@@ -9,9 +9,6 @@ from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
 
 from pronostico.api.errors import problem_response
-
-# Everything comes from this server and goes nowhere else. Inline styles are how the plan is positioned.
-_POLICY = "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; frame-ancestors 'none'"
 
 
 def _not_found(static: Path) -> Callable[[Request, Exception], Response]:
@@ -31,19 +28,7 @@ def _not_found(static: Path) -> Callable[[Request, Exception], Response]:
 
 
 def install_pages(app: FastAPI, static: Path) -> None:
-    """Serve the built pages, with headers that keep them at home."""
+    """Serve the built pages."""
     if (static / "assets").is_dir():
         app.mount("/assets", StaticFiles(directory=static / "assets"), name="assets")
     app.add_exception_handler(404, _not_found(static))
-
-    @app.middleware("http")
-    async def _headers(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
-        response = await call_next(request)
-        response.headers["Content-Security-Policy"] = _POLICY
-        response.headers["X-Content-Type-Options"] = "nosniff"
-        response.headers["Referrer-Policy"] = "no-referrer"
-        if request.url.path.startswith("/assets"):
-            response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
-        elif request.url.path.startswith("/api"):
-            response.headers["Cache-Control"] = "no-store"
-        return response

@@ -10,8 +10,12 @@ from alembic import command
 from alembic.config import Config
 from sqlalchemy import Connection, Engine, create_engine, event
 from sqlalchemy.engine.interfaces import DBAPIConnection
+from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 from sqlalchemy.pool import ConnectionPoolEntry
+
+from pronostico.errors import UnusableDatabase
+from pronostico.store.opening import MIGRATIONS, look_at
 
 _BUSY_TIMEOUT_MS = 30_000  # a write takes milliseconds; this is for a machine that is busy otherwise
 
@@ -43,24 +47,34 @@ READS_ONLY = "reads_only"
 
 
 class Database:
-    """One SQLite file, migrated to the newest tables when opened."""
+    """One SQLite file, migrated to the newest tables when opened.
+
+    Raises:
+        UnusableDatabase: the file is none that this version can use, or the disk is full.
+    """
 
     def __init__(self, path: Path) -> None:
-        path.parent.mkdir(parents=True, exist_ok=True)
+        look_at(path)
         self.path = path
         self._engine: Engine = create_engine(f"sqlite:///{path}")
         event.listen(self._engine, "connect", _on_connect)
         event.listen(self._engine, "begin", _on_begin)
         self._reading = sessionmaker(self._engine, info={READS_ONLY: True})
         self._writing = sessionmaker(self._engine.execution_options(writes=True))
-        self._upgrade()
+        try:
+            self._upgrade()
+        except OperationalError as error:
+            self._engine.dispose()
+            raise UnusableDatabase(
+                path, f"cannot be opened: {error.orig}", "see that there is room on the disk"
+            ) from error
         # Never writes, so that it sees what every other connection commits.
         self._watching = sqlite3.connect(path, check_same_thread=False)
         self._watch_lock = threading.Lock()
 
     def _upgrade(self) -> None:
         config = Config()
-        config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+        config.set_main_option("script_location", str(MIGRATIONS))
         with self._engine.begin() as connection:
             config.attributes["connection"] = connection
             command.upgrade(config, "head")

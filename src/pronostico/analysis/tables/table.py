@@ -35,9 +35,37 @@ class Table:
     parents: tuple[tuple[str, str], ...] = ()
 
 
+_RUN_BY_SPREADSHEETS = ("=", "+", "-", "@", "\t", "\r")
+_QUOTE = "'"
+
+
+def safe_text(text: str) -> str:
+    """A text that no spreadsheet takes for a formula: one that begins like one has an apostrophe before it.
+
+    So has one that begins with an apostrophe and could be taken for such a text when it is read again.
+
+    >>> safe_text("=1+1"), safe_text("-0.1 with the head off"), safe_text("plain"), safe_text("'=x")
+    ("'=1+1", "'-0.1 with the head off", 'plain', "''=x")
+    """
+    begins = text.lstrip(_QUOTE)[:1]
+    return _QUOTE + text if begins in _RUN_BY_SPREADSHEETS and text else text
+
+
+def text_of_safe(text: str) -> str:
+    """The text that `safe_text` made safe.
+
+    >>> [text_of_safe(safe_text(one)) for one in ("=1", "'=1", "'quoted'", "plain", "")]
+    ['=1', "'=1", "'quoted'", 'plain', '']
+    """
+    begins = text.lstrip(_QUOTE)[:1]
+    return text[1:] if text.startswith(_QUOTE) and begins in _RUN_BY_SPREADSHEETS and begins else text
+
+
 def _cell(value: Cell) -> Cell:
     if isinstance(value, bool):
         return str(value).lower()
+    if isinstance(value, str):
+        return safe_text(value)
     # No more digits than are known: lengths to a ten-thousandth, probabilities likewise.
     return round(value, 4) if isinstance(value, float) else value
 

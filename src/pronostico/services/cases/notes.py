@@ -1,25 +1,20 @@
 """The notebook of a case: notes, and photographs kept as files beside the database."""
 
-import warnings
 from datetime import datetime
-from io import BytesIO
 from pathlib import Path
 
-from PIL import Image, UnidentifiedImageError
 from sqlalchemy.orm import Session
 
 from pronostico.analysis.lookup import case_of
 from pronostico.analysis.report_model import ReportModel
 from pronostico.errors import AlreadyThere, NotThere, Refused
-from pronostico.limits import MEGABYTE, PICTURE_BYTES
+from pronostico.limits import PICTURE_BYTES
 from pronostico.record.faults import Fault
+from pronostico.services.cases.pictures import kind_of, too_large, without_place
 from pronostico.services.engines.load import engine_record
 from pronostico.services.staging import write_through
 from pronostico.store import notebook as store
 from pronostico.store.notebook import NotebookEntry
-
-_MOST_PIXELS = 120_000_000
-_KINDS = {"JPEG": ("jpg", "image/jpeg"), "PNG": ("png", "image/png"), "WEBP": ("webp", "image/webp")}
 
 
 class NotebookEntryOut(ReportModel):
@@ -67,35 +62,6 @@ def add_note(
     _add(session, engine_id, case_id, NotebookEntry(entry_id, now, text.strip()))
 
 
-def too_large() -> Refused:
-    """What is said of a photograph that is too large."""
-    megabytes = PICTURE_BYTES // MEGABYTE
-    return Refused([Fault("$", f"the photograph is larger than {megabytes} MB; choose a smaller copy")])
-
-
-def kind_of(content: bytes) -> tuple[str, str]:
-    """Suffix and media type of a picture, by what it really is.
-
-    Raises:
-        Refused: it is none, or broken, or far too many pixels.
-    """
-    wanted = "must be a photograph as JPEG, PNG or WebP"
-    try:
-        with warnings.catch_warnings():
-            warnings.simplefilter("error", Image.DecompressionBombWarning)
-            with Image.open(BytesIO(content), formats=list(_KINDS)) as picture:
-                width, height = picture.size
-                kind = picture.format or ""
-                picture.verify()
-    except (Image.DecompressionBombWarning, Image.DecompressionBombError) as error:
-        raise Refused([Fault("$", f"{wanted}, of at most {_MOST_PIXELS // MEGABYTE} megapixels")]) from error
-    except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as error:
-        raise Refused([Fault("$", f"{wanted}; this file is not one, or it is damaged")]) from error
-    if width * height > _MOST_PIXELS:
-        raise Refused([Fault("$", f"{wanted}, of at most {_MOST_PIXELS // MEGABYTE} megapixels")])
-    return _KINDS[kind]
-
-
 def add_photograph(
     session: Session,
     engine_id: str,
@@ -123,7 +89,7 @@ def add_photograph(
     path = folder / name
     # Whole or not at all: a file half written would later be no picture.
     half = path.with_suffix(f".{suffix}.part")
-    write_through(half, content)
+    write_through(half, without_place(content))
     entry = NotebookEntry(entry_id, now, text.strip(), name, media_type)
     if not store.add_entry(session, engine_id, case_id, entry):
         half.unlink()

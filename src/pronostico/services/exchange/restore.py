@@ -30,7 +30,7 @@ from pronostico.record.base import RecordModel
 from pronostico.record.faults import Fault, fault_from_pydantic
 from pronostico.record.reading_in import NotARecord, read_record
 from pronostico.services.cases.learning import lesson_from
-from pronostico.services.cases.notes import kind_of
+from pronostico.services.cases.pictures import kind_of
 from pronostico.services.exchange.backup import (
     BLADES,
     ENGINE_FILE,

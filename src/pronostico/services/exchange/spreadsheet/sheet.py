@@ -8,6 +8,7 @@ import re
 from dataclasses import dataclass
 from typing import Literal
 
+from pronostico.analysis.tables.table import text_of_safe
 from pronostico.errors import Refused
 from pronostico.limits import CELL_CHARACTERS, SHEET_COLUMNS, SHEET_ROWS
 from pronostico.record.faults import Fault
@@ -90,7 +91,7 @@ def _found_delimiter(text: str) -> Delimiter:
 
 def _spaced(cell: str) -> str:
     """A cell with single spaces: more of them say the same, and make some patterns slow. Lines stay."""
-    return "\n".join(" ".join(line.split()) for line in cell.strip().split("\n"))
+    return "\n".join(" ".join(line.split()) for line in text_of_safe(cell.strip()).split("\n"))
 
 
 def _too_long(line: int, most: int) -> str:

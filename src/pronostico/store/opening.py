@@ -1,0 +1,93 @@
+"""What a database file has to be before it is opened; whatever else it is, it is left as it was found."""
+
+import os
+import sqlite3
+import stat
+from pathlib import Path
+
+from alembic.script import ScriptDirectory
+
+from pronostico.errors import UnusableDatabase
+
+_HEADER = b"SQLite format 3\x00"
+_OURS_ALONE, _FOLDER = 0o600, 0o700
+MIGRATIONS = Path(__file__).parent / "migrations"
+
+
+def look_at(path: Path) -> None:
+    """Look at a database file without changing it; a new one is made, readable by its owner alone.
+
+    Raises:
+        UnusableDatabase: it is newer, another program's, cut off, no database at all, or read-only; with
+            what to do.
+    """
+    try:
+        if not path.exists():
+            _make(path)
+        elif path.is_dir():
+            raise UnusableDatabase(path, "is a folder", "name a file in it")
+        else:
+            _check(path)
+    except PermissionError as error:
+        raise UnusableDatabase(
+            path, "may not be read", "give yourself the right to it, or start as its owner"
+        ) from error
+    except OSError as error:
+        raise UnusableDatabase(path, f"cannot be used: {error.strerror}", "check the disk") from error
+
+
+def _make(path: Path) -> None:
+    folders = [folder for folder in (path.parent, *path.parent.parents) if not folder.exists()]
+    path.parent.mkdir(parents=True, exist_ok=True)
+    for folder in folders:
+        folder.chmod(_FOLDER)
+    os.close(os.open(path, os.O_CREAT | os.O_EXCL | os.O_WRONLY, _OURS_ALONE))
+
+
+def _check(path: Path) -> None:
+    size = path.stat().st_size
+    if size == 0:
+        return
+    with path.open("rb") as file:
+        head = file.read(100)
+    if not head.startswith(_HEADER):
+        raise UnusableDatabase(path, "is no database", "choose the file that ends in .sqlite")
+    if size < _size_by(head):
+        raise UnusableDatabase(path, "is cut off: a part of it is missing", "restore it from a backup")
+    if not os.access(path, os.W_OK) or not path.stat().st_mode & stat.S_IWUSR:
+        raise UnusableDatabase(path, "is read-only", "make it writable, or copy it to where it is")
+    _check_tables(path)
+
+
+def _size_by(head: bytes) -> int:
+    """The size that the header states, 0 where it is not valid (SQLite file format, section 1.3)."""
+    page = int.from_bytes(head[16:18], "big")
+    pages, counter, valid_for = (int.from_bytes(head[at : at + 4], "big") for at in (28, 24, 92))
+    return (65_536 if page == 1 else page) * pages if counter == valid_for else 0
+
+
+def _check_tables(path: Path) -> None:
+    try:
+        # Only read: closing a connection that may write would move its log into the file. Without a log it
+        # is taken as it lies there, for else one would be begun.
+        has_log = path.with_name(f"{path.name}-wal").exists()
+        how = "mode=ro" if has_log else "immutable=1"
+        connection = sqlite3.connect(f"{path.resolve().as_uri()}?{how}", uri=True)
+        try:
+            names = {name for (name,) in connection.execute("SELECT name FROM sqlite_master")}
+            versions = (
+                [one for (one,) in connection.execute("SELECT version_num FROM alembic_version")]
+                if "alembic_version" in names
+                else []
+            )
+        finally:
+            connection.close()
+    except sqlite3.DatabaseError as error:
+        raise UnusableDatabase(path, f"is damaged: {error}", "restore it from a backup") from error
+    if names and not {"alembic_version", "engines"} <= names:
+        raise UnusableDatabase(path, "is the database of another program", "choose another file")
+    known = {one.revision for one in ScriptDirectory(str(MIGRATIONS)).walk_revisions()}
+    if not set(versions) <= known:
+        raise UnusableDatabase(
+            path, "was made by a newer version of Pronostico", "install that version, or restore a backup"
+        )
