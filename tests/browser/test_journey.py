@@ -452,7 +452,7 @@ def test_blades_in_use_are_typed_in_one_line(page, server):
 def test_an_engine_without_a_set_asks_for_one_before_measuring(watched, server):
     record = shaped_record("single, two valves")
     record["gauge_set"] = None
-    watched.request.post(f"{server.address}/api/records", data=record)
+    post(f"{server.address}/api/records", json=record)
     engine = record["engine"]["id"]
     post(
         f"{server.address}/api/engines/{engine}/visits", json={"id": "v1", "date": "2026-01-05", "usage": 10}

@@ -2,7 +2,9 @@
 
 import logging
 import multiprocessing
+import os
 import threading
+import time
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wait
 from concurrent.futures.process import BrokenProcessPool
@@ -23,6 +25,7 @@ _LOG = logging.getLogger("pronostico.background")
 
 # Fewer than this are done sooner here than other processes have started.
 _FEW = 12
+_WATCHED_EVERY_S = 1.0
 # How many are handed out ahead to each process.
 _AHEAD = 3
 # What changes while it runs is found by another turn; so many, and the next asking goes on.
@@ -154,10 +157,26 @@ class _Count:
             self._one_more()
 
 
+def end_with(parent: int) -> None:
+    """Have this process end as soon as its parent has: one that was killed tells nobody."""
+
+    def watch() -> None:
+        while os.getppid() == parent:
+            time.sleep(_WATCHED_EVERY_S)
+        os._exit(1)
+
+    threading.Thread(target=watch, name="parent", daemon=True).start()
+
+
 @contextmanager
 def _pool(processes: int) -> Iterator[ProcessPoolExecutor]:
     # Spawned, not forked: a server with threads cannot be forked safely.
-    pool = ProcessPoolExecutor(processes, mp_context=multiprocessing.get_context("spawn"))
+    pool = ProcessPoolExecutor(
+        processes,
+        mp_context=multiprocessing.get_context("spawn"),
+        initializer=end_with,
+        initargs=(os.getpid(),),
+    )
     try:
         yield pool
     finally:
@@ -190,6 +209,7 @@ def compute_stale(
                 _by_many(count, processes, stopped)
             except BrokenProcessPool:
                 # A process was ended from outside, for want of memory maybe: what is left is done here.
+                _LOG.warning("a computing process was ended from outside; its work is done by the server")
                 return compute_stale(
                     database, processes=1, on_progress=on_progress, stopped=stopped, hopeless=hopeless
                 )
