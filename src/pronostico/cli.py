@@ -284,6 +284,43 @@ def _database_at(database: Path | None) -> Path:
     return path
 
 
+@app.command("backup")
+def make_full_copy(
+    folder: Annotated[Path, typer.Argument(help="The folder for the copies.", metavar="DIR")],
+    database: DatabaseFile = None,
+) -> None:
+    """Copy the whole workshop, also while it is served: checked, and old copies removed by a rule."""
+    from pronostico.services.exchange.full_copy import checked_copy, make_copy
+
+    path = _database_at(database)
+    _opened(path).close()
+    try:
+        copy = make_copy(path, folder, now=datetime.now(UTC))
+        manifest = checked_copy(copy)
+    except ServiceError as error:
+        _fail(str(error))
+    rows = ", ".join(f"{count} {name}" for name, count in manifest.rows.items())
+    typer.echo(f"{copy}: {rows}, {len(manifest.photographs)} photographs; checked")
+
+
+@app.command("restore")
+def restore_full_copy(
+    copy: Annotated[Path, typer.Argument(help="One copy: a folder in DIR of 'backup'.", metavar="COPY")],
+    database: DatabaseFile = None,
+) -> None:
+    """Put a full copy in place of a workshop; what it replaces is kept beside it."""
+    from pronostico.services.exchange.full_copy import restore_copy
+
+    path = database or Settings().database
+    try:
+        replaced = restore_copy(copy, path, now=datetime.now(UTC))
+    except ServiceError as error:
+        _fail(str(error))
+    typer.echo(f"{path}: restored from {copy}")
+    if replaced is not None:
+        typer.echo(f"What was there is kept in {replaced}")
+
+
 @app.command("export")
 def export_backup(
     file: Annotated[Path, typer.Argument(help="The file to write (zip).", metavar="FILE")],

@@ -12,6 +12,11 @@ HOST = "127.0.0.1"
 DEFAULT_PORT = 8341
 
 
+def last_copy_of(database: Path) -> Path:
+    """The note of when the last full copy was made; beside the database, since no copy can hold its own."""
+    return database.with_name(f"{database.stem}-last-copy.json")
+
+
 def photographs_of(database: Path) -> Path:
     """The folder of a database's photographs, beside it: copying both is the whole backup."""
     return database.with_name(f"{database.stem}-photographs")

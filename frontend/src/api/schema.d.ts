@@ -1432,6 +1432,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/backup/last-copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Last Copy
+         * @description When the last full copy was made by `pronostico backup`, and where; null where none is known.
+         */
+        get: operations["get_last_copy"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/backup/preview": {
         parameters: {
             query?: never;
@@ -3793,6 +3813,19 @@ export interface components {
             price: components["schemas"]["CardPriceOut"];
         };
         JsonValue: unknown;
+        /**
+         * LastCopy
+         * @description When the last good copy was made, and where it is.
+         */
+        LastCopy: {
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Folder */
+            folder: string;
+        };
         /**
          * LastTimeOut
          * @description How a valve stood after the last visit that read it, and how far it moved since.
@@ -11396,6 +11429,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProgressOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_last_copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LastCopy"] | null;
                 };
             };
             /** @description Bad Request */

@@ -14,10 +14,11 @@ from sqlalchemy.orm import Session
 from starlette.background import BackgroundTask
 
 from pronostico.analysis.report_model import ReportModel
-from pronostico.api.deps import NowDep, PhotographsDep, SessionDep, TodayDep, WriteSessionDep
+from pronostico.api.deps import DatabaseDep, NowDep, PhotographsDep, SessionDep, TodayDep, WriteSessionDep
 from pronostico.errors import Refused
 from pronostico.record.faults import Fault
 from pronostico.services.exchange.backup import write_backup
+from pronostico.services.exchange.full_copy import LastCopy, last_copy
 from pronostico.services.exchange.restore import ImportOut, import_backup
 from pronostico.services.staging import temporary_folder
 from pronostico.settings import Settings
@@ -143,6 +144,12 @@ TakingDep = Annotated[Taking, Depends(_taking)]
 def get_progress(progress: ProgressDep) -> ProgressOut:
     """How far a backup file that is being held against the workshop has come."""
     return ProgressOut(done=progress.done, total=progress.total)
+
+
+@router.get("/last-copy")
+def get_last_copy(database: DatabaseDep) -> LastCopy | None:
+    """When the last full copy was made by `pronostico backup`, and where; null where none is known."""
+    return last_copy(database.path)
 
 
 @router.post("/preview", openapi_extra=_ZIP)

@@ -12,7 +12,16 @@ from starlette.exceptions import HTTPException
 from starlette.routing import Match, Route
 
 from pronostico.core.errors import CoreError, ImpossibleValue, KnowledgeFault, UnknownValve
-from pronostico.errors import AlreadyThere, Asked, NotThere, Question, Refused, ServiceError, Stale
+from pronostico.errors import (
+    AlreadyThere,
+    Asked,
+    NotThere,
+    Question,
+    Refused,
+    ServiceError,
+    Stale,
+    UnusableDatabase,
+)
 from pronostico.pdf import NoPdf
 from pronostico.record.faults import Fault, json_path, plain_message
 from pronostico.record.labels import label_of
@@ -49,6 +58,7 @@ STATUS: dict[type[Exception], tuple[int, str, str]] = {
     ServiceError: (400, "refused", "Not possible"),
     NotThere: (404, "not-there", "Not found"),
     AlreadyThere: (409, "already-there", "Already exists"),
+    UnusableDatabase: (503, "unusable-database", "The database cannot be used"),
     Stale: (409, "stale", "Somebody else has changed that"),
     Refused: (422, "faulty-input", "Please fix the errors"),
     NoPdf: (501, "no-pdf", "No PDF can be made on this machine"),

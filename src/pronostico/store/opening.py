@@ -3,6 +3,7 @@
 import os
 import sqlite3
 import stat
+from functools import cache
 from pathlib import Path
 
 from alembic.script import ScriptDirectory
@@ -12,6 +13,12 @@ from pronostico.errors import UnusableDatabase
 _HEADER = b"SQLite format 3\x00"
 _OURS_ALONE, _FOLDER = 0o600, 0o700
 MIGRATIONS = Path(__file__).parent / "migrations"
+
+
+@cache
+def known_versions() -> frozenset[str]:
+    """The versions of the tables that this version of the product knows."""
+    return frozenset(one.revision for one in ScriptDirectory(str(MIGRATIONS)).walk_revisions())
 
 
 def look_at(path: Path) -> None:
@@ -86,8 +93,7 @@ def _check_tables(path: Path) -> None:
         raise UnusableDatabase(path, f"is damaged: {error}", "restore it from a backup") from error
     if names and not {"alembic_version", "engines"} <= names:
         raise UnusableDatabase(path, "is the database of another program", "choose another file")
-    known = {one.revision for one in ScriptDirectory(str(MIGRATIONS)).walk_revisions()}
-    if not set(versions) <= known:
+    if not set(versions) <= known_versions():
         raise UnusableDatabase(
             path, "was made by a newer version of Pronostico", "install that version, or restore a backup"
         )
