@@ -290,12 +290,12 @@ def with_knowledge(client, name, content):
 def test_knowledge_comes_with_the_workshop_unless_there_is_some_already(client, tmp_path, monkeypatch):
     folder = tmp_path / "knowledge"
     monkeypatch.setenv("PRONOSTICO_KNOWLEDGE", str(folder))
-    mended = shipped_text("tests.toml").replace("minutes = 15", "minutes = 16", 1).encode()
-    content = with_knowledge(client, "tests.toml", mended)
+    corrected = shipped_text("tests.toml").replace("minutes = 15", "minutes = 16", 1).encode()
+    content = with_knowledge(client, "tests.toml", corrected)
     assert look(client, content).json()["knowledge"] == ["tests.toml"]
     assert not folder.exists()
     assert take(client, content).json()["knowledge"] == ["tests.toml"]
-    assert (folder / "tests.toml").read_bytes() == mended
+    assert (folder / "tests.toml").read_bytes() == corrected
     (folder / "tests.toml").write_text("# mine")
     again = take(client, content).json()
     assert (again["knowledge"], again["knowledge_not_taken"]) == ([], ["tests.toml"])

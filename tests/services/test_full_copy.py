@@ -190,3 +190,17 @@ def test_the_bench_is_told_when_the_last_copy_was_made(client, tmp_path):
     make_copy(client.app.state.database.path, tmp_path / "copies", now=NOW)
     told = client.get("/api/backup/last-copy").json()
     assert told["made_at"].startswith("2026-11-28T12:00:00") and told["folder"].endswith("copies")
+
+
+def test_a_disk_that_does_not_take_it_is_told_and_what_was_there_is_kept(workshop, tmp_path, monkeypatch):
+    copy = make_copy(workshop, tmp_path / "copies", now=NOW)
+    before = content_of(workshop)
+
+    def full(*_):
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr(shutil, "copyfile", full)
+    with pytest.raises(Refused, match="No space left"):
+        restore_copy(copy, workshop, now=NOW)
+    (aside,) = workshop.parent.glob("*-replaced-*")
+    assert content_of(aside / workshop.name) == before

@@ -5,7 +5,7 @@ import { evidenceRows, shownCauses } from './evidence'
 
 const WORTH_A_THREAD = 0.05
 
-/** The cause that is looked at, the most likely one until another is picked, and what speaks for it. */
+/** The cause that is looked at, the most likely one until another is picked, and its evidence. */
 export function usePickedCause(diagnosis: Diagnosis, picked: string | undefined) {
   const listed = useMemo(() => shownCauses(diagnosis), [diagnosis])
   const shown = useMemo(() => listed.map((one) => one.cause), [listed])

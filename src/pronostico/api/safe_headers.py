@@ -1,4 +1,4 @@
-"""The headers that keep the pages at home, on every answer: refusals and failures too."""
+"""Headers that let pages load from and send to this server alone; on refusals and failures too."""
 
 from starlette.datastructures import MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send

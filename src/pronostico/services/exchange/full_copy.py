@@ -1,4 +1,4 @@
-"""Full copies of a workshop: the database as it stands while people write, and its photographs by hash.
+"""Full copies of a workshop: the database of one moment while people write, and its photographs by hash.
 
 A folder holds many copies and each photograph once. Every copy is checked after it was made, old ones go by
 a rule, and restoring one keeps what it replaces.
@@ -136,8 +136,9 @@ def make_copy(database: Path, folder: Path, *, now: datetime) -> Path:
             photographs=photographs,
         )
         write_through(half / _MANIFEST, manifest.model_dump_json(indent=2).encode())
+        # Before it has a copy's name: one that is not whole never counts as one.
+        checked_copy(half)
         half.replace(copy)
-        checked_copy(copy)
         _keep_by_rule(folder)
         last = LastCopy(made_at=made_at, folder=str(folder.resolve()))
         write_through(last_copy_of(database), last.model_dump_json().encode())
@@ -222,9 +223,16 @@ def restore_copy(copy: Path, database: Path, *, now: datetime) -> Path | None:
         The folder of what it replaced; None where nothing was there.
 
     Raises:
-        Refused: the copy is not whole, or the workshop is in use.
+        Refused: the copy is not whole, the workshop is in use, or the disk does not take it.
     """
     manifest = checked_copy(copy)
+    try:
+        return _restored(copy, manifest, database, now)
+    except OSError as error:
+        raise _refused(f"{database} cannot be restored: {error}") from error
+
+
+def _restored(copy: Path, manifest: CopyManifest, database: Path, now: datetime) -> Path | None:
     replaced = _put_aside(database, now) if database.exists() else None
     photographs = photographs_of(database)
     half = database.with_name(f"{database.name}{_HALF}")
