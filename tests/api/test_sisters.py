@@ -156,3 +156,16 @@ def test_sisters_with_another_check_interval_are_converted(empty_client):
 def test_an_unknown_engine_has_no_sisters(empty_client):
     assert empty_client.get("/api/engines/nobody/sisters").status_code == 404
     assert empty_client.put("/api/engines/nobody/left-out", json={"left_out": True}).status_code == 404
+
+
+def test_a_kind_that_is_too_long_is_refused_with_its_own_limit(workshop):
+    detail = workshop.get("/api/engines/pump-0").json()
+    body = {
+        "engine": {**detail["engine"], "kind": "x" * 201},
+        "revision": detail["revision"],
+        "confirmed": [],
+    }
+    answer = workshop.put("/api/engines/pump-0", json=body)
+    assert answer.status_code == 422
+    (fault,) = answer.json()["faults"]
+    assert fault["path"] == "$.engine.kind" and "at most 200 characters" in fault["message"]

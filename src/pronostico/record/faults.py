@@ -85,7 +85,7 @@ _MESSAGES = {
     "too_short": "must have at least {min_length} entry",
     "string_pattern_mismatch": _NAME,
     "string_too_short": _NAME,
-    "string_too_long": _NAME,
+    "string_too_long": "is {got}, must have at most {max_length} characters",
     "finite_number": "is {got}, must be a finite number",
     "float_type": _NUMBER,
     "float_parsing": _NUMBER,
