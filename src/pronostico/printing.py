@@ -4,7 +4,7 @@ from rich.console import Console
 from rich.table import Table
 
 from pronostico.analysis import words
-from pronostico.analysis.adjustment_plan import AdjustmentPlanOut, CountOut, SetValveOut
+from pronostico.analysis.adjustment_plan_report import AdjustmentPlanOut, CountOut, SetValveOut
 from pronostico.analysis.crank_plan import CrankOut
 from pronostico.analysis.diagnosis_report import DiagnosisOut, EvidenceOut
 from pronostico.analysis.drift_report import SpreadOut

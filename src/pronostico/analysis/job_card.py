@@ -3,7 +3,8 @@
 from collections import Counter
 from datetime import date
 
-from pronostico.analysis.adjustment_plan import PreloadOut, preload_of
+from pronostico.analysis.adjustment_plan import preload_of
+from pronostico.analysis.adjustment_plan_report import PreloadOut
 from pronostico.analysis.adjustments_made import DoneOut, done_out, unread
 from pronostico.analysis.lookup import visit_of
 from pronostico.analysis.meter import offset_on

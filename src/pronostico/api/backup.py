@@ -54,14 +54,16 @@ Engines = Annotated[list[str], Query(max_length=1000)]
 
 
 @router.get("", response_class=FileResponse, responses=_SENT)
-def get_backup(session: SessionDep, photographs: PhotographsDep, today: TodayDep) -> FileResponse:
+def get_backup(database: DatabaseDep, photographs: PhotographsDep, today: TodayDep) -> FileResponse:
     """The workshop as a zip: records, blade sets, shim box, lessons, notebooks with their photographs."""
     photographs.parent.mkdir(parents=True, exist_ok=True)
     with tempfile.NamedTemporaryFile(
         prefix=f".incoming-{os.getpid()}-", suffix=".zip", dir=photographs.parent, delete=False
     ) as made:
         path = Path(made.name)
-    write_backup(session, path, today=today, photographs=photographs, knowledge=Settings().knowledge)
+    # Closed before the first byte is sent: who fetches it may take long.
+    with database.reading() as session:
+        write_backup(session, path, today=today, photographs=photographs, knowledge=Settings().knowledge)
     return FileResponse(
         path,
         media_type="application/zip",

@@ -108,25 +108,26 @@ def _simulated(
     engine_id: str,
     visit_id: str,
     kind: InstrumentKind,
-    session: SessionDep,
     database: DatabaseDep,
     valve: str | None = None,
     cylinder: int | None = None,
     oiled: bool = False,
     trouble: TroubleName = "none",
 ) -> Reading:
-    return read_simulated(
-        session,
-        database.path,
-        engine_id,
-        visit_id,
-        kind,
-        valve=valve,
-        cylinder=cylinder,
-        oiled=oiled,
-        trouble=TROUBLES[trouble],
-        rng=np.random.default_rng(),
-    )
+    # Closed before the first sample: a trace lasts as long as the instrument is held, a connection must not.
+    with database.reading() as session:
+        return read_simulated(
+            session,
+            database.path,
+            engine_id,
+            visit_id,
+            kind,
+            valve=valve,
+            cylinder=cylinder,
+            oiled=oiled,
+            trouble=TROUBLES[trouble],
+            rng=np.random.default_rng(),
+        )
 
 
 @router.get("/{kind}/trace", response_class=EventSourceResponse)

@@ -9,7 +9,7 @@ from fastapi.sse import EventSourceResponse, ServerSentEvent
 from pydantic import Field
 
 from pronostico.analysis.practice_report import HintOut, PracticeOut, RunOut
-from pronostico.api.deps import NowDep, SessionDep, WriteSessionDep
+from pronostico.api.deps import DatabaseDep, NowDep, SessionDep, WriteSessionDep
 from pronostico.api.instruments import Speed, Value, events
 from pronostico.api.models import NoGuessing, RequestModel
 from pronostico.core.practice.run import Step, StepKind
@@ -17,6 +17,7 @@ from pronostico.core.visits import InstrumentKind, Phase
 from pronostico.record.base import BladeMm, CylinderNumber, Identifier
 from pronostico.services.instruments.traces import Reading
 from pronostico.services.practice import runs
+from pronostico.services.practice.run_report import run_out
 
 router = APIRouter(prefix="/practice", tags=["practice"])
 Name = Annotated[str, Field(min_length=1, max_length=80, pattern=r"^\S(.*\S)?$")]
@@ -85,13 +86,13 @@ def put_run(
         seed=seed,
         now=now,
     )
-    return runs.run_out(session, run_id)
+    return run_out(session, run_id)
 
 
 @router.get("/runs/{run_id}")
 def get_run(run_id: str, session: SessionDep) -> RunOut:
     """A run as the learner sees it."""
-    return runs.run_out(session, run_id)
+    return run_out(session, run_id)
 
 
 @router.post("/runs/{run_id}/steps")
@@ -100,7 +101,7 @@ def post_step(run_id: str, body: StepIn, writing: WriteSessionDep, session: Sess
     fields: dict[str, Any] = body.model_dump(exclude={"number"})
     step = Step(**{**fields, "blades_mm": tuple(body.blades_mm)})
     runs.go_on(writing, run_id, body.number, step)
-    return runs.run_out(session, run_id)
+    return run_out(session, run_id)
 
 
 @router.post("/runs/{run_id}/traces")
@@ -116,7 +117,7 @@ def post_trace(run_id: str, body: RunTraceIn, writing: WriteSessionDep, session:
         figures=figures,
     )
     runs.go_on(writing, run_id, body.number, step)
-    return runs.run_out(session, run_id)
+    return run_out(session, run_id)
 
 
 @router.get("/runs/{run_id}/hint")
@@ -129,18 +130,20 @@ def get_hint(run_id: str, valve: str, session: SessionDep, phase: Phase = "found
 def post_end(run_id: str, writing: WriteSessionDep, session: SessionDep, now: NowDep) -> RunOut:
     """End a run and show the true state."""
     runs.end(writing, run_id, now=now)
-    return runs.run_out(session, run_id)
+    return run_out(session, run_id)
 
 
 def _in_run(
     run_id: str,
     kind: InstrumentKind,
-    session: SessionDep,
+    database: DatabaseDep,
     valve: str | None = None,
     cylinder: int | None = None,
     oiled: bool = False,
 ) -> Reading:
-    return runs.read_in_run(session, run_id, kind, valve=valve, cylinder=cylinder, oiled=oiled)
+    # Closed before the first sample, as at a visit.
+    with database.reading() as session:
+        return runs.read_in_run(session, run_id, kind, valve=valve, cylinder=cylinder, oiled=oiled)
 
 
 @router.get("/runs/{run_id}/instruments/{kind}/trace", response_class=EventSourceResponse)

@@ -1,15 +1,11 @@
 """Taking a backup file in: read with care, held against the workshop, and stored as a whole or not at all."""
 
 import hashlib
-import lzma
 import shutil
 import tempfile
-import zipfile
-import zlib
 from collections.abc import Iterator
 from datetime import date, datetime
 from pathlib import Path
-from typing import TypeVar
 
 from pydantic import ValidationError
 from sqlalchemy.orm import Session
@@ -18,37 +14,24 @@ from pronostico.analysis.report_model import ReportModel
 from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.errors import Refused
 from pronostico.knowledge.in_use import knowledge_from
-from pronostico.limits import (
-    ARCHIVE_BYTES,
-    ARCHIVE_FILES,
-    ARCHIVE_RATIO,
-    ARCHIVE_TEXT_BYTES,
-    MEGABYTE,
-    PICTURE_BYTES,
-)
-from pronostico.record.base import RecordModel
-from pronostico.record.faults import Fault, fault_from_pydantic
+from pronostico.record.faults import Fault
 from pronostico.record.reading_in import NotARecord, read_record
 from pronostico.services.cases.learning import lesson_from
 from pronostico.services.cases.pictures import kind_of
 from pronostico.services.exchange.backup import (
     BLADES,
-    ENGINE_FILE,
-    KNOWLEDGE_FILE,
     LESSONS,
-    MANIFEST,
     NOTEBOOKS,
-    PHOTOGRAPH_FILE,
     SETTINGS,
     SHIMS,
     BackupLesson,
     BladeSetsFile,
     LessonsFile,
-    Manifest,
     NotebooksFile,
     OnProgress,
     ShimBoxFile,
 )
+from pronostico.services.exchange.backup_archive import BackupArchive
 from pronostico.services.exchange.record_import import HeldRecord, State, held_against, store_held
 from pronostico.services.staging import Staged, temporary_folder
 from pronostico.store import notebook, records
@@ -57,10 +40,6 @@ from pronostico.store.lessons import KeptLesson, add_lessons, known_lessons
 from pronostico.store.notebook import NotebookEntry
 from pronostico.store.shim_box import count_of, put_count
 from pronostico.store.workshop import put_workshop_data, workshop_data
-
-Model = TypeVar("Model", bound=RecordModel)
-# What unpacking a damaged or strangely packed file may raise.
-_DAMAGED = (zipfile.BadZipFile, zlib.error, lzma.LZMAError, OSError, EOFError, NotImplementedError)
 
 
 class EngineChangeOut(ReportModel):
@@ -88,116 +67,6 @@ class ImportOut(ReportModel):
     knowledge: list[str]
     knowledge_not_taken: list[str]
     faults: list[str]
-
-
-class BackupArchive:
-    """A workshop's file, opened and found to be what its manifest says.
-
-    Raises:
-        Refused: it is no zip, holds what it should not, is too large, or is not as its manifest says.
-    """
-
-    def __init__(self, path: Path) -> None:
-        try:
-            self._archive = zipfile.ZipFile(path)
-        except (zipfile.BadZipFile, OSError) as error:
-            raise _refused("is not a zip file, or it is incomplete") from error
-        try:
-            self._check_names()
-            self.manifest = self._model(MANIFEST, Manifest)
-            self._check_manifest()
-        except Refused:
-            self.close()
-            raise
-
-    def close(self) -> None:
-        """Let the file go."""
-        self._archive.close()
-
-    def _check_names(self) -> None:
-        entries = self._archive.infolist()
-        if len(entries) > ARCHIVE_FILES:
-            raise _refused(f"holds {len(entries)} files; a backup has at most {ARCHIVE_FILES}")
-        if sum(one.file_size for one in entries) > ARCHIVE_BYTES:
-            raise _refused(f"would unpack to more than {ARCHIVE_BYTES // (1000 * MEGABYTE)} GB")
-        seen: set[str] = set()
-        for one in entries:
-            if not _is_ours(one.filename):
-                raise _refused(f"holds '{one.filename}', which is not part of a backup")
-            if one.filename in seen:
-                raise _refused(f"holds '{one.filename}' twice")
-            seen.add(one.filename)
-            if one.file_size > max(MEGABYTE, ARCHIVE_RATIO * one.compress_size):
-                raise _refused(f"'{one.filename}' would unpack to over {ARCHIVE_RATIO} times its size")
-            if one.flag_bits & 0x1:
-                raise _refused(f"'{one.filename}' is encrypted")
-        if MANIFEST not in seen:
-            raise _refused(f"has no {MANIFEST}")
-        self.names = seen
-
-    def _check_manifest(self) -> None:
-        listed = {one.path: one for one in self.manifest.files}
-        missing, extra = sorted(set(listed) - self.names), sorted(self.names - set(listed) - {MANIFEST})
-        if len(listed) < len(self.manifest.files):
-            raise _refused(f"{MANIFEST} names a file twice")
-        if missing:
-            raise _refused(f"{MANIFEST} names '{missing[0]}', which is not there")
-        if extra:
-            raise _refused(f"'{extra[0]}' is not in {MANIFEST}")
-        for path, entry in listed.items():
-            content = self.read(path)
-            if len(content) != entry.bytes or hashlib.sha256(content).hexdigest() != entry.sha256:
-                raise _refused(f"'{path}' does not match {MANIFEST}: it was changed or damaged")
-
-    def read(self, name: str) -> bytes:
-        """One file, as long as it is not larger than it may be whatever it claims.
-
-        Raises:
-            Refused: it is larger, or damaged.
-        """
-        most = PICTURE_BYTES if PHOTOGRAPH_FILE.match(name) else ARCHIVE_TEXT_BYTES
-        try:
-            with self._archive.open(name) as file:
-                content = file.read(most + 1)
-        except _DAMAGED as error:
-            raise _refused(f"'{name}' is damaged") from error
-        if len(content) > most:
-            raise _refused(f"'{name}' is larger than {most // MEGABYTE} MB")
-        return content
-
-    def _model(self, name: str, model: type[Model]) -> Model:
-        try:
-            return model.model_validate_json(self.read(name))
-        except ValidationError as error:
-            on_progress = [fault_from_pydantic(model, one) for one in error.errors(include_url=False)]
-            raise Refused([Fault(f"{name} {fault.path}", fault.message) for fault in on_progress]) from error
-
-    def optional(self, name: str, model: type[Model]) -> Model | None:
-        """One of the workshop's JSON files; None where it is not there."""
-        return self._model(name, model) if name in self.names else None
-
-    def engines(self) -> Iterator[str]:
-        """The names of the files that are records."""
-        return iter(sorted(name for name in self.names if ENGINE_FILE.match(name)))
-
-    def photographs(self) -> Iterator[str]:
-        """The names of the files that are photographs."""
-        return iter(sorted(name for name in self.names if PHOTOGRAPH_FILE.match(name)))
-
-    def knowledge(self) -> list[str]:
-        """The names of the files that are knowledge."""
-        return sorted(name for name in self.names if KNOWLEDGE_FILE.match(name))
-
-
-def _refused(message: str) -> Refused:
-    return Refused([Fault("$", message)])
-
-
-def _is_ours(name: str) -> bool:
-    # Nothing is ever unpacked to a path of the file's own choosing; what is not ours is refused all the same.
-    if name in (MANIFEST, BLADES, SHIMS, SETTINGS, LESSONS, NOTEBOOKS):
-        return True
-    return any(known.match(name) for known in (ENGINE_FILE, PHOTOGRAPH_FILE, KNOWLEDGE_FILE))
 
 
 def _planned(

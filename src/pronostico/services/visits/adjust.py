@@ -5,7 +5,8 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from pronostico.analysis.adjustment_plan import AdjustmentPlanOut, plan_adjustment
+from pronostico.analysis.adjustment_plan import plan_adjustment
+from pronostico.analysis.adjustment_plan_report import AdjustmentPlanOut
 from pronostico.analysis.adjustment_state import shims_now
 from pronostico.analysis.adjustments_made import DoneOut, done_out, unmeasured
 from pronostico.analysis.lookup import visit_of

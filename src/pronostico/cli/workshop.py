@@ -1,0 +1,206 @@
+"""Commands over a workshop: served, computed again, copied, written out and taken in."""
+
+import os
+import tempfile
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from pronostico.cli.app import app, fail, today
+from pronostico.errors import ServiceError, UnusableDatabase
+from pronostico.settings import DEFAULT_PORT, Settings, photographs_of
+
+if TYPE_CHECKING:
+    from pronostico.store.database import Database
+
+DatabaseFile = Annotated[Path | None, typer.Option(help="The database file.")]
+Port = Annotated[int, typer.Option(help="The port to serve on, if it is free.", min=1, max=65535)]
+
+
+@app.command()
+def serve(
+    port: Port = DEFAULT_PORT,
+    database: Annotated[Path | None, typer.Option(help="The database file; made if it is not there.")] = None,
+) -> None:
+    """Serve the application over your own data."""
+    from pronostico.serving import serve_application
+
+    settings = Settings()
+    with suppress(KeyboardInterrupt):
+        serve_application(database or settings.database, settings.static, port)
+
+
+@app.command()
+def demo(port: Port = DEFAULT_PORT) -> None:
+    """Serve the application over a throw-away copy of the demonstration."""
+    from pronostico.demo.seed import seed_demo
+    from pronostico.serving import serve_application
+
+    with suppress(KeyboardInterrupt), tempfile.TemporaryDirectory(prefix="pronostico-demo-") as folder:
+        # Nor does it touch the workshop's own knowledge.
+        os.environ["PRONOSTICO_KNOWLEDGE"] = str(Path(folder) / "knowledge")
+        path = seed_demo(Path(folder), today=today(), now=datetime.now(UTC))
+        typer.echo(f"The demonstration's records and their simulated truth are in {folder}")
+        serve_application(path, Settings().static, port)
+
+
+@contextmanager
+def _engines_bar() -> Iterator[Callable[[int, int], None]]:
+    """A progress bar over engines; its callback takes how many are done, of how many."""
+    from rich.progress import BarColumn, MofNCompleteColumn, Progress, TimeRemainingColumn
+
+    with Progress("engines", BarColumn(), MofNCompleteColumn(), TimeRemainingColumn()) as bar:
+        shown = bar.add_task("engines", total=None)
+        yield lambda done, total: bar.update(shown, total=total, completed=done)
+
+
+@app.command()
+def recompute(
+    database: DatabaseFile = None,
+    processes: Annotated[int, typer.Option(help="How many engines at once.", min=1, max=64)] = 2,
+) -> None:
+    """Compute every engine whose result is not current, with a progress bar."""
+    from pronostico.services.engines.background import Progress as Computed
+    from pronostico.services.engines.background import compute_stale
+
+    opened = _opened(_database_at(database))
+    try:
+        with _engines_bar() as on_progress:
+
+            def tell(known: Computed) -> None:
+                on_progress(known.done, known.total)
+
+            done = compute_stale(opened, processes=processes, on_progress=tell)
+    finally:
+        opened.close()
+    typer.echo(f"{done.done} of {done.total} engines calculated, the others were current")
+    if done.failed:
+        fail("could not be calculated: " + ", ".join(sorted(engine for engine, _ in done.failed)))
+
+
+def _opened(path: Path) -> "Database":
+    from pronostico.store.database import Database
+
+    try:
+        return Database(path)
+    except UnusableDatabase as error:
+        fail(str(error))
+
+
+def _database_at(database: Path | None) -> Path:
+    path = database or Settings().database
+    if not path.is_file():
+        fail(f"{path}: there is no such file; expected a database of Pronostico")
+    return path
+
+
+@app.command("backup")
+def make_full_copy(
+    folder: Annotated[Path, typer.Argument(help="The folder for the copies.", metavar="DIR")],
+    database: DatabaseFile = None,
+) -> None:
+    """Copy the whole workshop, also while it is served: checked, and old copies removed by a rule."""
+    from pronostico.services.exchange.full_copy import checked_copy, make_copy
+
+    path = _database_at(database)
+    _opened(path).close()
+    try:
+        copy = make_copy(path, folder, now=datetime.now(UTC))
+        manifest = checked_copy(copy)
+    except ServiceError as error:
+        fail(str(error))
+    rows = ", ".join(f"{count} {name}" for name, count in manifest.rows.items())
+    typer.echo(f"{copy}: {rows}, {len(manifest.photographs)} photographs; checked")
+
+
+@app.command("restore")
+def restore_full_copy(
+    copy: Annotated[Path, typer.Argument(help="One copy: a folder in DIR of 'backup'.", metavar="COPY")],
+    database: DatabaseFile = None,
+) -> None:
+    """Put a full copy in place of a workshop; what it replaces is kept beside it."""
+    from pronostico.services.exchange.full_copy import restore_copy
+
+    path = database or Settings().database
+    try:
+        replaced = restore_copy(copy, path, now=datetime.now(UTC))
+    except ServiceError as error:
+        fail(str(error))
+    typer.echo(f"{path}: restored from {copy}")
+    if replaced is not None:
+        typer.echo(f"What was there is kept in {replaced}")
+
+
+@app.command("export")
+def export_backup(
+    file: Annotated[Path, typer.Argument(help="The file to write (zip).", metavar="FILE")],
+    database: DatabaseFile = None,
+) -> None:
+    """Write the whole workshop into one file, with a progress bar."""
+    from pronostico.services.exchange.backup import write_backup
+
+    path = _database_at(database)
+    opened = _opened(path)
+    half = file.with_name(file.name + ".part")
+    try:
+        with _engines_bar() as on_progress, opened.reading() as session:
+            engines = write_backup(
+                session,
+                half,
+                today=today(),
+                photographs=photographs_of(path),
+                knowledge=Settings().knowledge,
+                on_progress=on_progress,
+            )
+        # Whole or not at all: what is half written would look like a backup.
+        half.replace(file)
+    except OSError as error:
+        fail(f"{file}: {error.strerror}")
+    finally:
+        half.unlink(missing_ok=True)
+        opened.close()
+    typer.echo(f"{file}: {engines} engines")
+
+
+@app.command("import")
+def import_backup(
+    file: Annotated[Path, typer.Argument(help="A backup file (zip).", metavar="FILE")],
+    database: DatabaseFile = None,
+    look: Annotated[bool, typer.Option("--look", help="Only show what would change.")] = False,
+    leave_out: Annotated[
+        list[str] | None, typer.Option(help="An engine to leave out; may be repeated.")
+    ] = None,
+) -> None:
+    """Take a backup file in, all of it or nothing, with a progress bar."""
+    from pronostico.services.exchange.restore import import_backup
+
+    path = database or Settings().database
+    opened = _opened(path)
+    try:
+        with _engines_bar() as on_progress, opened.reading() if look else opened.writing() as session:
+            found = import_backup(
+                session,
+                file,
+                photographs=photographs_of(path),
+                knowledge=Settings().knowledge,
+                today=today(),
+                now=datetime.now(UTC),
+                store=not look,
+                leave_out=frozenset(leave_out or ()),
+                on_progress=on_progress,
+            )
+    except ServiceError as error:
+        fail(f"{file}: " + "\n  ".join(str(error).split("; ")))
+    finally:
+        opened.close()
+    for one in found.engines:
+        typer.echo(f"{one.state}: {one.name}, {one.visits} visits, {one.cases} cases")
+        for fault in one.faults:
+            typer.echo(f"  {fault}")
+    for fault in found.faults:
+        typer.echo(f"refused: {fault}")
+    typer.echo(f"{found.same} engines unchanged")
