@@ -22,7 +22,7 @@ from pronostico.record.conversion import model_of_visit
 from pronostico.record.models import FORMAT, Record
 from pronostico.services.engines.background import compute_stale
 from pronostico.services.exchange.backup import write_backup
-from pronostico.services.exchange.restore import import_backup
+from pronostico.services.exchange.restore import BackupImport, import_backup
 from pronostico.store.database import Database
 from pronostico.store.records import add_record
 
@@ -108,16 +108,7 @@ def _out_and_in(path: Path) -> tuple[float, float]:
     with here.reading() as session:
         write_backup(session, file, today=day, photographs=folder / "p", knowledge=folder / "k")
     saved = time.perf_counter()
-    with elsewhere.writing() as session:
-        import_backup(
-            session,
-            file,
-            photographs=folder / "q",
-            knowledge=folder / "k",
-            today=day,
-            now=datetime.now(UTC),
-            store=True,
-        )
+    import_backup(elsewhere, BackupImport(file, folder / "q", folder / "k", day, datetime.now(UTC)))
     done = time.perf_counter()
     here.close()
     elsewhere.close()

@@ -13,7 +13,7 @@ from typer.testing import CliRunner
 
 from pronostico import cli
 from pronostico.knowledge.entries import shipped_text
-from pronostico.services.staging import Staged, clear_unfinished, temporary_folder
+from pronostico.services.staging import StagedFiles, clear_unfinished, temporary_folder
 from pronostico.settings import photographs_of
 from tests.builders import record_document
 
@@ -336,7 +336,7 @@ def test_photographs_are_put_in_place_after_the_commit_and_repaired_by_their_has
     digest = hashlib.sha256(content).hexdigest()
     folder = tmp_path / "shop-photographs"
     with temporary_folder(tmp_path) as within:
-        staged = Staged(within)
+        staged = StagedFiles(within)
         staged.add(folder, "a.jpg", content)
         assert not folder.exists()
         staged.put_in_place()

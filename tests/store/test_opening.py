@@ -130,9 +130,8 @@ def test_a_full_disk_is_told_and_nothing_of_it_is_saved(client):
     with database.writing() as session:
         limit = session.connection().exec_driver_sql("PRAGMA page_count").scalar()
     # A database that may not grow answers as a full disk does.
-    engine = database._engine
-    with engine.connect() as connection:
-        connection.exec_driver_sql(f"PRAGMA max_page_count = {limit}")
+    with database.writing() as session:
+        session.connection().exec_driver_sql(f"PRAGMA max_page_count = {limit}")
     body = {"text": "x" * 9000}
     told = None
     for number in range(200):

@@ -2,24 +2,23 @@
 
 import os
 import tempfile
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
-from datetime import date, datetime
 from pathlib import Path
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Depends, Query, Request
 from fastapi.responses import FileResponse
-from sqlalchemy.orm import Session
 from starlette.background import BackgroundTask
 
 from pronostico.analysis.report_model import ReportModel
-from pronostico.api.deps import DatabaseDep, NowDep, PhotographsDep, SessionDep, TodayDep, WriteSessionDep
+from pronostico.api.deps import DatabaseDep, NowDep, PhotographsDep, TodayDep
 from pronostico.errors import Refused
 from pronostico.record.faults import Fault
 from pronostico.services.exchange.backup import write_backup
 from pronostico.services.exchange.full_copy import LastCopy, last_copy
-from pronostico.services.exchange.restore import ImportOut, import_backup
+from pronostico.services.exchange.restore import BackupImport, ImportOut, import_backup, preview_backup
 from pronostico.services.staging import temporary_folder
 from pronostico.settings import Settings
 
@@ -83,41 +82,20 @@ class Progress:
         """So many engines of so many were held against the workshop."""
         self.done, self.total = done, total
 
+    @contextmanager
+    def shown(self) -> Iterator[None]:
+        """Nothing is under way any more at the end."""
+        try:
+            yield
+        finally:
+            self.tell(0, 0)
+
 
 class ProgressOut(ReportModel):
     """How many engines of a file are done, of how many; 0 of 0 while none is under way."""
 
     done: int
     total: int
-
-
-@dataclass(frozen=True, slots=True)
-class Taking:
-    """What a backup file is held against, and what is to be done with it."""
-
-    path: Path
-    photographs: Path
-    today: date
-    now: datetime
-    leave_out: frozenset[str]
-    progress: Progress
-
-    def run(self, session: Session, *, store: bool) -> ImportOut:
-        """Look at the file, or store it; the progress is reported meanwhile."""
-        try:
-            return import_backup(
-                session,
-                self.path,
-                photographs=self.photographs,
-                knowledge=Settings().knowledge,
-                today=self.today,
-                now=self.now,
-                store=store,
-                leave_out=self.leave_out,
-                on_progress=self.progress.tell,
-            )
-        finally:
-            self.progress.tell(0, 0)
 
 
 def _progress(request: Request) -> Progress:
@@ -128,18 +106,17 @@ def _progress(request: Request) -> Progress:
 ProgressDep = Annotated[Progress, Depends(_progress)]
 
 
-def _taking(
+def _task(
     path: SentFile,
     photographs: PhotographsDep,
     today: TodayDep,
     now: NowDep,
-    progress: ProgressDep,
     leave_out: Engines = [],  # noqa: B006 - FastAPI copies it
-) -> Taking:
-    return Taking(path, photographs, today, now, frozenset(leave_out), progress)
+) -> BackupImport:
+    return BackupImport(path, photographs, Settings().knowledge, today, now, frozenset(leave_out))
 
 
-TakingDep = Annotated[Taking, Depends(_taking)]
+TaskDep = Annotated[BackupImport, Depends(_task)]
 
 
 @router.get("/progress")
@@ -155,12 +132,14 @@ def get_last_copy(database: DatabaseDep) -> LastCopy | None:
 
 
 @router.post("/preview", openapi_extra=_ZIP)
-def post_preview(taking: TakingDep, session: SessionDep) -> ImportOut:
+def post_preview(task: TaskDep, database: DatabaseDep, progress: ProgressDep) -> ImportOut:
     """What a backup file would change; nothing is stored."""
-    return taking.run(session, store=False)
+    with progress.shown():
+        return preview_backup(database, task, progress.tell)
 
 
 @router.post("", openapi_extra=_ZIP)
-def post_backup(taking: TakingDep, session: WriteSessionDep) -> ImportOut:
+def post_backup(task: TaskDep, database: DatabaseDep, progress: ProgressDep) -> ImportOut:
     """Take a backup file in: all of it, or nothing."""
-    return taking.run(session, store=True)
+    with progress.shown():
+        return import_backup(database, task, progress.tell)

@@ -8,6 +8,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import TimeoutError as WaitedTooLong
 from starlette.exceptions import HTTPException
 from starlette.routing import Match, Route
 
@@ -143,12 +144,15 @@ def _of_the_disk(_request: Request, error: Exception) -> JSONResponse:
         detail = "the database has become read-only: nothing of this was saved; make it writable again"
         return problem_response(507, "read-only", "The database is read-only", detail)
     if "locked" in reason or "busy" in reason:
-        response = problem_response(
-            503, "busy", "Busy", "something else is being saved; what was typed is kept, try again"
-        )
-        response.headers["Retry-After"] = "2"
-        return response
+        return _busy(_request, error)
     raise error
+
+
+def _busy(_request: Request, _error: Exception) -> JSONResponse:
+    detail = "something else is being saved; what was typed is kept, try again"
+    response = problem_response(503, "busy", "Busy", detail)
+    response.headers["Retry-After"] = "2"
+    return response
 
 
 def _methods_of_path(request: Request) -> set[str]:
@@ -165,3 +169,4 @@ def install_error_handlers(app: FastAPI) -> None:
     app.add_exception_handler(RequestValidationError, _invalid_request)
     app.add_exception_handler(HTTPException, _http_error)
     app.add_exception_handler(OperationalError, _of_the_disk)
+    app.add_exception_handler(WaitedTooLong, _busy)

@@ -167,7 +167,7 @@ def export_backup(
 
 
 @app.command("import")
-def import_backup(
+def import_(
     file: Annotated[Path, typer.Argument(help="A backup file (zip).", metavar="FILE")],
     database: DatabaseFile = None,
     look: Annotated[bool, typer.Option("--look", help="Only show what would change.")] = False,
@@ -176,23 +176,21 @@ def import_backup(
     ] = None,
 ) -> None:
     """Take a backup file in, all of it or nothing, with a progress bar."""
-    from pronostico.services.exchange.restore import import_backup
+    from pronostico.services.exchange.restore import BackupImport, import_backup, preview_backup
 
     path = database or Settings().database
     opened = _opened(path)
+    task = BackupImport(
+        file,
+        photographs=photographs_of(path),
+        knowledge=Settings().knowledge,
+        today=today(),
+        now=datetime.now(UTC),
+        leave_out=frozenset(leave_out or ()),
+    )
     try:
-        with _engines_bar() as on_progress, opened.reading() if look else opened.writing() as session:
-            found = import_backup(
-                session,
-                file,
-                photographs=photographs_of(path),
-                knowledge=Settings().knowledge,
-                today=today(),
-                now=datetime.now(UTC),
-                store=not look,
-                leave_out=frozenset(leave_out or ()),
-                on_progress=on_progress,
-            )
+        with _engines_bar() as on_progress:
+            found = (preview_backup if look else import_backup)(opened, task, on_progress)
     except ServiceError as error:
         fail(f"{file}: " + "\n  ".join(str(error).split("; ")))
     finally:

@@ -45,7 +45,7 @@ def temporary_folder(within: Path) -> Iterator[Path]:
         shutil.rmtree(folder, ignore_errors=True)
 
 
-class Staged:
+class StagedFiles:
     """Files that wait beside their folder until the transaction that is evidence for them is committed."""
 
     def __init__(self, within: Path) -> None:

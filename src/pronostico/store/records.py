@@ -1,11 +1,12 @@
 """Records into the tables and out of them; the two ways are each other's inverse."""
 
+from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from datetime import datetime
 from typing import Any
 from uuid import uuid4
 
-from sqlalchemy import func, select, update
+from sqlalchemy import Select, func, select, update
 from sqlalchemy.orm import Session
 
 from pronostico.record.base import RecordModel
@@ -13,7 +14,7 @@ from pronostico.record.engine import EngineModel, MeterChange
 from pronostico.record.models import FORMAT, CaseModel, Record
 from pronostico.record.visit import VisitModel
 from pronostico.store.kinds import folded
-from pronostico.store.rows import case_row, visit_row
+from pronostico.store.rows import case_row
 from pronostico.store.shim_box import shelve_shims, shim_box
 from pronostico.store.tables import (
     CaseFindingRow,
@@ -43,24 +44,85 @@ def visit_data(visit: VisitModel) -> Json:
 # Out of the tables
 
 
-def _reading_document(row: ReadingRow) -> Json:
-    tries = [one.data for one in row.tries if one.taken_back_at is None]
-    return {**row.data, "valve": row.valve, "phase": row.phase, "tries": tries}
+def _by_visit(session: Session, engine_id: str, query: Select[*tuple[Any, ...]]) -> dict[int, list[Any]]:
+    """Rows of a table of visits' parts, by the visit that each is of: the first column."""
+    found: dict[int, list[Any]] = defaultdict(list)
+    for visit_pk, *row in session.execute(query.where(VisitRow.engine_id == engine_id)):
+        found[visit_pk].append(row)
+    return found
 
 
-def _visit_document(row: VisitRow) -> Json:
-    readings = [_reading_document(reading) for reading in row.readings]
+def _readings(session: Session, engine_id: str) -> dict[int, list[Json]]:
+    tries: dict[int, list[Json]] = defaultdict(list)
+    standing = (
+        select(TryRow.reading_pk, TryRow.data)
+        .join(ReadingRow, ReadingRow.pk == TryRow.reading_pk)
+        .join(VisitRow, VisitRow.pk == ReadingRow.visit_pk)
+        .where(VisitRow.engine_id == engine_id, TryRow.taken_back_at.is_(None))
+        .order_by(TryRow.position)
+    )
+    for reading_pk, data in session.execute(standing):
+        tries[reading_pk].append(data)
+    rows = _by_visit(
+        session,
+        engine_id,
+        select(ReadingRow.visit_pk, ReadingRow.pk, ReadingRow.valve, ReadingRow.phase, ReadingRow.data)
+        .join(VisitRow, VisitRow.pk == ReadingRow.visit_pk)
+        .order_by(ReadingRow.position),
+    )
+    # A reading whose only tries were taken back is as if never begun.
     return {
-        **row.data,
-        "id": row.visit_id,
-        "date": row.day.isoformat(),
-        "usage": row.usage,
-        # A reading whose only tries were taken back is as if never begun.
-        "readings": [one for one in readings if one["tries"] or one.get("skipped")],
-        "settings": [{**setting.data, "id": setting.setting_id} for setting in row.settings],
-        "traces": [{**trace.data, "id": trace.trace_id} for trace in row.traces],
-        "findings": [finding.data for finding in row.findings],
+        visit_pk: [
+            {**data, "valve": valve, "phase": phase, "tries": tries[pk]}
+            for pk, valve, phase, data in readings
+            if tries[pk] or data.get("skipped")
+        ]
+        for visit_pk, readings in rows.items()
     }
+
+
+def _visit_documents(session: Session, engine_id: str) -> list[Json]:
+    """The visits of an engine. Columns, not rows as objects: every page and every answer reads a record."""
+    readings = _readings(session, engine_id)
+    settings = _by_visit(
+        session,
+        engine_id,
+        select(SettingRow.visit_pk, SettingRow.setting_id, SettingRow.data)
+        .join(VisitRow, VisitRow.pk == SettingRow.visit_pk)
+        .order_by(SettingRow.position),
+    )
+    traces = _by_visit(
+        session,
+        engine_id,
+        select(TraceRow.visit_pk, TraceRow.trace_id, TraceRow.data)
+        .join(VisitRow, VisitRow.pk == TraceRow.visit_pk)
+        .order_by(TraceRow.pk),
+    )
+    findings = _by_visit(
+        session,
+        engine_id,
+        select(VisitFindingRow.visit_pk, VisitFindingRow.data)
+        .join(VisitRow, VisitRow.pk == VisitFindingRow.visit_pk)
+        .order_by(VisitFindingRow.pk),
+    )
+    visits = (
+        select(VisitRow.pk, VisitRow.visit_id, VisitRow.day, VisitRow.usage, VisitRow.data)
+        .where(VisitRow.engine_id == engine_id)
+        .order_by(VisitRow.position)
+    )
+    return [
+        {
+            **data,
+            "id": visit_id,
+            "date": day.isoformat(),
+            "usage": usage,
+            "readings": readings.get(pk, []),
+            "settings": [{**setting, "id": id} for id, setting in settings.get(pk, ())],
+            "traces": [{**trace, "id": id} for id, trace in traces.get(pk, ())],
+            "findings": [finding for (finding,) in findings.get(pk, ())],
+        }
+        for pk, visit_id, day, usage, data in session.execute(visits)
+    ]
 
 
 def _case_document(row: CaseRow) -> Json:
@@ -98,7 +160,8 @@ def engine_revision(session: Session, engine_id: str) -> int | None:
 
 def has_visit(session: Session, engine_id: str, visit_id: str) -> bool:
     """Whether an engine has a visit of that id."""
-    return visit_row(session, engine_id, visit_id) is not None
+    known = select(VisitRow.pk).where(VisitRow.engine_id == engine_id, VisitRow.visit_id == visit_id)
+    return session.scalar(known) is not None
 
 
 def _box_for(session: Session, engine: Json) -> list[Json] | None:
@@ -119,7 +182,6 @@ def load_record(session: Session, engine_id: str) -> Record | None:
     row = session.get(EngineRow, engine_id)
     if row is None:
         return None
-    visits = select(VisitRow).where(VisitRow.engine_id == engine_id).order_by(VisitRow.position)
     cases = select(CaseRow).where(CaseRow.engine_id == engine_id).order_by(CaseRow.opened, CaseRow.pk)
     document: Mapping[str, Any] = {
         "format": FORMAT,
@@ -127,7 +189,7 @@ def load_record(session: Session, engine_id: str) -> Record | None:
         "engine": _engine_document(row),
         "gauge_set": row.gauge_set,
         "shim_box": _box_for(session, row.data),
-        "visits": [_visit_document(visit) for visit in session.scalars(visits)],
+        "visits": _visit_documents(session, engine_id),
         "cases": [_case_document(case) for case in session.scalars(cases)],
     }
     return Record.model_validate(document)
@@ -191,10 +253,13 @@ def add_visit(session: Session, engine_id: str, visit: VisitModel, *, position: 
     session.add(row)
 
 
-def add_visits(session: Session, engine_id: str, visits: Sequence[VisitModel], *, now: datetime) -> None:
-    """Visits among those of an engine, each after all that are not later; all places are dealt out at once.
+def places_among(
+    session: Session, engine_id: str, visits: Sequence[VisitModel]
+) -> tuple[list[dict[str, int]], list[tuple[int, VisitModel]]]:
+    """Where visits stand among those of an engine, each after all that are not later.
 
-    What the session held before is let go of.
+    Returns:
+        The rows that are there, `pk` with their new `position`; the new visits with theirs.
     """
     known = select(VisitRow.pk, VisitRow.usage, VisitRow.day).where(VisitRow.engine_id == engine_id)
     there = [
@@ -204,12 +269,20 @@ def add_visits(session: Session, engine_id: str, visits: Sequence[VisitModel], *
     # Sorting keeps the order of equals: those that are there stay before those that come.
     merged = sorted([*there, *new], key=lambda one: one[0])
     moved = [{"pk": pk, "position": at} for at, (_, pk, _) in enumerate(merged) if pk is not None]
+    return moved, [(at, visit) for at, (_, _, visit) in enumerate(merged) if visit is not None]
+
+
+def add_visits(session: Session, engine_id: str, visits: Sequence[VisitModel], *, now: datetime) -> None:
+    """Visits among those of an engine; all places are dealt out at once.
+
+    What the session held before is let go of.
+    """
+    moved, placed = places_among(session, engine_id, visits)
     if moved:
         session.execute(update(VisitRow), moved)
-    for at, (_, _, visit) in enumerate(merged):
-        if visit is not None:
-            add_visit(session, engine_id, visit, position=at, now=now)
-        if at % 500 == 499:
+    for count, (at, visit) in enumerate(placed, start=1):
+        add_visit(session, engine_id, visit, position=at, now=now)
+        if count % 500 == 0:
             # A sheet of many years never stands in memory as rows.
             session.flush()
             session.expunge_all()

@@ -1,15 +1,21 @@
 """Finding single rows; rows stay within the store."""
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, selectinload
 
-from pronostico.store.tables import CaseRow, VisitRow
+from pronostico.store.tables import CaseRow, ReadingRow, VisitRow
 
 
 def visit_row(session: Session, engine_id: str, visit_id: str) -> VisitRow | None:
-    """One visit's row."""
+    """One visit's row; its parts are read when they are asked for."""
     query = select(VisitRow).where(VisitRow.engine_id == engine_id, VisitRow.visit_id == visit_id)
     return session.scalar(query)
+
+
+def visit_with_readings(session: Session, engine_id: str, visit_id: str) -> VisitRow | None:
+    """One visit's row with its readings and their tries, read together."""
+    query = select(VisitRow).where(VisitRow.engine_id == engine_id, VisitRow.visit_id == visit_id)
+    return session.scalar(query.options(selectinload(VisitRow.readings).selectinload(ReadingRow.tries)))
 
 
 def case_row(session: Session, engine_id: str, case_id: str) -> CaseRow | None:

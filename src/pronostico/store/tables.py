@@ -78,10 +78,10 @@ class VisitRow(Base):
     usage: Mapped[float] = mapped_column(Float)
     data: Mapped[Json] = mapped_column(JSON)
     gauge_set: Mapped[Json | None] = mapped_column(JSON)
-    findings: Mapped[list["VisitFindingRow"]] = relationship(order_by="VisitFindingRow.pk", lazy="selectin")
-    readings: Mapped[list["ReadingRow"]] = relationship(order_by="ReadingRow.position", lazy="selectin")
-    settings: Mapped[list["SettingRow"]] = relationship(order_by="SettingRow.position", lazy="selectin")
-    traces: Mapped[list["TraceRow"]] = relationship(order_by="TraceRow.pk", lazy="selectin")
+    findings: Mapped[list["VisitFindingRow"]] = relationship(order_by="VisitFindingRow.pk")
+    readings: Mapped[list["ReadingRow"]] = relationship(order_by="ReadingRow.position")
+    settings: Mapped[list["SettingRow"]] = relationship(order_by="SettingRow.position")
+    traces: Mapped[list["TraceRow"]] = relationship(order_by="TraceRow.pk")
 
 
 class VisitFindingRow(Base):
@@ -106,7 +106,7 @@ class ReadingRow(Base):
     valve: Mapped[str] = mapped_column(String(80))
     phase: Mapped[str] = mapped_column(String(8))
     data: Mapped[Json] = mapped_column(JSON)
-    tries: Mapped[list["TryRow"]] = relationship(order_by="TryRow.position", lazy="selectin")
+    tries: Mapped[list["TryRow"]] = relationship(order_by="TryRow.position")
 
 
 class TryRow(Base):

@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 from pronostico.core.visits import Felt, Phase
 from pronostico.record.visit import TryModel
 from pronostico.store.records import dump
-from pronostico.store.rows import visit_row
+from pronostico.store.rows import visit_with_readings
 from pronostico.store.tables import Json, ReadingRow, TryRow, VisitRow
 
 
@@ -38,7 +38,7 @@ def stored_readings(
     session: Session, engine_id: str, visit_id: str
 ) -> dict[tuple[str, Phase], tuple[StoredReading, ...]]:
     """The readings by valve and phase that have answers or were skipped; none of an unknown visit."""
-    visit = visit_row(session, engine_id, visit_id)
+    visit = visit_with_readings(session, engine_id, visit_id)
     phases: tuple[Phase, ...] = get_args(Phase)
     found: dict[tuple[str, Phase], tuple[StoredReading, ...]] = {}
     for row in visit.readings if visit is not None else ():
@@ -76,7 +76,7 @@ def put_skipped(
     session: Session, engine_id: str, visit_id: str, *, valve: str, phase: Phase, reason: str | None
 ) -> bool:
     """Note why a valve is not read, or (None) that it will be; False where there is no such visit."""
-    visit = visit_row(session, engine_id, visit_id)
+    visit = visit_with_readings(session, engine_id, visit_id)
     if visit is None:
         return False
     reading = _reading_for(visit, valve, phase, 1)
@@ -101,7 +101,7 @@ def add_try(
 
     False where the identifier stands for another answer, or there is no such visit.
     """
-    visit = visit_row(session, engine_id, visit_id)
+    visit = visit_with_readings(session, engine_id, visit_id)
     if visit is None:
         return False
     existing = session.get(TryRow, try_id)
@@ -121,7 +121,7 @@ def note_instrument(
     session: Session, engine_id: str, visit_id: str, *, valve: str, phase: Phase, name: str, entered: Json
 ) -> None:
     """Note what read a valve in a phase, and what it showed, at a reading that is there."""
-    visit = visit_row(session, engine_id, visit_id)
+    visit = visit_with_readings(session, engine_id, visit_id)
     if visit is not None:
         reading = _reading_for(visit, valve, phase, 1)
         reading.data = {**reading.data, "instrument": name, "entered": entered}
@@ -131,7 +131,7 @@ def take_back_phase(
     session: Session, engine_id: str, visit_id: str, *, valve: str, phase: Phase, now: datetime
 ) -> None:
     """Mark every answer given at a valve in a phase as taken back."""
-    visit = visit_row(session, engine_id, visit_id)
+    visit = visit_with_readings(session, engine_id, visit_id)
     for reading in visit.readings if visit is not None else ():
         if (reading.valve, reading.phase) == (valve, phase):
             for one in reading.tries:
@@ -143,7 +143,7 @@ def take_back(session: Session, engine_id: str, visit_id: str, try_id: str, *, n
 
     Taking back twice keeps the first time.
     """
-    visit = visit_row(session, engine_id, visit_id)
+    visit = visit_with_readings(session, engine_id, visit_id)
     for reading in visit.readings if visit is not None else ():
         for one in reading.tries:
             if one.id == try_id:

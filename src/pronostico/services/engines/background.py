@@ -4,7 +4,6 @@ import logging
 import multiprocessing
 import os
 import threading
-import time
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wait
 from concurrent.futures.process import BrokenProcessPool
@@ -14,6 +13,7 @@ from functools import partial
 
 from pronostico.core.engine import SidePriors
 from pronostico.errors import NotThere
+from pronostico.services.apart import end_with
 from pronostico.services.engines.load import engine_record
 from pronostico.services.engines.results import compute_document, data_digest, model_digest
 from pronostico.services.engines.sisters import refresh_kind
@@ -25,7 +25,6 @@ _LOG = logging.getLogger("pronostico.background")
 
 # Fewer than this are done sooner here than other processes have started.
 _FEW = 12
-_WATCHED_EVERY_S = 1.0
 # How many are handed out ahead to each process.
 _AHEAD = 3
 # What changes while it runs is found by another turn; so many, and the next asking goes on.
@@ -155,17 +154,6 @@ class _Count:
             if task is not None and task.known is not None:
                 self.book.keep(task, task.known)
             self._one_more()
-
-
-def end_with(parent: int) -> None:
-    """Have this process end as soon as its parent has: one that was killed tells nobody."""
-
-    def watch() -> None:
-        while os.getppid() == parent:
-            time.sleep(_WATCHED_EVERY_S)
-        os._exit(1)
-
-    threading.Thread(target=watch, name="parent", daemon=True).start()
 
 
 @contextmanager

@@ -67,7 +67,8 @@ class BackupArchive:
         entries = self._archive.infolist()
         if len(entries) > ARCHIVE_FILES:
             raise _refused(f"holds {len(entries)} files; a backup has at most {ARCHIVE_FILES}")
-        if sum(one.file_size for one in entries) > ARCHIVE_BYTES:
+        self.unpacked_bytes = sum(one.file_size for one in entries)
+        if self.unpacked_bytes > ARCHIVE_BYTES:
             raise _refused(f"would unpack to more than {ARCHIVE_BYTES // (1000 * MEGABYTE)} GB")
         seen: set[str] = set()
         for one in entries:

@@ -1,45 +1,38 @@
-"""Taking a backup file in: read with care, held against the workshop, and stored as a whole or not at all."""
+"""Taking a backup file in: compared with the workshop, prepared aside, then put in as a whole or not at all.
+
+Only the last step holds up others who save something meanwhile, and it is short.
+"""
 
 import hashlib
 import shutil
 import tempfile
 from collections.abc import Iterator
+from dataclasses import dataclass, field
 from datetime import date, datetime
+from functools import partial
 from pathlib import Path
 
-from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
 from pronostico.analysis.report_model import ReportModel
-from pronostico.analysis.workshop_settings import WorkshopSettings
-from pronostico.errors import Refused
+from pronostico.errors import Refused, Stale
 from pronostico.knowledge.in_use import knowledge_from
+from pronostico.limits import ARCHIVE_HERE_BYTES
+from pronostico.record.engine import EngineModel
 from pronostico.record.faults import Fault
 from pronostico.record.reading_in import NotARecord, read_record
-from pronostico.services.cases.learning import lesson_from
+from pronostico.services.apart import OnProgress, run_apart
 from pronostico.services.cases.pictures import kind_of
-from pronostico.services.exchange.backup import (
-    BLADES,
-    LESSONS,
-    NOTEBOOKS,
-    SETTINGS,
-    SHIMS,
-    BackupLesson,
-    BladeSetsFile,
-    LessonsFile,
-    NotebooksFile,
-    OnProgress,
-    ShimBoxFile,
-)
+from pronostico.services.engines.sisters import put_among_sisters
 from pronostico.services.exchange.backup_archive import BackupArchive
-from pronostico.services.exchange.record_import import HeldRecord, State, held_against, store_held
-from pronostico.services.staging import Staged, temporary_folder
-from pronostico.store import notebook, records
-from pronostico.store.blade_sets import blade_sets, put_blade_set
-from pronostico.store.lessons import KeptLesson, add_lessons, known_lessons
-from pronostico.store.notebook import NotebookEntry
-from pronostico.store.shim_box import count_of, put_count
-from pronostico.store.workshop import put_workshop_data, workshop_data
+from pronostico.services.exchange.beside import Beside
+from pronostico.services.exchange.record_import import HeldRecord, State, held_against
+from pronostico.services.staging import StagedFiles, temporary_folder
+from pronostico.store.database import Database
+from pronostico.store.staging import ChangedMeanwhile, StagedRows, Staging, put_in
+
+# How often a file is compared again where somebody changed an engine of it meanwhile.
+_ATTEMPTS = 3
 
 
 class EngineChangeOut(ReportModel):
@@ -69,8 +62,42 @@ class ImportOut(ReportModel):
     faults: list[str]
 
 
+@dataclass(frozen=True, slots=True)
+class BackupImport:
+    """A backup file and the workshop that it is for.
+
+    `photographs`, `knowledge`: the folders of both, which need not be there. `today`: dates after it are
+    faults. `leave_out`: engines of the file that are passed over.
+    """
+
+    file: Path
+    photographs: Path
+    knowledge: Path
+    today: date
+    now: datetime
+    leave_out: frozenset[str] = frozenset()
+
+
+@dataclass(slots=True)
+class _Prepared:
+    """What came of comparing a file, and what is to be put in; nothing of it where it was only looked at.
+
+    `engines`: the data of engines that are in the workshop already, as the file has them.
+    """
+
+    report: ImportOut
+    beside: Beside
+    files: StagedFiles | None = None
+    rows: StagedRows | None = None
+    engines: list[EngineModel] = field(default_factory=list)
+
+
+def _no_progress(_done: int, _total: int) -> None:
+    return
+
+
 def _planned(
-    session: Session, archive: BackupArchive, today: date, on_progress: OnProgress | None
+    session: Session, archive: BackupArchive, today: date, on_progress: OnProgress
 ) -> Iterator[HeldRecord | str]:
     """Every record held against the workshop; a text: the faults of one that is none."""
     names = list(archive.engines())
@@ -87,8 +114,7 @@ def _planned(
             else:
                 seen[record.engine.id] = name
                 yield held_against(session, record, name, today)
-        if on_progress is not None:
-            on_progress(number, len(names))
+        on_progress(number, len(names))
 
 
 def _out(one: HeldRecord) -> EngineChangeOut:
@@ -104,145 +130,160 @@ def _out(one: HeldRecord) -> EngineChangeOut:
     )
 
 
-def import_backup(
-    session: Session,
-    path: Path,
-    *,
-    photographs: Path,
-    knowledge: Path,
-    today: date,
-    now: datetime,
-    store: bool,
-    leave_out: frozenset[str] = frozenset(),
-    on_progress: OnProgress | None = None,
-) -> ImportOut:
-    """Hold a backup file against the workshop, and store what is new in it.
+class _Preparation:
+    """Engines of a file, one after another: reported, and their rows made where they are to be stored."""
+
+    def __init__(self, session: Session, task: BackupImport, folder: Path | None) -> None:
+        self._session, self._task = session, task
+        self._staging = None if folder is None else Staging(folder / "rows.sqlite")
+        self.engines: list[EngineChangeOut] = []
+        self.faults: list[str] = []
+        self.brought: set[tuple[str, str]] = set()
+        self.same = 0
+        self.changed: list[EngineModel] = []
+
+    def take(self, one: HeldRecord | str) -> None:
+        """A record that was compared with the workshop's, or what is wrong with it."""
+        if isinstance(one, str):
+            self.faults.append(one)
+        elif one.record.engine.id in self._task.leave_out:
+            return
+        elif one.state == "same":
+            self.same += 1
+        else:
+            self.engines.append(_out(one))
+            self.brought.update((one.record.engine.id, case.id) for case in one.cases)
+            if one.state != "refused" and self._staging is not None:
+                self._stage(one, self._staging)
+
+    def _stage(self, one: HeldRecord, staging: Staging) -> None:
+        engine = one.record.engine
+        if one.state == "new":
+            staging.new_engine(one.record, now=self._task.now)
+        else:
+            staging.add_to_engine(self._session, engine.id, one.visits, one.cases, now=self._task.now)
+            self.changed.append(engine)
+
+    def rows(self) -> StagedRows | None:
+        """Finish the rows.
+
+        Raises:
+            Refused: anything of the file is.
+        """
+        if self._staging is None:
+            return None
+        rows = self._staging.close()
+        refused = [f"{one.file} ({one.name}): {fault}" for one in self.engines for fault in one.faults]
+        if self.faults or refused:
+            raise Refused([Fault("$", fault) for fault in [*self.faults, *refused]])
+        return rows
+
+
+def _prepare(
+    database: Path, task: BackupImport, folder: Path | None, on_progress: OnProgress = _no_progress
+) -> _Prepared:
+    """Compare a file with a workshop.
 
     Args:
-        photographs, knowledge: the folders of both, which need not be there.
-        store: store it; else only report what would change.
-        leave_out: engines of the file that are passed over.
-        on_progress: called after each engine that was compared with the workshop's.
+        folder: where to prepare what is to be put in; None: the file is only looked at.
 
     Raises:
-        Refused: the file cannot be read, or (where it is to be stored) anything of it is refused.
+        Refused: it cannot be read, or (where it is to be stored) anything of it is refused.
     """
-    archive = BackupArchive(path)
+    archive, opened = BackupArchive(task.file), Database(database)
     try:
-        return _import_backup(
-            session, archive, photographs, knowledge, today, now, store, leave_out, on_progress
+        with opened.reading() as session:
+            preparation = _Preparation(session, task, folder)
+            for one in _planned(session, archive, task.today, on_progress):
+                preparation.take(one)
+            rows = preparation.rows()
+            beside = Beside.of(archive).new_to(session, preparation.brought)
+        pictures, knowledge = _pictures(archive, task.photographs), _knowledge(archive, task.knowledge)
+        files = None
+        if folder is not None:
+            files = StagedFiles(folder)
+            for name in pictures:
+                files.add(task.photographs, Path(name).name, archive.read(name))
+            for name in knowledge:
+                files.add(task.knowledge, name, archive.read(f"knowledge/{name}"))
+        report = ImportOut(
+            engines=preparation.engines,
+            same=preparation.same,
+            blade_sets=len(beside.blade_sets),
+            shim_sizes=len(beside.shims),
+            lessons=len(beside.lessons),
+            notebook_entries=len(beside.notebook),
+            photographs=len(pictures),
+            knowledge=knowledge,
+            knowledge_not_taken=[
+                name for one in archive.knowledge() if (name := Path(one).name) not in knowledge
+            ],
+            faults=preparation.faults,
         )
+        return _Prepared(report, beside, files, rows, preparation.changed)
     finally:
+        opened.close()
         archive.close()
 
 
-def _import_backup(
-    session: Session,
-    archive: BackupArchive,
-    photographs: Path,
-    knowledge: Path,
-    today: date,
-    now: datetime,
-    store: bool,
-    leave_out: frozenset[str],
-    on_progress: OnProgress | None,
+def _prepared(
+    database: Database, task: BackupImport, folder: Path | None, on_progress: OnProgress
+) -> _Prepared:
+    """The same; a large file is read where it can do no harm."""
+    archive = BackupArchive(task.file)
+    archive.close()
+    if archive.unpacked_bytes <= ARCHIVE_HERE_BYTES:
+        return _prepare(database.path, task, folder, on_progress)
+    return run_apart(partial(_prepare, database.path, task, folder), on_progress=on_progress)
+
+
+def preview_backup(
+    database: Database, task: BackupImport, on_progress: OnProgress = _no_progress
 ) -> ImportOut:
-    engines: list[EngineChangeOut] = []
-    faults: list[str] = []
-    brought: set[tuple[str, str]] = set()
-    same = 0
-    for one in _planned(session, archive, today, on_progress):
-        if isinstance(one, str):
-            faults.append(one)
-        elif one.record.engine.id in leave_out:
-            continue
-        elif one.state == "same":
-            same += 1
-        else:
-            engines.append(_out(one))
-            brought.update((one.record.engine.id, case.id) for case in one.cases)
-            # Written as it is read, so that a large backup is never in memory; it is kept only as a whole.
-            if store and one.state != "refused":
-                store_held(session, one, now)
-    refused = [f"{one.file} ({one.name}): {fault}" for one in engines for fault in one.faults]
-    if store and (faults or refused):
-        session.rollback()
-        raise Refused([Fault("$", fault) for fault in [*faults, *refused]])
-    if not store:
-        told_of = _beside(session, archive, photographs, knowledge, brought, None)
-        return ImportOut(engines=engines, same=same, faults=faults, **told_of)
-    with temporary_folder(photographs.parent) as folder:
-        staged = Staged(folder)
-        told_of = _beside(session, archive, photographs, knowledge, brought, staged)
-        session.commit()
-        # Only now: what is not stored leaves no file behind, and what is lost here the next import repairs.
-        staged.put_in_place()
-    return ImportOut(engines=engines, same=same, faults=faults, **told_of)
-
-
-def _beside(
-    session: Session,
-    archive: BackupArchive,
-    photographs: Path,
-    knowledge: Path,
-    brought: set[tuple[str, str]],
-    staged: Staged | None,
-) -> dict[str, int | list[str]]:
-    """Blade sets, shims, settings, lessons, notebooks, photographs: what is there already stays as it is.
+    """What a backup file would change; nothing is stored.
 
     Args:
-        brought: engine and case of the cases that the file brings.
-        staged: where files wait until all is committed; None: nothing is stored.
+        on_progress: called after each engine that was compared with the workshop's.
+
+    Raises:
+        Refused: the file cannot be read.
     """
-    sets = archive.optional(BLADES, BladeSetsFile)
-    known_sets = {one.id for one in blade_sets(session)}
-    new_sets = [one for one in (sets.blade_sets if sets else []) if one.id not in known_sets]
-    shims = archive.optional(SHIMS, ShimBoxFile)
-    new_shims = [
-        one
-        for one in (shims.shims if shims else [])
-        if count_of(session, one.shim_mm, one.diameter_mm) is None
-    ]
-    taught = archive.optional(LESSONS, LessonsFile)
-    lessons = {one.lesson.id: one for one in (taught.lessons if taught else [])}
-    known = known_lessons(session, lessons)
-    new_lessons = [one for id, one in lessons.items() if id not in known]
-    notebooks = archive.optional(NOTEBOOKS, NotebooksFile)
-    lines = [
-        one
-        for one in (notebooks.entries if notebooks else [])
-        if not notebook.has_entry(session, one.id)
-        and ((one.engine, one.case) in brought or records.has_case(session, one.engine, one.case))
-    ]
-    pictures = _pictures(archive, photographs)
-    own_knowledge = _knowledge(archive, knowledge)
-    settings = _settings(archive)
-    if staged is not None:
-        if settings is not None and not workshop_data(session):
-            put_workshop_data(session, settings.model_dump(mode="json", exclude_defaults=True))
-        for one in new_sets:
-            put_blade_set(session, one)
-        for shim in new_shims:
-            put_count(session, shim.shim_mm, shim.diameter_mm, shim.count)
-        add_lessons(session, [_kept(one) for one in new_lessons])
-        for line in lines:
-            entry = NotebookEntry(line.id, line.noted_at, line.text, line.photograph, line.media_type)
-            notebook.add_entry(session, line.engine, line.case, entry)
-        for name in pictures:
-            staged.add(photographs, Path(name).name, archive.read(name))
-        for name in own_knowledge:
-            staged.add(knowledge, name, archive.read(f"knowledge/{name}"))
-    return {
-        "blade_sets": len(new_sets),
-        "shim_sizes": len(new_shims),
-        "lessons": len(new_lessons),
-        "notebook_entries": len(lines),
-        "photographs": len(pictures),
-        "knowledge": own_knowledge,
-        "knowledge_not_taken": [
-            name for one in archive.knowledge() if (name := Path(one).name) not in own_knowledge
-        ],
-    }
+    return _prepared(database, task, None, on_progress).report
+
+
+def import_backup(
+    database: Database, task: BackupImport, on_progress: OnProgress = _no_progress
+) -> ImportOut:
+    """Take a backup file in: all of it at once, or nothing.
+
+    Args:
+        on_progress: called after each engine that was compared with the workshop's.
+
+    Raises:
+        Refused: the file cannot be read, or anything of it is refused.
+        Stale: engines of it were changed again and again meanwhile.
+    """
+    for _ in range(_ATTEMPTS):
+        with temporary_folder(task.photographs.parent) as folder:
+            prepared = _prepared(database, task, folder, on_progress)
+            try:
+                _put_in(database, prepared)
+            except ChangedMeanwhile:
+                continue
+            return prepared.report
+    raise Stale([Fault("$", "engines of the file are being worked on; import it again when they are not")])
+
+
+def _put_in(database: Database, prepared: _Prepared) -> None:
+    assert prepared.rows is not None
+    assert prepared.files is not None
+    with put_in(database, prepared.rows) as session:
+        for engine in prepared.engines:
+            put_among_sisters(session, engine)
+        prepared.beside.new_to(session).store(session)
+        session.commit()
+    # Only now: what is not stored leaves no file behind, and what is lost here the next import repairs.
+    prepared.files.put_in_place()
 
 
 def _pictures(archive: BackupArchive, photographs: Path) -> list[str]:
@@ -292,19 +333,3 @@ def _knowledge(archive: BackupArchive, folder: Path) -> list[str]:
     if fault is not None:
         raise Refused([Fault("knowledge", fault)])
     return new
-
-
-def _settings(archive: BackupArchive) -> WorkshopSettings | None:
-    if SETTINGS not in archive.names:
-        return None
-    try:
-        return WorkshopSettings.model_validate_json(archive.read(SETTINGS))
-    except ValidationError as error:
-        places = (".".join(map(str, one["loc"])) for one in error.errors(include_url=False))
-        raise Refused([Fault(f"{SETTINGS} $.{place}", "is not possible") for place in places]) from error
-
-
-def _kept(one: BackupLesson) -> KeptLesson:
-    return KeptLesson(
-        one.lesson.id, one.lesson.closed, lesson_from(one.lesson), one.brought_from, one.engine, one.case
-    )
