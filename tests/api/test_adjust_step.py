@@ -79,7 +79,7 @@ def test_a_setting_sent_twice_is_noted_once_and_can_be_taken_back(client):
     assert len(note(client, "s2").json()["settings"]) == 2
     left = client.delete(f"{VISIT}/settings/s1").json()["settings"]
     assert [one["id"] for one in left] == ["s2"]
-    assert client.delete(f"{VISIT}/settings/s1").status_code == 404
+    assert client.delete(f"{VISIT}/settings/s1").status_code == 200
     record = client.get("/api/engines/resurfacer-1/record").json()
     assert [one["valve"] for one in record["visits"][-1]["settings"]] == ["2E"]
 
@@ -180,11 +180,14 @@ def test_a_tightening_that_moved_it_is_done_again_until_it_holds(client):
     assert lock(client, 5, "drag").status_code == 409
     assert lock(client, 0, "drag", setting_id="none").status_code == 404
     # Taken back, the one before it stands again.
-    client.delete(f"{VISIT}/settings/s1/lock-ups")
-    assert left_tries(client, "2E") == [([0.28], "no-go")]
-    client.delete(f"{VISIT}/settings/s1/lock-ups")
+    assert client.delete(f"{VISIT}/settings/s1/lock-ups/0").status_code == 409
+    # Sent twice it takes back the one that was meant, not the one before it as well.
+    for _ in range(2):
+        assert client.delete(f"{VISIT}/settings/s1/lock-ups/1").status_code == 200
+        assert left_tries(client, "2E") == [([0.28], "no-go")]
+    client.delete(f"{VISIT}/settings/s1/lock-ups/0")
     assert left_tries(client, "2E") == []
-    assert client.delete(f"{VISIT}/settings/s1/lock-ups").status_code == 404
+    assert client.delete(f"{VISIT}/settings/none/lock-ups/0").status_code == 404
 
 
 def test_what_locking_moves_is_learned_from_this_hand_and_allowed_for(client):

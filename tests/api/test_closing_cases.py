@@ -166,7 +166,8 @@ def test_a_note_and_a_photograph_are_kept_shown_and_taken_out(client, case):
     assert shown.headers["x-content-type-options"] == "nosniff"
     assert client.delete(book + "/p1").json() == kept[:1]
     assert client.get(book + "/p1/photograph").status_code == 404
-    assert client.delete(book + "/p1").status_code == 404
+    assert client.delete(book + "/p1").status_code == 200
+    assert client.delete(book + "/never").status_code == 404
 
 
 @pytest.mark.parametrize(
@@ -194,3 +195,12 @@ def test_what_is_no_photograph_is_refused(client, case, content, says, demo_path
 def test_an_empty_note_is_refused(client, case):
     assert client.put(case + "/notebook/n1", json={"text": "  "}).status_code == 422
     assert json.loads(client.get(case + "/notebook").text) == []
+
+
+def test_an_identifier_of_a_photograph_never_replaces_another(client, case):
+    book = case + "/notebook"
+    client.put(book + "/p1/photograph?text=lobe", content=picture())
+    another = client.put(book + "/p1/photograph?text=lobe", content=picture(size=(50, 30)))
+    assert another.status_code == 409
+    assert client.get(book + "/p1/photograph").content == picture()
+    assert client.put(book + "/p1/photograph?text=lobe", content=picture()).status_code == 200

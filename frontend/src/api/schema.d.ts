@@ -1602,27 +1602,11 @@ export interface paths {
          */
         put: operations["put_lock_up"];
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/engines/{engine_id}/visits/{visit_id}/settings/{setting_id}/lock-ups": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
         /**
-         * Delete Last Lock Up
-         * @description Take the last lock-up of a setting back.
+         * Delete Lock Up
+         * @description Take a setting's last lock-up back: the one of that number, counted from 0.
          */
-        delete: operations["delete_last_lock_up"];
+        delete: operations["delete_lock_up"];
         options?: never;
         head?: never;
         patch?: never;
@@ -12232,7 +12216,7 @@ export interface operations {
             };
         };
     };
-    delete_last_lock_up: {
+    delete_lock_up: {
         parameters: {
             query?: never;
             header?: never;
@@ -12240,6 +12224,7 @@ export interface operations {
                 engine_id: string;
                 visit_id: string;
                 setting_id: string;
+                index: number;
             };
             cookie?: never;
         };

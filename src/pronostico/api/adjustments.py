@@ -14,6 +14,7 @@ from pronostico.record.work import AdjustmentChoice, ShimSeen, ShimSource
 from pronostico.services.visits import adjust, locking
 from pronostico.services.visits.adjust import AdjustStepOut
 
+LockUpIndex = Annotated[int, Path(ge=0, le=99)]
 router = APIRouter(prefix="/engines/{engine_id}/visits/{visit_id}", tags=["setting"])
 
 Length = Annotated[float, Field(ge=0, le=10), NoGuessing]
@@ -103,7 +104,7 @@ def put_lock_up(
     engine_id: str,
     visit_id: str,
     setting_id: str,
-    index: Annotated[int, Path(ge=0, le=99)],
+    index: LockUpIndex,
     body: LockUpIn,
     writing: WriteSessionDep,
     session: SessionDep,
@@ -124,12 +125,18 @@ def put_lock_up(
     return adjust.adjust_step(session, engine_id, visit_id)
 
 
-@router.delete("/settings/{setting_id}/lock-ups")
-def delete_last_lock_up(
-    engine_id: str, visit_id: str, setting_id: str, writing: WriteSessionDep, session: SessionDep, now: NowDep
+@router.delete("/settings/{setting_id}/lock-ups/{index}")
+def delete_lock_up(
+    engine_id: str,
+    visit_id: str,
+    setting_id: str,
+    index: LockUpIndex,
+    writing: WriteSessionDep,
+    session: SessionDep,
+    now: NowDep,
 ) -> AdjustStepOut:
-    """Take the last lock-up of a setting back."""
-    locking.take_back_lock_up(writing, engine_id, visit_id, setting_id, now=now)
+    """Take a setting's last lock-up back: the one of that number, counted from 0."""
+    locking.take_back_lock_up(writing, engine_id, visit_id, setting_id, index, now=now)
     return adjust.adjust_step(session, engine_id, visit_id)
 
 

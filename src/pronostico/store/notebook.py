@@ -77,8 +77,10 @@ def add_entry(session: Session, engine_id: str, case_id: str, entry: NotebookEnt
     return True
 
 
-def remove_entry(session: Session, entry_id: str, *, now: datetime) -> None:
-    """Mark an entry as removed; it is not lost."""
-    row = session.get(NotebookRow, entry_id)
-    if row is not None and row.removed_at is None:
-        row.removed_at = now
+def remove_entry(session: Session, engine_id: str, case_id: str, entry_id: str, *, now: datetime) -> bool:
+    """Mark an entry of a case as removed; it is not lost. False where the case never had it."""
+    case, row = case_row(session, engine_id, case_id), session.get(NotebookRow, entry_id)
+    if case is None or row is None or row.case_pk != case.pk:
+        return False
+    row.removed_at = row.removed_at or now
+    return True

@@ -60,7 +60,7 @@ export function Locking({
               type="button"
               className="min-h-6 text-accent underline"
               aria-label={`Undo the last tightening of ${setting.valve}`}
-              onClick={() => back.mutate(setting.id)}
+              onClick={() => back.mutate({ settingId: setting.id, index: known.length - 1 })}
             >
               undo
             </button>

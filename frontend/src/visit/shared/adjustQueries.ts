@@ -112,11 +112,12 @@ export function useTakeBackLockUp(engineId: string, visitId: string) {
   const { keep } = useKeepStop(engineId, visitId)
   return useMutation({
     scope: { id: `setting ${engineId} ${visitId}` },
-    mutationFn: (settingId: string) =>
+    mutationFn: ({ settingId, index }: Pick<LockUp, 'settingId' | 'index'>) =>
       unwrap(
-        api.DELETE('/api/engines/{engine_id}/visits/{visit_id}/settings/{setting_id}/lock-ups', {
-          params: { path: { ...path(engineId, visitId), setting_id: settingId } },
-        }),
+        api.DELETE(
+          '/api/engines/{engine_id}/visits/{visit_id}/settings/{setting_id}/lock-ups/{index}',
+          { params: { path: { ...path(engineId, visitId), setting_id: settingId, index } } },
+        ),
       ),
     onSuccess: keep,
   })

@@ -86,14 +86,15 @@ def add_photograph(
     suffix, media_type = kind_of(content)
     name = f"{entry_id}.{suffix}"
     folder.mkdir(parents=True, exist_ok=True)
-    path = folder / name
+    path, kept = folder / name, without_place(content)
+    entry = NotebookEntry(entry_id, now, text.strip(), name, media_type)
+    known = store.has_entry(session, entry_id)
+    another = known and path.is_file() and path.read_bytes() != kept
+    if another or not store.add_entry(session, engine_id, case_id, entry):
+        raise AlreadyThere(f"something else was saved as '{entry_id}' already")
     # Whole or not at all: a file half written would later be no picture.
     half = path.with_suffix(f".{suffix}.part")
-    write_through(half, without_place(content))
-    entry = NotebookEntry(entry_id, now, text.strip(), name, media_type)
-    if not store.add_entry(session, engine_id, case_id, entry):
-        half.unlink()
-        raise AlreadyThere(f"something else was saved as '{entry_id}' already")
+    write_through(half, kept)
     half.replace(path)
     session.commit()
 
@@ -116,13 +117,12 @@ def photograph(
 
 
 def remove(session: Session, engine_id: str, case_id: str, entry_id: str, *, now: datetime) -> None:
-    """Take an entry out of the notebook; it stays marked, and its file stays.
+    """Take an entry out of the notebook; it stays marked, and its file stays. Sent again it changes nothing.
 
     Raises:
-        NotThere: there is no such engine or case, or nothing of that identifier in its notebook.
+        NotThere: there is no such engine or case, or its notebook never had anything of that identifier.
     """
     _check_case(session, engine_id, case_id)
-    if entry_id not in {one.id for one in store.entries(session, engine_id, case_id)}:
+    if not store.remove_entry(session, engine_id, case_id, entry_id, now=now):
         raise NotThere("entry", entry_id)
-    store.remove_entry(session, entry_id, now=now)
     session.commit()

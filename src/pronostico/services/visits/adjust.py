@@ -12,7 +12,7 @@ from pronostico.analysis.adjustments_made import DoneOut, done_out, unmeasured
 from pronostico.analysis.lookup import visit_of
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.adjust.targets import POLICIES
-from pronostico.errors import NotThere, Question, Stale, ask
+from pronostico.errors import Question, Stale, ask
 from pronostico.record.conversion import engine_from
 from pronostico.record.engine import EngineModel
 from pronostico.record.faults import Fault
@@ -154,11 +154,18 @@ class Doing:
 
 
 def _source_of(
-    session: Session, engine: EngineModel, setting: SettingModel, doing: Doing
+    session: Session, engine: EngineModel, setting: SettingModel, doing: Doing, noted: SettingModel | None
 ) -> ShimSource | None:
-    """Where a shim came from: as was said, else from the box where it has one."""
+    """Where a shim came from: as was said or noted before, else from the box where it has one.
+
+    Args:
+        noted: the setting of the same identifier, where it was noted already.
+    """
     if setting.shim_to_mm is None or doing.source is not None:
         return doing.source
+    # The box may have no more of them for the very reason that this one was taken.
+    if noted is not None and noted.shim_to_mm == setting.shim_to_mm:
+        return noted.shim_source
     diameter = shim_box.diameter_of(engine)
     return "stock" if count_of(session, setting.shim_to_mm, diameter) else "order"
 
@@ -205,11 +212,14 @@ def note_setting(
     record = engine_record(session, engine_id)
     engine, visit = record.engine, visit_of(record, visit_id)
     others = [one for one in visit.settings if one.id != identifier]
-    source = _source_of(session, engine, setting, doing)
+    noted = next((one for one in visit.settings if one.id == identifier), None)
+    source = _source_of(session, engine, setting, doing, noted)
     questions = [
         *_before_question(engine, visit, setting.valve),
         *_target_question(engine, visit, setting),
-        *_shim_questions(engine, setting, at_hand=source != "order" or doing.source == "order"),
+        *_shim_questions(
+            engine, setting, at_hand=source != "order" or doing.source == "order" or noted is not None
+        ),
     ]
     ask(questions, confirmed)
     if setting.shim_to_mm is not None and setting.shim_from_mm is None:
@@ -225,17 +235,17 @@ def note_setting(
 
 
 def take_back_setting(session: Session, engine_id: str, visit_id: str, identifier: str) -> None:
-    """Take back that a valve was set; shims go back to where they came from.
+    """Take back that a valve was set; shims go back to where they came from. Sent again it changes nothing.
 
     Raises:
-        NotThere: there is no such engine, visit or setting.
+        NotThere: there is no such engine or visit.
         Stale: the shim that had come out of it was fitted elsewhere since.
     """
     record = engine_record(session, engine_id)
     visit = visit_of(record, visit_id)
     others = [one for one in visit.settings if one.id != identifier]
     if not settings.remove_setting(session, engine_id, visit_id, identifier):
-        raise NotThere("setting", identifier)
+        return
     shim_box.follow(session, record.engine, visit.settings, others)
     session.commit()
 

@@ -54,17 +54,26 @@ def note_lock_up(
 
 
 def take_back_lock_up(
-    session: Session, engine_id: str, visit_id: str, identifier: str, *, now: datetime
+    session: Session, engine_id: str, visit_id: str, identifier: str, index: int, *, now: datetime
 ) -> None:
     """Take the last lock-up of a setting back; the one before it tells again how the valve was left.
 
+    Sent again it changes nothing.
+
+    Args:
+        index: which lock-up of this setting it is, counted from 0.
+
     Raises:
-        NotThere: there is no such engine, visit or setting, or it has no lock-up.
+        NotThere: there is no such engine, visit or setting.
+        Stale: another lock-up was noted after it.
     """
     setting = _setting_of(session, engine_id, visit_id, identifier)
-    if not setting.lockup:
-        raise NotThere("tightening of", setting.valve)
-    changed = setting.model_copy(update={"lockup": setting.lockup[:-1] or None})
+    known = setting.lockup or []
+    if index >= len(known):
+        return
+    if index < len(known) - 1:
+        raise Stale([Fault("$.index", f"{len(known)} tightenings of {setting.valve} are entered by now")])
+    changed = setting.model_copy(update={"lockup": known[:-1] or None})
     settings.put_setting(session, engine_id, visit_id, changed)
     _read_as_left(session, engine_id, visit_id, changed, now)
     session.commit()
