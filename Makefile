@@ -1,4 +1,4 @@
-# make demo | make test | make fuzz | make serve | make dev | make lint | make bench | make screenshots | make setup
+# make demo | make test | make fuzz | make soak | make serve | make dev | make lint | make bench | make screenshots | make setup
 # Stamps under .stamps say what is installed and built, so that a second run has little to do.
 
 PYTHON ?= python3
@@ -11,7 +11,7 @@ STATIC := src/pronostico/api/static
 WEB_SOURCES := $(shell find $(WEB)/src $(WEB)/index.html $(WEB)/vite.config.ts -type f 2>/dev/null) \
 	docs/method.md docs/formulas.md docs/user-guide.md
 
-.PHONY: demo test test-python test-pages fuzz golden serve dev lint bench screenshots setup setup-dev types schema format clean
+.PHONY: demo test test-python test-pages fuzz soak golden serve dev lint bench screenshots setup setup-dev types schema format clean
 
 setup: .stamps/app $(STATIC)/index.html
 
@@ -37,6 +37,11 @@ test-pages: lint
 # Every route with many examples, other ones each time.
 fuzz: setup-dev
 	@FUZZ_EXAMPLES=1000 $(BIN)/pytest tests/api/test_contract.py --timeout 0
+
+# An hour of kills, rubbish and a full disk over a real server; MINUTES=5 for less.
+MINUTES ?= 60
+soak: setup-dev
+	@$(BIN)/python -m tests.soak --minutes $(MINUTES)
 
 lint: setup-dev
 	@echo "== python: style, imports, types"

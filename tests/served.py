@@ -17,8 +17,10 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def start(database: Path, port: int) -> subprocess.Popen[str]:
+def start(database: Path, port: int, *, through: tuple[str, ...] = ()) -> subprocess.Popen[str]:
+    """A server, once it serves; `through`: a command that runs its own."""
     command = [
+        *through,
         sys.executable,
         "-m",
         "pronostico.cli",
@@ -29,7 +31,10 @@ def start(database: Path, port: int) -> subprocess.Popen[str]:
         str(database),
     ]
     server = subprocess.Popen(
-        command, stdout=subprocess.PIPE, text=True, env={**os.environ, "PYTHONUNBUFFERED": "1"}
+        command,
+        stdout=subprocess.PIPE,
+        text=True,
+        env={**os.environ, "PYTHONUNBUFFERED": "1"},
     )
     assert server.stdout is not None
     line = server.stdout.readline()

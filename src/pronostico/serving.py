@@ -13,6 +13,7 @@ from pronostico.logs import configure_logs
 from pronostico.services.staging import clear_unfinished
 from pronostico.settings import HOST, Settings, photographs_of
 from pronostico.store.database import Database
+from pronostico.store.opening import served_by_one
 
 _PORTS_TO_TRY = 50
 
@@ -46,14 +47,19 @@ def serve_application(database_path: Path, static: Path, port: int) -> None:
     if not (static / "index.html").is_file():
         typer.echo("The pages are not built; run 'make setup' first.", err=True)
         raise typer.Exit(1)
-    for folder in (database_path.parent, photographs_of(database_path)):
-        clear_unfinished(folder)
     configure_logs(Settings().log_level)
     try:
-        database = Database(database_path)
+        with served_by_one(database_path):
+            _serve(database_path, static, port)
     except UnusableDatabase as error:
         typer.echo(str(error), err=True)
         raise typer.Exit(1) from error
+
+
+def _serve(database_path: Path, static: Path, port: int) -> None:
+    for folder in (database_path.parent, photographs_of(database_path)):
+        clear_unfinished(folder)
+    database = Database(database_path)
     listener = bind(port)
     typer.echo(f"Pronostico is at http://{HOST}:{listener.getsockname()[1]}/ (Ctrl-C ends it)")
     application = create_app(database, static)

@@ -140,6 +140,9 @@ def _of_the_disk(_request: Request, error: Exception) -> JSONResponse:
     if "full" in reason:
         detail = "the disk is full: nothing of this was saved; make room, then try again"
         return problem_response(507, "disk-full", "The disk is full", detail)
+    if "disk I/O" in reason:
+        detail = "the disk gave an error: nothing of this was saved; check the room on it, then try again"
+        return problem_response(507, "disk-error", "The disk gave an error", detail)
     if "readonly" in reason:
         detail = "the database has become read-only: nothing of this was saved; make it writable again"
         return problem_response(507, "read-only", "The database is read-only", detail)

@@ -1,8 +1,11 @@
 """What a database file has to be before it is opened; whatever else it is, it is left as it was found."""
 
+import fcntl
 import os
 import sqlite3
 import stat
+from collections.abc import Iterator
+from contextlib import contextmanager
 from functools import cache
 from pathlib import Path
 
@@ -13,6 +16,30 @@ from pronostico.errors import UnusableDatabase
 _HEADER = b"SQLite format 3\x00"
 _OURS_ALONE, _FOLDER = 0o600, 0o700
 MIGRATIONS = Path(__file__).parent / "migrations"
+
+
+@contextmanager
+def served_by_one(path: Path) -> Iterator[None]:
+    """Nobody else serves the same database meanwhile; the system lets go of it however this process ends.
+
+    Raises:
+        UnusableDatabase: somebody does, or it cannot be used at all.
+    """
+    look_at(path)
+    try:
+        handle = os.open(path.with_name(f"{path.name}.served"), os.O_CREAT | os.O_RDWR, _OURS_ALONE)
+    except OSError as error:
+        raise UnusableDatabase(path, f"cannot be used: {error.strerror}", "check its folder") from error
+    try:
+        try:
+            fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError as error:
+            raise UnusableDatabase(
+                path, "is being served already", "use the window that is open, or end the other server"
+            ) from error
+        yield
+    finally:
+        os.close(handle)
 
 
 @cache
