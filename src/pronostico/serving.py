@@ -66,6 +66,7 @@ def _serve(database_path: Path, static: Path, port: int) -> None:
     # What was loaded so far stays: the collector need not scan it each time timelines are read.
     gc.freeze()
     application.state.background.ask()
+    application.state.daily_copies.start()
     try:
         # A trace that is still being drawn does not hold up the end.
         config = uvicorn.Config(application, log_level="warning", timeout_graceful_shutdown=3)

@@ -12,6 +12,11 @@ HOST = "127.0.0.1"
 DEFAULT_PORT = 8341
 
 
+def daily_copies_of(database: Path) -> Path:
+    """The file beside a database that says where and when full copies are made every day."""
+    return database.with_name(f"{database.stem}-daily-copies.json")
+
+
 def last_copy_of(database: Path) -> Path:
     """The note of when the last full copy was made; beside the database, since no copy can hold its own."""
     return database.with_name(f"{database.stem}-last-copy.json")

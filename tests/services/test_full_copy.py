@@ -186,9 +186,9 @@ def test_the_commands_say_what_was_copied_and_what_was_kept(workshop, tmp_path):
 
 
 def test_the_bench_is_told_when_the_last_copy_was_made(client, tmp_path):
-    assert client.get("/api/backup/last-copy").json() is None
+    assert client.get("/api/backup/copies").json()["last"] is None
     make_copy(client.app.state.database.path, tmp_path / "copies", now=NOW)
-    told = client.get("/api/backup/last-copy").json()
+    told = client.get("/api/backup/copies").json()["last"]
     assert told["made_at"].startswith("2026-11-28T12:00:00") and told["folder"].endswith("copies")
 
 

@@ -71,6 +71,7 @@ export type CylinderTest = Schemas['CylinderTestOut']
 export type CylinderTestIn = Omit<Schemas['CylinderTestIn'], 'confirmed'> & { confirmed?: string[] }
 export type Developing = Schemas['DevelopingFaultsOut']
 export type ShopImport = Schemas['ImportOut']
+export type Copies = Schemas['CopiesOut']
 export type SheetSeen = Schemas['ReadingsOut']
 export type SheetRole = NonNullable<SheetSeen['columns'][number]['role']>
 export type SheetChoices = NonNullable<operations['post_readings_preview']['parameters']['query']>

@@ -1432,7 +1432,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/backup/last-copy": {
+    "/api/backup/copies": {
         parameters: {
             query?: never;
             header?: never;
@@ -1440,13 +1440,37 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Last Copy
-         * @description When the last full copy was made by `pronostico backup`, and where; null where none is known.
+         * Get Copies
+         * @description When the last full copy was made, and where; and the daily copies.
          */
-        get: operations["get_last_copy"];
+        get: operations["get_copies"];
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backup/daily-copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Daily Copy
+         * @description Make a full copy every day; the first is made within a minute where there is none of today.
+         */
+        put: operations["put_daily_copy"];
+        post?: never;
+        /**
+         * Delete Daily Copy
+         * @description No daily copies any more; those that were made stay.
+         */
+        delete: operations["delete_daily_copy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2669,6 +2693,16 @@ export interface components {
             second: components["schemas"]["SaidOut"];
         };
         /**
+         * CopiesOut
+         * @description The last full copy, what is set for every day, and why the last daily one failed; null: none, nothing.
+         */
+        CopiesOut: {
+            last: components["schemas"]["LastCopy"] | null;
+            daily: components["schemas"]["DailyCopy"] | null;
+            /** Fault */
+            fault: string | null;
+        };
+        /**
          * CorrectionOut
          * @description What the temperature did to the figures of a side, mm, and how surely.
          */
@@ -2835,6 +2869,16 @@ export interface components {
             figures: components["schemas"]["FigureOut"][];
             /** Says */
             says: components["schemas"]["SaysOut"][];
+        };
+        /**
+         * DailyCopy
+         * @description The folder for the copies, and the hour of the day, 0 to 23, from which on one is due.
+         */
+        DailyCopy: {
+            /** Folder */
+            folder: string;
+            /** Hour */
+            hour: number;
         };
         /**
          * Decided
@@ -11457,7 +11501,7 @@ export interface operations {
             };
         };
     };
-    get_last_copy: {
+    get_copies: {
         parameters: {
             query?: never;
             header?: never;
@@ -11472,7 +11516,131 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LastCopy"] | null;
+                    "application/json": components["schemas"]["CopiesOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_daily_copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DailyCopy"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopiesOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_daily_copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopiesOut"];
                 };
             };
             /** @description Bad Request */

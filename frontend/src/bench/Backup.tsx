@@ -3,9 +3,9 @@ import { useState } from 'react'
 import { api, unwrap, type ShopImport } from '@/api/client'
 import { Button, buttonClass } from '@/design/Button'
 import { FileButton } from '@/design/FileButton'
-import { day } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
+import { FullCopies } from './FullCopies'
 
 /** The zip goes as it is, with the engines that are passed over. */
 const sent = (file: File, leaveOut: string[]) => ({
@@ -52,7 +52,7 @@ export function Backup() {
           closed cases, notes and photos: a zip that other programs can open. Keep a copy on another
           machine.
         </p>
-        <LastCopy />
+        <FullCopies />
         <div className="flex flex-wrap gap-2">
           <a href="/api/backup" download className={buttonClass()}>
             Save a backup
@@ -201,40 +201,5 @@ function Seen({
         <p>Your own knowledge files are kept: {seen.knowledge_not_taken.join(', ')}.</p>
       )}
     </div>
-  )
-}
-
-/** A copy that is older than this is said to be too old. */
-const TOO_OLD_DAYS = 7
-const MS_PER_DAY = 86_400_000
-
-/** When the last full copy was made; said loudly where that is long ago. */
-function LastCopy() {
-  const last = useQuery({
-    queryKey: ['last-copy'],
-    queryFn: () => unwrap(api.GET('/api/backup/last-copy')),
-  })
-  const [now] = useState(() => Date.now())
-  if (last.isPending || last.error) return null
-  const days = last.data
-    ? Math.floor((now - Date.parse(last.data.made_at)) / MS_PER_DAY)
-    : undefined
-  if (last.data && days !== undefined && days <= TOO_OLD_DAYS) {
-    return (
-      <p>
-        Last full copy: {day(last.data.made_at.slice(0, 10))}, in {last.data.folder}.
-      </p>
-    )
-  }
-  return (
-    <p className="border-l-4 border-doubt pl-3">
-      <strong>
-        {days === undefined
-          ? 'No full copy has been made yet.'
-          : `The last full copy is ${days} days old.`}
-      </strong>{' '}
-      Run <code>pronostico backup FOLDER</code>, best on another disk and every night; it may run
-      while people work.
-    </p>
   )
 }

@@ -33,6 +33,7 @@ from pronostico.api.plain_bodies import PlainBodies
 from pronostico.api.request_log import RequestLog
 from pronostico.api.safe_headers import SafeHeaders
 from pronostico.services.engines.background import BackgroundAnalysis
+from pronostico.services.exchange.daily_copies import DailyCopies
 from pronostico.services.workshop.forecast_reviews import compute_reviews
 from pronostico.services.workshop.timelines import CachedTimelines
 from pronostico.settings import HOST
@@ -60,11 +61,13 @@ def attach(app: FastAPI, database: Database) -> None:
     app.state.background = BackgroundAnalysis(database)
     app.state.forecast_reviews = BackgroundAnalysis(database, compute=compute_reviews)
     app.state.timelines = CachedTimelines(database)
+    app.state.daily_copies = DailyCopies(database.path)
     app.state.backup_progress = backup.Progress()
 
 
 def detach(app: FastAPI) -> None:
-    """End what is computed in the background for the database that is served."""
+    """End what is done in the background for the database that is served."""
+    app.state.daily_copies.close()
     app.state.background.close()
     app.state.forecast_reviews.close()
 

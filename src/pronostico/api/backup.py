@@ -17,6 +17,7 @@ from pronostico.api.deps import DatabaseDep, NowDep, PhotographsDep, TodayDep
 from pronostico.errors import Refused
 from pronostico.record.faults import Fault
 from pronostico.services.exchange.backup import write_backup
+from pronostico.services.exchange.daily_copies import DailyCopies, DailyCopy, daily_copy, set_daily_copy
 from pronostico.services.exchange.full_copy import LastCopy, last_copy
 from pronostico.services.exchange.restore import BackupImport, ImportOut, import_backup, preview_backup
 from pronostico.services.staging import temporary_folder
@@ -125,10 +126,37 @@ def get_progress(progress: ProgressDep) -> ProgressOut:
     return ProgressOut(done=progress.done, total=progress.total)
 
 
-@router.get("/last-copy")
-def get_last_copy(database: DatabaseDep) -> LastCopy | None:
-    """When the last full copy was made by `pronostico backup`, and where; null where none is known."""
-    return last_copy(database.path)
+class CopiesOut(ReportModel):
+    """The last full copy, what is set for every day, and why the last daily one failed; null: none."""
+
+    last: LastCopy | None
+    daily: DailyCopy | None
+    fault: str | None
+
+
+def _copies_out(request: Request, database: DatabaseDep) -> CopiesOut:
+    copies: DailyCopies = request.app.state.daily_copies
+    return CopiesOut(last=last_copy(database.path), daily=daily_copy(database.path), fault=copies.fault)
+
+
+@router.get("/copies")
+def get_copies(request: Request, database: DatabaseDep) -> CopiesOut:
+    """When the last full copy was made, and where; and the daily copies."""
+    return _copies_out(request, database)
+
+
+@router.put("/daily-copy")
+def put_daily_copy(body: DailyCopy, request: Request, database: DatabaseDep) -> CopiesOut:
+    """Make a full copy every day; the first is made within a minute where there is none of today."""
+    set_daily_copy(database.path, body)
+    return _copies_out(request, database)
+
+
+@router.delete("/daily-copy")
+def delete_daily_copy(request: Request, database: DatabaseDep) -> CopiesOut:
+    """No daily copies any more; those that were made stay."""
+    set_daily_copy(database.path, None)
+    return _copies_out(request, database)
 
 
 @router.post("/preview", openapi_extra=_ZIP)
