@@ -218,15 +218,23 @@ def test_other_processes_come_to_the_same_results(database, monkeypatch):
 
 
 @pytest.mark.usefixtures("not_computed")
-def test_where_other_processes_are_ended_the_work_is_done_here(database, monkeypatch):
+@pytest.mark.parametrize(("times", "told"), [(1, ["started"]), (9, ["started", "done by the server"])])
+def test_processes_that_are_ended_are_started_again_and_then_the_work_is_done_here(
+    database, monkeypatch, caplog, times, told
+):
     monkeypatch.setattr(background, "_FEW", 1)
+    by_many, left = background._by_many, list(range(times))
 
-    def ended(*_):
-        raise BrokenProcessPool
+    def ended(count, processes, stopped):
+        if left:
+            left.pop()
+            raise BrokenProcessPool
+        by_many(count, processes, stopped)
 
     monkeypatch.setattr(background, "_by_many", ended)
     done = compute_stale(database, processes=2)
     assert done.done == done.total > 2 and not done.failed
+    assert [words in one for words, one in zip(told, caplog.messages, strict=True)] == [True] * len(told)
     with database.reading() as session:
         assert stale_engines(session, model()) == []
 

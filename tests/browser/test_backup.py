@@ -60,3 +60,19 @@ def test_the_calendars_address_is_made_renewed_and_ended(watched, server):
     assert saving.value.suggested_filename == "next-checks.ics"
     page.get_by_role("button", name="Remove the link").click()
     expect(address).to_have_count(0)
+
+
+def test_a_copy_of_every_day_is_set_corrected_and_ended(page, server, tmp_path):
+    page.goto(server.address + "/bench")
+    expect(page.get_by_text("No full copy has been made yet.")).to_be_visible()
+    folder = page.get_by_label("Full copy every day, into the folder")
+    folder.fill("copies")
+    folder.press("Enter")
+    expect(page.get_by_text("must be a whole path")).to_be_visible()
+    folder.fill(str(tmp_path / "copies"))
+    folder.press("Enter")
+    expect(page.get_by_text("One will be made within a minute or two.")).to_be_visible()
+    page.reload()
+    expect(folder).to_have_value(str(tmp_path / "copies"))
+    page.get_by_role("button", name="No daily copies").click()
+    expect(folder).to_have_value("")

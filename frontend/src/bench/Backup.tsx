@@ -5,7 +5,6 @@ import { Button, buttonClass } from '@/design/Button'
 import { FileButton } from '@/design/FileButton'
 import { ErrorNotice } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
-import { FullCopies } from './FullCopies'
 
 /** The zip goes as it is, with the engines that are passed over. */
 const sent = (file: File, leaveOut: string[]) => ({
@@ -52,7 +51,6 @@ export function Backup() {
           closed cases, notes and photos: a zip that other programs can open. Keep a copy on another
           machine.
         </p>
-        <FullCopies />
         <div className="flex flex-wrap gap-2">
           <a href="/api/backup" download className={buttonClass()}>
             Save a backup

@@ -4,6 +4,7 @@ import { buttonClass } from '@/design/Button'
 import { useTitle } from '@/design/useTitle'
 import { BladeSets } from './BladeSets'
 import { CalendarFeed } from './CalendarFeed'
+import { FullCopies } from './FullCopies'
 import { InstrumentList } from './InstrumentList'
 import { ShimBox } from './ShimBox'
 import { Backup } from './Backup'
@@ -29,6 +30,7 @@ export function BenchPage() {
         <div className="flex flex-col gap-4">
           <BladeSets />
           <ShimBox />
+          <FullCopies />
         </div>
         <div className="flex flex-col gap-4">
           <WorkshopFigures />

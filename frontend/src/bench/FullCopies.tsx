@@ -5,6 +5,7 @@ import { Button } from '@/design/Button'
 import { Field } from '@/design/Field'
 import { day } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
+import { Sheet } from '@/design/Sheet'
 import { typedFigure } from '@/design/typedFigure'
 
 /** A copy that is older than this is said to be too old. */
@@ -20,10 +21,12 @@ export function FullCopies() {
   })
   if (!copies.data) return copies.error ? <ErrorNotice error={copies.error} /> : null
   return (
-    <>
-      <LastCopy copies={copies.data} />
-      <Daily key={copies.data.daily?.folder ?? ''} copies={copies.data} />
-    </>
+    <Sheet title="Full copies">
+      <div className="flex flex-col gap-3 px-4 py-3">
+        <LastCopy copies={copies.data} />
+        <Daily key={copies.data.daily?.folder ?? ''} copies={copies.data} />
+      </div>
+    </Sheet>
   )
 }
 

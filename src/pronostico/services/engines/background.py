@@ -178,6 +178,7 @@ def compute_stale(
     on_progress: Callable[[Progress], None] = lambda _: None,
     stopped: Callable[[], bool] = lambda: False,
     hopeless: frozenset[Stale] = frozenset(),
+    restarts: int = 1,
 ) -> Progress:
     """Compute every engine without a current result.
 
@@ -186,6 +187,7 @@ def compute_stale(
         on_progress: called after each engine with how far it is.
         stopped: asked before each; True ends it with what is done kept.
         hopeless: engines that failed before, currently.
+        restarts: how often processes that were ended from outside are started again.
     """
     book = _Book(database)
     count = _Count(book, [one for one in book.stale if one not in hopeless], on_progress)
@@ -196,10 +198,17 @@ def compute_stale(
             try:
                 _by_many(count, processes, stopped)
             except BrokenProcessPool:
-                # A process was ended from outside, for want of memory maybe: what is left is done here.
-                _LOG.warning("a computing process was ended from outside; its work is done by the server")
+                # For want of memory maybe: where it happens again, what is left is done here.
+                again = restarts > 0
+                what = "others are started" if again else "its work is done by the server"
+                _LOG.warning("a computing process was ended from outside; %s", what)
                 return compute_stale(
-                    database, processes=1, on_progress=on_progress, stopped=stopped, hopeless=hopeless
+                    database,
+                    processes=processes if again else 1,
+                    on_progress=on_progress,
+                    stopped=stopped,
+                    hopeless=hopeless,
+                    restarts=restarts - 1,
                 )
         # What an engine's own record says does not depend on its sisters: there is no third turn.
         moved = book.refresh_kinds()
