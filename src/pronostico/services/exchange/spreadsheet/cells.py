@@ -49,6 +49,7 @@ def plain_number(text: str) -> float | None:
     return float(packed.replace(",", "."))
 
 
+@lru_cache(4096)
 def usage_of(text: str, *, decimal_comma: bool) -> float:
     """A running total, whatever parts its thousands and follows its figure.
 
@@ -250,6 +251,7 @@ class _Numbers:
     year: int
 
 
+@lru_cache(4096)
 def _numbers(text: str) -> _Numbers | None:
     match = re.fullmatch(r"(\d{1,2})[/-](\d{1,2})[/-](\d{4}|\d{2})", text)
     if match is None:
@@ -258,6 +260,7 @@ def _numbers(text: str) -> _Numbers | None:
     return _Numbers(first, second, year if year > 99 else 2000 + year)
 
 
+@lru_cache(4096)
 def _without_time(text: str) -> str:
     return re.sub(r"[ T]\d{1,2}:\d\d(:\d\d(\.\d+)?)?$", "", text.strip())
 
@@ -272,6 +275,7 @@ def date_orders(texts: Iterable[str]) -> set[DateOrder]:
     return orders
 
 
+@lru_cache(4096)
 def needs_order(text: str) -> bool:
     """Whether a day reads differently in either order."""
     numbers = _numbers(_without_time(text))

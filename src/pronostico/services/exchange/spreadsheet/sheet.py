@@ -6,6 +6,7 @@ import csv
 import io
 import re
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 from pronostico.analysis.tables.table import text_of_safe
@@ -89,6 +90,8 @@ def _found_delimiter(text: str) -> Delimiter:
     return max(names, key=lambda name: _columns_with(text, name))
 
 
+# What a sheet says, it says many times over: here and below a text is looked at once.
+@lru_cache(4096)
 def _spaced(cell: str) -> str:
     """A cell with single spaces: more of them say the same, and make some patterns slow. Lines stay."""
     return "\n".join(" ".join(line.split()) for line in text_of_safe(cell.strip()).split("\n"))

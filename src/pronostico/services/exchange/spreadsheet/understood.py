@@ -209,6 +209,8 @@ class _Reader:
         """Whether a cell has swallowed the line after it: a remark of two lines has no delimiters in it."""
         used = set(self._rows.columns.values())
         mark = DELIMITERS[self._rows.sheet.delimiter]
+        if not any("\n" in cell for cell in cells):
+            return False
         return any("\n" in cell and (index in used or mark in cell) for index, cell in enumerate(cells))
 
     def _cell(self, cells: tuple[str, ...], role: Role) -> str:
