@@ -57,11 +57,11 @@ export function Find() {
           ref={input}
           aria-label="Find an engine or a case"
           placeholder="Find ( / )"
-          className="h-9 w-40 rounded-card lg:w-56 border border-rule-strong bg-sheet px-3 placeholder:text-ink-soft"
+          className="h-9 w-32 rounded-card sm:w-40 lg:w-56 border border-rule-strong bg-sheet px-3 placeholder:text-ink-soft"
           value={text}
           onChange={(event) => setText(event.target.value)}
         />
-        <ComboboxOptions className="absolute right-0 z-20 mt-1 w-80 border border-rule-strong bg-sheet shadow-md">
+        <ComboboxOptions className="absolute right-0 z-20 mt-1 w-[min(20rem,90vw)] border border-rule-strong bg-sheet shadow-md">
           {found.length === 0 ? (
             <div className="px-3 py-2 text-ink-soft">Nothing found by that name.</div>
           ) : (

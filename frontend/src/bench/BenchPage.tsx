@@ -26,7 +26,7 @@ export function BenchPage() {
           </Link>
         </div>
       </div>
-      <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)]">
+      <div className="grid grid-cols-1 items-start gap-4 lg:grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)]">
         <div className="flex flex-col gap-4">
           <BladeSets />
           <ShimBox />

@@ -39,7 +39,7 @@ export function ShimBox() {
       {diameters(data).map(({ diameter, shims }) => (
         <section key={diameter ?? 0} aria-label={diameterText(diameter)}>
           <h3 className="px-4 pt-2 text-sm text-ink-soft">{diameterText(diameter)}</h3>
-          <ul className="grid grid-cols-2 gap-x-6 px-4">
+          <ul className="grid grid-cols-1 gap-x-6 px-4 sm:grid-cols-2">
             {shims.map((shim) => (
               <Size key={shim.shim_mm} shim={shim} onCount={(body) => put.mutate(body)} />
             ))}

@@ -89,7 +89,7 @@ export function CaseView({
       <SimulatedVisits visits={analysis.visits} />
       <Contradictions found={diagnosis.contradictions} />
       <Threads rows={rows} causes={threaded} alone={alone !== undefined}>
-        <div className="grid gap-4 lg:grid-cols-[300px_minmax(0,1fr)_350px]">
+        <div className="grid grid-cols-1 gap-4 lg:grid-cols-[300px_minmax(0,1fr)_350px]">
           <Sheet title={alone ? 'Evidence' : 'Findings'}>
             <EvidenceList rows={rows} chosen={alone} />
           </Sheet>
@@ -133,7 +133,7 @@ export function CaseView({
           </Sheet>
         </div>
       </Threads>
-      <div className="grid items-start gap-4 lg:grid-cols-[330px_minmax(0,1fr)_minmax(0,1fr)]">
+      <div className="grid grid-cols-1 items-start gap-4 lg:grid-cols-[330px_minmax(0,1fr)_minmax(0,1fr)]">
         <div className="flex flex-col gap-3">
           {open.closed !== null && (
             <p className="text-ink-soft">The case is closed; reopen it to add findings.</p>

@@ -123,7 +123,7 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
       </div>
       <SimulatedVisits visits={analysis.visits} />
       <EngineData detail={detail} unit={unit} asOf={analysis.as_of_usage} />
-      <div className="mt-4 grid gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
+      <div className="mt-4 grid grid-cols-1 gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
         <div className="flex flex-col gap-4">
           <Sheet
             title={last ? `Head after visit ${last.visit}` : 'Head'}

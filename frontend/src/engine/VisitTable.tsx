@@ -63,51 +63,53 @@ export function VisitTable({ analysis, detail }: { analysis: Analysis; detail: E
           </Empty>
         </div>
       ) : (
-        <table className="w-full border-collapse">
-          <thead>
-            <tr className="border-b border-rule text-left text-sm text-ink-soft">
-              <th className="px-4 py-2 font-normal">Visit</th>
-              <th className="px-4 py-2 font-normal">Day</th>
-              <th className="px-4 py-2 font-normal">Running total</th>
-              <th className="px-4 py-2 font-normal">As found</th>
-              <th className="px-4 py-2 font-normal">Adjusted</th>
-              <th className="px-4 py-2 font-normal">Case</th>
-              <th className="no-print px-4 py-2 font-normal">Job card</th>
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map((row) => (
-              <tr key={row.visit} className="border-b border-rule last:border-0">
-                <td className="px-4 py-2">
-                  <Link to={measureAddress(engineId, row.visit)}>{row.visit}</Link>
-                </td>
-                <td className="px-4 py-2">{day(row.date)}</td>
-                <td className="px-4 py-2">{usage(row.usage, analysis.usage_unit)}</td>
-                <td className="px-4 py-2">
-                  {counts(row, detail.engine.adjustment === 'hydraulic')}
-                </td>
-                <td className="px-4 py-2">{row.set.join(', ') || '–'}</td>
-                <td className="px-4 py-2">
-                  {detail.cases
-                    .filter((one) => one.visit === row.visit)
-                    .map((one) => (
-                      <Link key={one.id} to={caseAddress(engineId, one.id)} className="mr-2">
-                        {one.id}
-                      </Link>
-                    ))}
-                </td>
-                <td className="no-print px-4 py-2">
-                  <Link
-                    to={cardAddress(engineId, row.visit)}
-                    aria-label={`Job card of visit ${row.visit}`}
-                  >
-                    card
-                  </Link>
-                </td>
+        <div className="overflow-x-auto">
+          <table className="w-full border-collapse">
+            <thead>
+              <tr className="border-b border-rule text-left text-sm text-ink-soft">
+                <th className="px-4 py-2 font-normal">Visit</th>
+                <th className="px-4 py-2 font-normal">Day</th>
+                <th className="px-4 py-2 font-normal">Running total</th>
+                <th className="px-4 py-2 font-normal">As found</th>
+                <th className="px-4 py-2 font-normal">Adjusted</th>
+                <th className="px-4 py-2 font-normal">Case</th>
+                <th className="no-print px-4 py-2 font-normal">Job card</th>
               </tr>
-            ))}
-          </tbody>
-        </table>
+            </thead>
+            <tbody>
+              {rows.map((row) => (
+                <tr key={row.visit} className="border-b border-rule last:border-0">
+                  <td className="px-4 py-2">
+                    <Link to={measureAddress(engineId, row.visit)}>{row.visit}</Link>
+                  </td>
+                  <td className="px-4 py-2">{day(row.date)}</td>
+                  <td className="px-4 py-2">{usage(row.usage, analysis.usage_unit)}</td>
+                  <td className="px-4 py-2">
+                    {counts(row, detail.engine.adjustment === 'hydraulic')}
+                  </td>
+                  <td className="px-4 py-2">{row.set.join(', ') || '–'}</td>
+                  <td className="px-4 py-2">
+                    {detail.cases
+                      .filter((one) => one.visit === row.visit)
+                      .map((one) => (
+                        <Link key={one.id} to={caseAddress(engineId, one.id)} className="mr-2">
+                          {one.id}
+                        </Link>
+                      ))}
+                  </td>
+                  <td className="no-print px-4 py-2">
+                    <Link
+                      to={cardAddress(engineId, row.visit)}
+                      aria-label={`Job card of visit ${row.visit}`}
+                    >
+                      card
+                    </Link>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
       )}
     </Sheet>
   )

@@ -68,7 +68,7 @@ export function PracticePage() {
         you like. At the end you see the true values and what was done out of order.
       </p>
       {begin.error && <ErrorNotice error={begin.error} />}
-      <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,2fr)_minmax(0,1fr)]">
+      <div className="grid grid-cols-1 items-start gap-4 lg:grid-cols-[minmax(0,2fr)_minmax(0,1fr)]">
         <Sheet
           title="Ten lessons"
           aside={

@@ -85,57 +85,59 @@ function BlankSheet({
         label={`Plan of the head of ${name}`}
         className="my-2 max-h-[230px]"
       />
-      <table className="w-full border-collapse text-sm">
-        <thead>
-          <tr className="text-left">
-            <th rowSpan={2} className="border border-ink px-2 font-normal">
-              valve
-            </th>
-            <th rowSpan={2} className="border border-ink px-2 font-normal">
-              spec
-            </th>
-            {['as found', 'as left'].map((phase) => (
-              <th key={phase} colSpan={2} className="border border-ink px-2">
-                {phase}
+      <div className="overflow-x-auto">
+        <table className="w-full border-collapse text-sm">
+          <thead>
+            <tr className="text-left">
+              <th rowSpan={2} className="border border-ink px-2 font-normal">
+                valve
               </th>
-            ))}
-          </tr>
-          <tr className="text-left">
-            {['found', 'left'].flatMap((phase) =>
-              ['went', 'would not go'].map((box) => (
-                <th key={`${phase} ${box}`} className="border border-ink px-2 font-normal">
-                  {box}
+              <th rowSpan={2} className="border border-ink px-2 font-normal">
+                spec
+              </th>
+              {['as found', 'as left'].map((phase) => (
+                <th key={phase} colSpan={2} className="border border-ink px-2">
+                  {phase}
                 </th>
-              )),
-            )}
-          </tr>
-        </thead>
-        {stationsOf(detail, plan).map((station, index) => (
-          <tbody key={station.mark} className="break-inside-avoid">
-            <tr>
-              <th colSpan={6} className="border border-ink bg-paper px-2 text-left">
-                {index + 1}. {station.mark}
-              </th>
+              ))}
             </tr>
-            {station.valves.map((id) => {
-              const spec = specs[id]
-              return (
-                <tr key={id}>
-                  <th scope="row" className="h-8 border border-ink px-2 text-left">
-                    {id}
+            <tr className="text-left">
+              {['found', 'left'].flatMap((phase) =>
+                ['went', 'would not go'].map((box) => (
+                  <th key={`${phase} ${box}`} className="border border-ink px-2 font-normal">
+                    {box}
                   </th>
-                  <td className="border border-ink px-2 whitespace-nowrap">
-                    {spec ? lengthRange(spec.min_mm, spec.max_mm, unit) : '–'}
-                  </td>
-                  {[0, 1, 2, 3].map((box) => (
-                    <td key={box} className="w-1/6 border border-ink" />
-                  ))}
-                </tr>
-              )
-            })}
-          </tbody>
-        ))}
-      </table>
+                )),
+              )}
+            </tr>
+          </thead>
+          {stationsOf(detail, plan).map((station, index) => (
+            <tbody key={station.mark} className="break-inside-avoid">
+              <tr>
+                <th colSpan={6} className="border border-ink bg-paper px-2 text-left">
+                  {index + 1}. {station.mark}
+                </th>
+              </tr>
+              {station.valves.map((id) => {
+                const spec = specs[id]
+                return (
+                  <tr key={id}>
+                    <th scope="row" className="h-8 border border-ink px-2 text-left">
+                      {id}
+                    </th>
+                    <td className="border border-ink px-2 whitespace-nowrap">
+                      {spec ? lengthRange(spec.min_mm, spec.max_mm, unit) : '–'}
+                    </td>
+                    {[0, 1, 2, 3].map((box) => (
+                      <td key={box} className="w-1/6 border border-ink" />
+                    ))}
+                  </tr>
+                )
+              })}
+            </tbody>
+          ))}
+        </table>
+      </div>
       <p className="mt-2 text-sm text-ink-soft">
         Thickest blade that went in, thinnest that would not; add d where it drags, f where it
         slides freely.

@@ -125,33 +125,35 @@ function HistoryTable({
 }) {
   if (valve.history.length === 0) return null
   return (
-    <table className="w-full border-collapse border-t border-rule text-sm">
-      <caption className="sr-only">Readings of valve {valve.valve}, newest first</caption>
-      <thead>
-        <tr className="border-b border-rule text-left text-ink-soft">
-          <th className="py-1 pr-2 pl-4 font-normal">visit</th>
-          <th className="px-2 py-1 font-normal">day</th>
-          <th className="px-2 py-1 font-normal">at</th>
-          <th className="px-2 py-1 font-normal">as found</th>
-          <th className="px-2 py-1 font-normal">as left</th>
-        </tr>
-      </thead>
-      <tbody>
-        {[...valve.history].reverse().map((state) => (
-          <tr key={state.visit} className="border-b border-rule last:border-0">
-            <td className="py-1 pr-2 pl-4">{state.visit}</td>
-            <td className="px-2 py-1 whitespace-nowrap">{day(state.date)}</td>
-            <td className="px-2 py-1 whitespace-nowrap">{usage(state.usage, usageUnit)}</td>
-            <td className="px-2 py-1">
-              <Known estimate={state.found} unit={unit} />
-            </td>
-            <td className="px-2 py-1">
-              <Left state={state} unit={unit} />
-            </td>
+    <div className="overflow-x-auto">
+      <table className="w-full border-collapse border-t border-rule text-sm">
+        <caption className="sr-only">Readings of valve {valve.valve}, newest first</caption>
+        <thead>
+          <tr className="border-b border-rule text-left text-ink-soft">
+            <th className="py-1 pr-2 pl-4 font-normal">visit</th>
+            <th className="px-2 py-1 font-normal">day</th>
+            <th className="px-2 py-1 font-normal">at</th>
+            <th className="px-2 py-1 font-normal">as found</th>
+            <th className="px-2 py-1 font-normal">as left</th>
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {[...valve.history].reverse().map((state) => (
+            <tr key={state.visit} className="border-b border-rule last:border-0">
+              <td className="py-1 pr-2 pl-4">{state.visit}</td>
+              <td className="px-2 py-1 whitespace-nowrap">{day(state.date)}</td>
+              <td className="px-2 py-1 whitespace-nowrap">{usage(state.usage, usageUnit)}</td>
+              <td className="px-2 py-1">
+                <Known estimate={state.found} unit={unit} />
+              </td>
+              <td className="px-2 py-1">
+                <Left state={state} unit={unit} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   )
 }
 

@@ -207,52 +207,54 @@ function Part({ title, children }: { title: string; children: ReactNode }) {
 
 function ValveTable({ card, unit }: { card: JobCard; unit: LengthUnit }) {
   return (
-    <table className="w-full border-collapse text-sm">
-      <thead>
-        <tr className="border-b border-ink text-left text-ink-soft">
-          {['valve', 'spec', 'found', 'done', 'left'].map((title) => (
-            <th key={title} className="px-2 py-0.5 font-normal">
-              {title}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {card.valves.map((one) => (
-          <tr key={one.valve} className="border-b border-rule align-top">
-            <th scope="row" className="px-2 py-0.5 text-left">
-              {one.valve}
-            </th>
-            <td className="px-2 py-0.5 whitespace-nowrap">
-              {one.spec ? lengthRange(one.spec.min_mm, one.spec.max_mm, unit) : '–'}
-            </td>
-            <td className="px-2 py-0.5">
-              {one.found
-                ? read(one.found, unit)
-                : card.adjustment === 'hydraulic'
-                  ? 'hydraulic'
-                  : `not measured${one.skipped ? `: ${one.skipped}` : ''}`}
-            </td>
-            <td className="px-2 py-0.5">
-              {one.settings.map((done) => done.text[unit]).join('; then ') ||
-                (card.adjustment === 'hydraulic'
-                  ? 'not adjusted'
-                  : one.found?.verdict === 'in'
-                    ? 'left as is'
-                    : 'not adjusted')}
-              {one.reason && <span className="text-ink-soft"> ({one.reason})</span>}
-            </td>
-            <td className="px-2 py-0.5">
-              {card.verification.unmeasured.includes(one.valve) ? (
-                <strong>not re-measured</strong>
-              ) : (
-                read(one.left, unit)
-              )}
-            </td>
+    <div className="overflow-x-auto">
+      <table className="w-full border-collapse text-sm">
+        <thead>
+          <tr className="border-b border-ink text-left text-ink-soft">
+            {['valve', 'spec', 'found', 'done', 'left'].map((title) => (
+              <th key={title} className="px-2 py-0.5 font-normal">
+                {title}
+              </th>
+            ))}
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {card.valves.map((one) => (
+            <tr key={one.valve} className="border-b border-rule align-top">
+              <th scope="row" className="px-2 py-0.5 text-left">
+                {one.valve}
+              </th>
+              <td className="px-2 py-0.5 whitespace-nowrap">
+                {one.spec ? lengthRange(one.spec.min_mm, one.spec.max_mm, unit) : '–'}
+              </td>
+              <td className="px-2 py-0.5">
+                {one.found
+                  ? read(one.found, unit)
+                  : card.adjustment === 'hydraulic'
+                    ? 'hydraulic'
+                    : `not measured${one.skipped ? `: ${one.skipped}` : ''}`}
+              </td>
+              <td className="px-2 py-0.5">
+                {one.settings.map((done) => done.text[unit]).join('; then ') ||
+                  (card.adjustment === 'hydraulic'
+                    ? 'not adjusted'
+                    : one.found?.verdict === 'in'
+                      ? 'left as is'
+                      : 'not adjusted')}
+                {one.reason && <span className="text-ink-soft"> ({one.reason})</span>}
+              </td>
+              <td className="px-2 py-0.5">
+                {card.verification.unmeasured.includes(one.valve) ? (
+                  <strong>not re-measured</strong>
+                ) : (
+                  read(one.left, unit)
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   )
 }
 

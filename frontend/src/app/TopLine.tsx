@@ -1,0 +1,96 @@
+import { useState } from 'react'
+import { Link, NavLink, useLocation } from 'react-router'
+import { BENCH_ADDRESS, HANDBOOK_ADDRESS } from '@/api/addresses'
+import { usePreferences } from '@/design/preferences'
+import { HelpDialog } from '@/help/HelpDialog'
+import { Find } from './Find'
+import { Unsent } from './Unsent'
+
+const PLACES = [
+  { to: '/', label: 'Workshop' },
+  { to: BENCH_ADDRESS, label: 'Bench' },
+  { to: HANDBOOK_ADDRESS, label: 'Handbook' },
+]
+
+/** The slim line over every page; on a small screen it folds, and the button Menu opens it. */
+export function TopLine() {
+  const { pathname } = useLocation()
+  // Opened at one place, it is folded again at the next.
+  const [openAt, setOpenAt] = useState<string>()
+  const open = openAt === pathname
+  const folds = `${open ? 'flex' : 'hidden'} w-full md:flex md:w-auto`
+  return (
+    <header
+      className="no-print flex min-h-13 flex-wrap items-center gap-x-3 border-b-2 border-ink px-3 md:flex-nowrap md:px-5 lg:gap-x-6"
+      onKeyDown={(event) => {
+        if (event.key === 'Escape') setOpenAt(undefined)
+      }}
+    >
+      <Link to="/" className="text-lg font-bold tracking-tight text-ink no-underline">
+        Pronostico
+      </Link>
+      <nav aria-label="Places" className={`${folds} order-1 md:order-none md:h-13`}>
+        {PLACES.map(({ to, label }) => (
+          <NavLink
+            key={to}
+            to={to}
+            end={to === '/'}
+            className={({ isActive }) =>
+              `flex min-h-12 flex-1 items-center justify-center px-3 text-ink no-underline md:flex-none ${
+                isActive ? 'font-semibold shadow-[inset_0_-4px_0_var(--color-accent)]' : ''
+              }`
+            }
+          >
+            {label}
+          </NavLink>
+        ))}
+      </nav>
+      <div className="flex-1" />
+      <Unsent />
+      <Find />
+      <button
+        type="button"
+        aria-expanded={open}
+        className="min-h-11 min-w-11 px-1 text-accent md:hidden"
+        onClick={() => setOpenAt(open ? undefined : pathname)}
+      >
+        {open ? 'Close' : 'Menu'}
+      </button>
+      <div className={`${folds} order-2 justify-between gap-x-3 md:order-none lg:gap-x-6`}>
+        <HelpDialog />
+        <Units />
+        <Theme />
+      </div>
+    </header>
+  )
+}
+
+function Units() {
+  const { unit, setUnit } = usePreferences()
+  const other = unit === 'mm' ? 'thou' : 'mm'
+  return (
+    <button
+      type="button"
+      className="min-h-11 px-1 whitespace-nowrap text-accent"
+      onClick={() => setUnit(other)}
+      aria-label={`Lengths in ${unit === 'mm' ? 'millimetres' : 'thou'}; change to ${unit === 'mm' ? 'thou' : 'millimetres'}`}
+    >
+      <span className={unit === 'mm' ? 'font-bold underline' : ''}>mm</span>
+      {' / '}
+      <span className={unit === 'thou' ? 'font-bold underline' : ''}>thou</span>
+    </button>
+  )
+}
+
+function Theme() {
+  const { theme, setTheme } = usePreferences()
+  return (
+    <button
+      type="button"
+      className="min-h-11 px-1 text-accent"
+      onClick={() => setTheme(theme === 'light' ? 'dark' : 'light')}
+    >
+      {theme === 'light' ? 'Dark' : 'Light'}
+    </button>
+  )
+}
