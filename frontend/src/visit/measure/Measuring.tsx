@@ -92,7 +92,9 @@ export function Measuring({
               work.setTyping(false)
             }}
           />
-          <AnswerButtons onAnswer={work.answer} />
+          <div className="sticky bottom-0 z-10 bg-paper py-1 lg:static lg:p-0">
+            <AnswerButtons onAnswer={work.answer} />
+          </div>
           <ReadingLine
             valve={valve}
             phase={phase}

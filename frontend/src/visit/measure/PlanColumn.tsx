@@ -43,53 +43,58 @@ export function PlanColumn({
   )
   const station = stationOf(plan, valve)
   return (
-    <div className="min-w-0">
-      <StationLine
-        plan={plan}
-        station={station}
-        engineId={engine.id}
-        visitId={visit.id}
-        cautions={cautions.filter((one) => one.step === 'measure').map((one) => one.text)}
-      />
-      <HeadPlan
-        valves={engine.valves}
-        layout={engine.layout}
-        specs={specsOf(analysis)}
-        gaps={gaps}
-        unit={unit}
-        selected={valve}
-        onSelect={work.goTo}
-        marked={station && new Set(station.valves)}
-        label={`Plan of the head, readings as ${phase}`}
-        className="max-h-[20vh] lg:max-h-[440px]"
-      />
-      <LastTime analysis={analysis} valve={valve} visit={visit} engineId={engine.id} />
-      <div className="mt-1 flex flex-wrap items-center justify-between gap-x-6 text-sm">
-        <Button
-          look="quiet"
-          className="-ml-4 min-h-12"
-          onClick={onOtherBlades}
-          aria-label={`Change feeler gauge set; now: ${bladeSetName}`}
-        >
-          Blades: {bladeSetName}
-        </Button>
-        <Link to={checkSheetAddress(engine.id, visit.id)}>enter a check sheet</Link>
-        <label className="flex min-h-12 items-center gap-2">
-          <input
-            type="checkbox"
-            className="size-5 accent-accent"
-            checked={work.advancesByItself}
-            onChange={(event) => work.setAdvancing(event.target.checked)}
-          />
-          advance automatically when decided
-        </label>
+    // On a small screen the blades come between the plan and the rest, so that a thumb reaches the answers.
+    <div className="contents min-w-0 lg:block">
+      <div className="min-w-0">
+        <StationLine
+          plan={plan}
+          station={station}
+          engineId={engine.id}
+          visitId={visit.id}
+          cautions={cautions.filter((one) => one.step === 'measure').map((one) => one.text)}
+        />
+        <HeadPlan
+          valves={engine.valves}
+          layout={engine.layout}
+          specs={specsOf(analysis)}
+          gaps={gaps}
+          unit={unit}
+          selected={valve}
+          onSelect={work.goTo}
+          marked={station && new Set(station.valves)}
+          label={`Plan of the head, readings as ${phase}`}
+          className="max-h-[20vh] lg:max-h-[440px]"
+        />
       </div>
-      <ValveNotes
-        valve={engine.valves.find((one) => one.id === valve)}
-        measured={work.stored}
-        phase={phase}
-        unit={unit}
-      />
+      <div className="order-last min-w-0">
+        <LastTime analysis={analysis} valve={valve} visit={visit} engineId={engine.id} />
+        <div className="mt-1 flex flex-wrap items-center justify-between gap-x-6 text-sm">
+          <Button
+            look="quiet"
+            className="-ml-4 min-h-12"
+            onClick={onOtherBlades}
+            aria-label={`Change feeler gauge set; now: ${bladeSetName}`}
+          >
+            Blades: {bladeSetName}
+          </Button>
+          <Link to={checkSheetAddress(engine.id, visit.id)}>enter a check sheet</Link>
+          <label className="flex min-h-12 items-center gap-2">
+            <input
+              type="checkbox"
+              className="size-5 accent-accent"
+              checked={work.advancesByItself}
+              onChange={(event) => work.setAdvancing(event.target.checked)}
+            />
+            advance automatically when decided
+          </label>
+        </div>
+        <ValveNotes
+          valve={engine.valves.find((one) => one.id === valve)}
+          measured={work.stored}
+          phase={phase}
+          unit={unit}
+        />
+      </div>
     </div>
   )
 }

@@ -1,4 +1,4 @@
-import type { ReactNode } from 'react'
+import { useEffect, useRef, type ReactNode } from 'react'
 import { Link } from 'react-router'
 import { engineAddress, stepAddress, type StepName } from '@/api/addresses'
 import type { Engine, Visit } from '@/api/client'
@@ -29,15 +29,30 @@ function stepsOf(engine: Engine): StepName[] {
   return isHydraulic(engine) ? all.filter((step) => step !== 'measure') : all
 }
 
+/** So much of the step before is seen. */
+const SHOWN_BEFORE_PX = 90
+
 /** Where the work stands: the steps of a visit as a drawn line, the current one inked. */
 export function StepLine({ engine, visit, at }: { engine: Engine; visit: Visit; at: StepName }) {
   const read = visit.valves.filter((valve) => valve.found.tries.length > 0).length
   const steps = stepsOf(engine)
+  const line = useRef<HTMLElement>(null)
+
+  // On a small screen the line moves sideways by itself; what comes next is in sight.
+  useEffect(() => {
+    const here = line.current?.querySelector<HTMLElement>('[aria-current]')
+    if (line.current && here) line.current.scrollLeft = here.offsetLeft - SHOWN_BEFORE_PX
+  }, [at])
+
   return (
     <div className="no-print mb-2 border-b border-rule pb-2">
       <div className="flex flex-wrap items-center justify-between gap-x-6 gap-y-1">
-        <nav aria-label="Steps of the visit">
-          <ol className="flex flex-wrap items-center gap-y-1">
+        <nav
+          ref={line}
+          aria-label="Steps of the visit"
+          className="relative max-w-full overflow-x-auto md:overflow-visible"
+        >
+          <ol className="flex w-max items-center gap-y-1 md:w-auto md:flex-wrap">
             {steps.map((step) => (
               <Step
                 key={step}
@@ -92,7 +107,10 @@ function Step({
   children?: ReactNode
 }) {
   return (
-    <li className="flex items-center" aria-current={state === 'here' ? 'step' : undefined}>
+    <li
+      className="flex min-h-11 items-center whitespace-nowrap md:min-h-0"
+      aria-current={state === 'here' ? 'step' : undefined}
+    >
       <span aria-hidden="true" className={`mr-1 size-4 rounded-full border-2 ${MARKS[state]}`} />
       <span className={state === 'here' ? 'font-bold' : ''}>
         {to ? <Link to={to}>{label}</Link> : label}
