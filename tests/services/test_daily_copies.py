@@ -45,7 +45,7 @@ def test_a_copy_is_made_where_one_is_due_and_not_again(demo_path, tmp_path):
 
 
 def test_a_folder_that_is_gone_is_said_until_a_copy_succeeds(client, demo_path, tmp_path):
-    folder = tmp_path / "disk" / "copies"
+    folder = tmp_path / "copies"
     told = client.put("/api/backup/daily-copy", json={"folder": str(folder), "hour": 2}).json()
     assert told["daily"] == {"folder": str(folder), "hour": 2}
     copies = client.app.state.daily_copies
@@ -64,7 +64,12 @@ def test_a_folder_that_is_gone_is_said_until_a_copy_succeeds(client, demo_path, 
 
 @pytest.mark.parametrize(
     ("folder", "says"),
-    [("copies", "whole path"), ("/proc/copies", "cannot be written to"), ("/x\0y", "cannot be written to")],
+    [
+        ("copies", "whole path"),
+        ("/proc/copies", "cannot be written to"),
+        ("/nowhere/copies", "No such file"),
+        ("/x\0y", "cannot be written to"),
+    ],
 )
 def test_a_folder_that_cannot_be_used_is_refused_when_it_is_chosen(client, folder, says):
     refused = client.put("/api/backup/daily-copy", json={"folder": folder, "hour": 2})

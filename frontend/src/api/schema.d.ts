@@ -2694,7 +2694,7 @@ export interface components {
         };
         /**
          * CopiesOut
-         * @description The last full copy, what is set for every day, and why the last daily one failed; null: none, nothing.
+         * @description The last full copy, what is set for every day, and why the last daily one failed; null: none.
          */
         CopiesOut: {
             last: components["schemas"]["LastCopy"] | null;

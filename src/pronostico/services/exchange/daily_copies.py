@@ -55,7 +55,8 @@ def set_daily_copy(database: Path, daily: DailyCopy | None) -> None:
     if not folder.is_absolute():
         raise Refused([Fault("$.folder", "must be a whole path, for example /media/backup/pronostico")])
     try:
-        folder.mkdir(parents=True, exist_ok=True)
+        # Not its parents: a slip of the pen is no folder to be made.
+        folder.mkdir(exist_ok=True)
         with tempfile.TemporaryFile(dir=folder):
             pass
     except (OSError, ValueError) as error:
