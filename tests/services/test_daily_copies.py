@@ -65,6 +65,7 @@ def test_a_folder_that_is_gone_is_said_until_a_copy_succeeds(client, demo_path, 
 @pytest.mark.parametrize(
     ("folder", "says"),
     [
+        ("", "whole path"),
         ("copies", "whole path"),
         ("/proc/copies", "cannot be written to"),
         ("/nowhere/copies", "No such file"),

@@ -29,7 +29,7 @@ class DailyCopy(BaseModel):
 
     model_config = ConfigDict(extra="forbid", strict=True)
 
-    folder: Annotated[str, Field(min_length=1, max_length=1000)]
+    folder: Annotated[str, Field(max_length=1000)]
     hour: Annotated[int, Field(ge=0, le=23)]
 
 
