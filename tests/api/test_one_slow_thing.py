@@ -8,16 +8,21 @@ from datetime import UTC, datetime
 
 import httpx2
 import pytest
+import uvicorn
 from sqlalchemy.exc import TimeoutError as WaitedTooLong
 
+from pronostico.api.app import attach, detach
 from pronostico.record.reading_in import read_record
 from pronostico.services.exchange.backup import write_backup
+from pronostico.serving import bind
 from pronostico.store import records
 from pronostico.store.database import Database
 from tests.builders import TODAY, record_document
+from tests.conftest import NO_PAGES, the_app
 from tests.served import end, free_port, start
 
 VISIT = "/api/engines/resurfacer-1/visits/v8"
+RUN = "/api/practice/runs/r1"
 TRACE = f"{VISIT}/instruments/compression/trace?cylinder=1&speed=0.1"
 
 
@@ -50,7 +55,7 @@ def saved(tmp_path):
 
 
 def test_streams_an_import_and_many_people_are_served_together(served, saved):
-    """No answer fails or is lost while more traces run than there were connections, and an import."""
+    """No answer fails or is lost while many traces run, and an import."""
     running, enough = threading.Semaphore(0), threading.Event()
 
     def watch(_):
@@ -84,6 +89,33 @@ def test_streams_an_import_and_many_people_are_served_together(served, saved):
     assert {*codes, workshop, imported} == {200}
     valve = next(one for one in served.get(VISIT).json()["valves"] if one["valve"] == "4E")
     assert len(valve["found"]["tries"]) == 50
+
+
+@pytest.fixture
+def here(demo_path):
+    """A real server in this process, so that its connections can be counted."""
+    database, app, listener = Database(demo_path), the_app(NO_PAGES), bind(0)
+    attach(app, database)
+    server = uvicorn.Server(uvicorn.Config(app, log_level="warning"))
+    thread = threading.Thread(target=server.run, kwargs={"sockets": [listener]}, daemon=True)
+    thread.start()
+    ours = f"http://127.0.0.1:{listener.getsockname()[1]}"
+    with httpx2.Client(base_url=ours, headers={"Origin": ours}, timeout=60) as asking:
+        yield asking, database
+    server.should_exit = True
+    thread.join(timeout=20)
+    detach(app)
+    database.close()
+
+
+@pytest.mark.parametrize("trace", [TRACE, f"{RUN}/instruments/compression/trace?cylinder=1&speed=0.1"])
+def test_a_trace_holds_no_connection_while_it_runs(here, trace):
+    asking, database = here
+    assert asking.put(RUN, json={"learner": "Mo", "lesson": "is-it-cold"}).status_code == 200
+    with asking.stream("GET", trace) as running:
+        assert running.status_code == 200
+        next(running.iter_lines())
+        assert [engine.pool.checkedout() for engine in database._engines] == [0, 0]
 
 
 def test_who_waits_too_long_is_told_when_to_ask_again(client, monkeypatch):

@@ -1403,7 +1403,7 @@ export interface paths {
         put?: never;
         /**
          * Post Backup
-         * @description Take a backup file in: all of it, or nothing.
+         * @description Import a backup file: all of it, or nothing.
          */
         post: operations["post_backup"];
         delete?: never;

@@ -168,6 +168,6 @@ def post_preview(task: TaskDep, database: DatabaseDep, progress: ProgressDep) ->
 
 @router.post("", openapi_extra=_ZIP)
 def post_backup(task: TaskDep, database: DatabaseDep, progress: ProgressDep) -> ImportOut:
-    """Take a backup file in: all of it, or nothing."""
+    """Import a backup file: all of it, or nothing."""
     with progress.shown():
         return import_backup(database, task, progress.tell)

@@ -1,4 +1,4 @@
-"""Commands over a workshop: served, computed again, copied, written out and taken in."""
+"""Commands over a workshop: served, computed again, copied, exported and imported."""
 
 import os
 import tempfile
@@ -175,7 +175,7 @@ def import_(
         list[str] | None, typer.Option(help="An engine to leave out; may be repeated.")
     ] = None,
 ) -> None:
-    """Take a backup file in, all of it or nothing, with a progress bar."""
+    """Import a backup file, all of it or nothing, with a progress bar."""
     from pronostico.services.exchange.restore import BackupImport, import_backup, preview_backup
 
     path = database or Settings().database

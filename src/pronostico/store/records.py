@@ -6,8 +6,8 @@ from datetime import datetime
 from typing import Any
 from uuid import uuid4
 
-from sqlalchemy import Select, func, select, update
-from sqlalchemy.orm import Session
+from sqlalchemy import func, select, update
+from sqlalchemy.orm import Mapped, Session
 
 from pronostico.record.base import RecordModel
 from pronostico.record.engine import EngineModel, MeterChange
@@ -30,6 +30,8 @@ from pronostico.store.tables import (
     VisitRow,
 )
 
+_OfVisit = ReadingRow | SettingRow | TraceRow | VisitFindingRow
+
 
 def dump(model: RecordModel, *without: str) -> Json:
     """The JSON form of a record's part; what is not known is left out."""
@@ -44,11 +46,19 @@ def visit_data(visit: VisitModel) -> Json:
 # Out of the tables
 
 
-def _by_visit(session: Session, engine_id: str, query: Select[*tuple[Any, ...]]) -> dict[int, list[Any]]:
-    """Rows of a table of visits' parts, by the visit that each is of: the first column."""
+def _by_visit(
+    session: Session, engine_id: str, row: type[_OfVisit], order: Mapped[int], *columns: Mapped[Any]
+) -> dict[int, list[Any]]:
+    """Columns of a table of visits' parts, in order, by the visit that each is of."""
+    query = (
+        select(row.visit_pk, *columns)
+        .join(VisitRow, VisitRow.pk == row.visit_pk)
+        .where(VisitRow.engine_id == engine_id)
+        .order_by(order)
+    )
     found: dict[int, list[Any]] = defaultdict(list)
-    for visit_pk, *row in session.execute(query.where(VisitRow.engine_id == engine_id)):
-        found[visit_pk].append(row)
+    for visit_pk, *values in session.execute(query):
+        found[visit_pk].append(values)
     return found
 
 
@@ -63,13 +73,8 @@ def _readings(session: Session, engine_id: str) -> dict[int, list[Json]]:
     )
     for reading_pk, data in session.execute(standing):
         tries[reading_pk].append(data)
-    rows = _by_visit(
-        session,
-        engine_id,
-        select(ReadingRow.visit_pk, ReadingRow.pk, ReadingRow.valve, ReadingRow.phase, ReadingRow.data)
-        .join(VisitRow, VisitRow.pk == ReadingRow.visit_pk)
-        .order_by(ReadingRow.position),
-    )
+    columns = (ReadingRow.pk, ReadingRow.valve, ReadingRow.phase, ReadingRow.data)
+    rows = _by_visit(session, engine_id, ReadingRow, ReadingRow.position, *columns)
     # A reading whose only tries were taken back is as if never begun.
     return {
         visit_pk: [
@@ -85,26 +90,10 @@ def _visit_documents(session: Session, engine_id: str) -> list[Json]:
     """The visits of an engine. Columns, not rows as objects: every page and every answer reads a record."""
     readings = _readings(session, engine_id)
     settings = _by_visit(
-        session,
-        engine_id,
-        select(SettingRow.visit_pk, SettingRow.setting_id, SettingRow.data)
-        .join(VisitRow, VisitRow.pk == SettingRow.visit_pk)
-        .order_by(SettingRow.position),
+        session, engine_id, SettingRow, SettingRow.position, SettingRow.setting_id, SettingRow.data
     )
-    traces = _by_visit(
-        session,
-        engine_id,
-        select(TraceRow.visit_pk, TraceRow.trace_id, TraceRow.data)
-        .join(VisitRow, VisitRow.pk == TraceRow.visit_pk)
-        .order_by(TraceRow.pk),
-    )
-    findings = _by_visit(
-        session,
-        engine_id,
-        select(VisitFindingRow.visit_pk, VisitFindingRow.data)
-        .join(VisitRow, VisitRow.pk == VisitFindingRow.visit_pk)
-        .order_by(VisitFindingRow.pk),
-    )
+    traces = _by_visit(session, engine_id, TraceRow, TraceRow.pk, TraceRow.trace_id, TraceRow.data)
+    findings = _by_visit(session, engine_id, VisitFindingRow, VisitFindingRow.pk, VisitFindingRow.data)
     visits = (
         select(VisitRow.pk, VisitRow.visit_id, VisitRow.day, VisitRow.usage, VisitRow.data)
         .where(VisitRow.engine_id == engine_id)

@@ -8,7 +8,7 @@ import hashlib
 import json
 import re
 import zipfile
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from datetime import date, datetime
 from pathlib import Path
 from typing import Annotated, Any, Literal
@@ -19,6 +19,7 @@ from sqlalchemy.orm import Session
 from pronostico.knowledge.in_use import FILES as KNOWLEDGE_FILES
 from pronostico.record.base import Day, Identifier, RecordModel
 from pronostico.record.models import BoxedShim, GaugeSet
+from pronostico.services.apart import OnProgress
 from pronostico.services.cases.learning import LessonModel, lesson_model
 from pronostico.services.settings import workshop_settings
 from pronostico.store import notebook, records
@@ -34,7 +35,6 @@ PHOTOGRAPH_NAME = r"^[A-Za-z0-9._~-]{1,100}\.(jpg|png|webp)$"
 PHOTOGRAPH_FILE = re.compile("^photographs/" + PHOTOGRAPH_NAME.removeprefix("^"))
 KNOWLEDGE_FILE = re.compile(rf"^knowledge/({'|'.join(map(re.escape, KNOWLEDGE_FILES))})$")
 
-OnProgress = Callable[[int, int], None]
 """How many engines are done, of how many."""
 
 

@@ -1,4 +1,4 @@
-"""Taking a backup file in: compared with the workshop, prepared aside, then put in as a whole or not at all.
+"""Importing a backup file: compared with the workshop, prepared aside, then put in as a whole or not at all.
 
 Only the last step holds up others who save something meanwhile, and it is short.
 """
@@ -254,7 +254,7 @@ def preview_backup(
 def import_backup(
     database: Database, task: BackupImport, on_progress: OnProgress = _no_progress
 ) -> ImportOut:
-    """Take a backup file in: all of it at once, or nothing.
+    """Import a backup file: all of it at once, or nothing.
 
     Args:
         on_progress: called after each engine that was compared with the workshop's.

@@ -96,7 +96,7 @@ def adjust_step(session: Session, engine_id: str, visit_id: str) -> AdjustStepOu
 def choose(
     session: Session, engine_id: str, visit_id: str, choice: AdjustmentChoice, *, was: AdjustmentChoice
 ) -> None:
-    """Keep the choice of policy and valves, with its reason.
+    """Store the choice of policy and valves, with its reason.
 
     Raises:
         NotThere: there is no such engine or visit.
