@@ -21,12 +21,32 @@ from pronostico.services.engines.background import compute_stale
 from pronostico.settings import Settings
 from pronostico.store.database import Database
 from pronostico.store.tables import ResultRow
+from tests.databases import DATABASES, ON_POSTGRESQL, opened
 
 # The machine may be shared and slow: how long an example takes says nothing about it.
 hypothesis.settings.register_profile("unhurried", deadline=None)
 # A run that decides over a change tries the same examples each time; runs at a desk look for new ones.
 hypothesis.settings.register_profile("decisive", deadline=None, derandomize=True)
 hypothesis.settings.load_profile("decisive" if os.environ.get("CI") else "unhurried")
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """On a server, tests of what is SQLite's own have nothing to test."""
+    for item in items:
+        if ON_POSTGRESQL and item.get_closest_marker("file_only"):
+            item.add_marker(pytest.mark.skip("of SQLite's own"))
+
+
+@pytest.fixture(autouse=True, scope="session")
+def _databases() -> Iterator[None]:
+    yield
+    DATABASES.close()
+
+
+@pytest.fixture(autouse=True)
+def _databases_of_a_test() -> Iterator[None]:
+    yield
+    DATABASES.forget()
 
 
 @pytest.fixture(scope="session")
@@ -89,7 +109,7 @@ def demo_path(computed: Path, tmp_path: Path) -> Path:
 @pytest.fixture
 def not_computed(demo_path: Path) -> None:
     """The demonstration as it is before anything of it was computed."""
-    database = Database(demo_path)
+    database = opened(demo_path)
     with database.writing() as session:
         session.execute(delete(ResultRow))
         session.commit()
@@ -139,11 +159,11 @@ def _served(database: Database, static: Path) -> Iterator[TestClient]:
 
 @pytest.fixture
 def client(demo_path: Path) -> Iterator[TestClient]:
-    database = Database(demo_path)
+    database = opened(demo_path)
     yield from _served(database, Settings().static)
 
 
 @pytest.fixture
 def empty_client(tmp_path: Path) -> Iterator[TestClient]:
-    database = Database(tmp_path / "empty.sqlite")
+    database = opened(tmp_path / "empty.sqlite")
     yield from _served(database, NO_PAGES)

@@ -17,8 +17,10 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def start(database: Path, port: int, *, through: tuple[str, ...] = ()) -> subprocess.Popen[str]:
-    """A server, once it serves; `through`: a command that runs its own."""
+def start(
+    database: Path, port: int, *, through: tuple[str, ...] = (), address: str | None = None
+) -> subprocess.Popen[str]:
+    """A server, once it serves; `through`: a command that runs its own; `address`: on PostgreSQL."""
     command = [
         *through,
         sys.executable,
@@ -27,14 +29,16 @@ def start(database: Path, port: int, *, through: tuple[str, ...] = ()) -> subpro
         "serve",
         "--port",
         str(port),
-        "--database",
-        str(database),
+        *(("--database", str(database)) if address is None else ()),
     ]
+    where = (
+        {} if address is None else {"PRONOSTICO_DATABASE": str(database), "PRONOSTICO_DATABASE_URL": address}
+    )
     server = subprocess.Popen(
         command,
         stdout=subprocess.PIPE,
         text=True,
-        env={**os.environ, "PYTHONUNBUFFERED": "1"},
+        env={**os.environ, **where, "PYTHONUNBUFFERED": "1"},
     )
     assert server.stdout is not None
     line = server.stdout.readline()

@@ -3,7 +3,7 @@
 ServiceError
 |-- NotThere         something was named that does not exist
 |-- AlreadyThere     something new would take the place of something else
-|-- UnusableDatabase a file is no database that this version can use
+|-- UnusableDatabase a file or address is no database that this version can use
 |-- Stale            somebody else changed meanwhile what this would overwrite
 |-- Refused          what was sent cannot be right; every fault with its JSON path
 `-- Asked            what was sent is odd; stored once it is confirmed
@@ -31,10 +31,10 @@ class AlreadyThere(ServiceError):
 
 
 class UnusableDatabase(ServiceError):
-    """A file is no database that this version can use; it was left as it was."""
+    """A file or address is no database that this version can use; it was left as it was."""
 
-    def __init__(self, path: Path, what: str, to_do: str) -> None:
-        super().__init__(f"{path} {what}; {to_do}")
+    def __init__(self, place: Path | str, what: str, to_do: str) -> None:
+        super().__init__(f"{place} {what}; {to_do}")
 
 
 class Refused(ServiceError):

@@ -2,6 +2,7 @@
 
 import gc
 import socket
+from contextlib import nullcontext
 from pathlib import Path
 
 import typer
@@ -42,24 +43,30 @@ def bind(port: int) -> socket.socket:
     raise typer.Exit(1)
 
 
-def serve_application(database_path: Path, static: Path, port: int) -> None:
-    """Serve until interrupted."""
+def serve_application(database_path: Path, static: Path, port: int, *, address: str | None = None) -> None:
+    """Serve until interrupted.
+
+    Args:
+        address: of a PostgreSQL database in place of the file, which others may serve at the same time.
+    """
     if not (static / "index.html").is_file():
         typer.echo("The pages are not built; run 'make setup' first.", err=True)
         raise typer.Exit(1)
     configure_logs(Settings().log_level)
     try:
-        with served_by_one(database_path):
-            _serve(database_path, static, port)
+        with served_by_one(database_path) if address is None else nullcontext():
+            _serve(database_path, address, static, port)
     except UnusableDatabase as error:
         typer.echo(str(error), err=True)
         raise typer.Exit(1) from error
 
 
-def _serve(database_path: Path, static: Path, port: int) -> None:
-    for folder in (database_path.parent, photographs_of(database_path)):
-        clear_unfinished(folder)
-    database = Database(database_path)
+def _serve(database_path: Path, address: str | None, static: Path, port: int) -> None:
+    if address is None:
+        # Where others serve too, what is unfinished may be theirs.
+        for folder in (database_path.parent, photographs_of(database_path)):
+            clear_unfinished(folder)
+    database = Database(database_path, address)
     listener = bind(port)
     typer.echo(f"Pronostico is at http://{HOST}:{listener.getsockname()[1]}/ (Ctrl-C ends it)")
     application = create_app(database, static)

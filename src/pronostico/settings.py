@@ -28,11 +28,16 @@ def photographs_of(database: Path) -> Path:
 
 
 class Settings(BaseSettings):
-    """Settings of the application."""
+    """Settings of the application.
+
+    `database_url`: of a PostgreSQL database in place of the file `database`, beside which photographs and
+    notes on copies stand all the same.
+    """
 
     model_config = SettingsConfigDict(env_prefix="PRONOSTICO_")
 
     database: Path = Path.home() / ".local" / "share" / "pronostico" / "pronostico.sqlite"
+    database_url: str | None = None
     knowledge: Path = Path.home() / ".local" / "share" / "pronostico" / "knowledge"
     log_level: LogLevel = "warning"
     static: Path = Path(__file__).parent / "api" / "static"

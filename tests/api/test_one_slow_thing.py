@@ -19,6 +19,7 @@ from pronostico.store import records
 from pronostico.store.database import Database
 from tests.builders import TODAY, record_document
 from tests.conftest import NO_PAGES, the_app
+from tests.databases import opened
 from tests.served import end, free_port, start
 
 VISIT = "/api/engines/resurfacer-1/visits/v8"
@@ -94,7 +95,7 @@ def test_streams_an_import_and_many_people_are_served_together(served, saved):
 @pytest.fixture
 def here(demo_path):
     """A real server in this process, so that its connections can be counted."""
-    database, app, listener = Database(demo_path), the_app(NO_PAGES), bind(0)
+    database, app, listener = opened(demo_path), the_app(NO_PAGES), bind(0)
     attach(app, database)
     server = uvicorn.Server(uvicorn.Config(app, log_level="warning"))
     thread = threading.Thread(target=server.run, kwargs={"sockets": [listener]}, daemon=True)
@@ -115,7 +116,8 @@ def test_a_trace_holds_no_connection_while_it_runs(here, trace):
     with asking.stream("GET", trace) as running:
         assert running.status_code == 200
         next(running.iter_lines())
-        assert [engine.pool.checkedout() for engine in database._engines] == [0, 0]
+        storage = database._storage
+        assert storage.readers.pool.checkedout() == storage.writer.pool.checkedout() == 0
 
 
 def test_who_waits_too_long_is_told_when_to_ask_again(client, monkeypatch):

@@ -11,9 +11,9 @@ from sqlalchemy import event
 from sqlalchemy.orm import Session
 
 from pronostico.api.app import attach, detach
-from pronostico.store.database import Database
 from tests.api.test_closing_cases import picture
 from tests.conftest import NO_PAGES, OwnPage, own_copy, the_app
+from tests.databases import opened
 
 ENGINE = "/api/engines/resurfacer-1"
 VISIT = f"{ENGINE}/visits/v8"
@@ -212,7 +212,7 @@ def carried_out(demo, folder, steps, crash):
     Args:
         steps: name, how often it is sent, and whether it is crashed the first time.
     """
-    database, app = Database(own_copy(demo, folder)), the_app(NO_PAGES)
+    database, app = opened(own_copy(demo, folder)), the_app(NO_PAGES)
     attach(app, database)
     try:
         page = OwnPage(app, raising=False)

@@ -9,7 +9,7 @@ from pronostico.api import engines
 from pronostico.logs import JsonLines
 from pronostico.services.engines import background
 from pronostico.services.engines.background import compute_stale
-from pronostico.store.database import Database
+from tests.databases import opened
 
 
 def test_every_answer_names_its_request(client):
@@ -52,7 +52,7 @@ def test_an_engine_that_cannot_be_computed_leaves_its_traceback(demo_path, monke
         raise ArithmeticError("no result")
 
     monkeypatch.setattr(background, "compute_document", fails)
-    database = Database(demo_path)
+    database = opened(demo_path)
     with caplog.at_level(logging.ERROR, "pronostico"):
         failed = compute_stale(database, processes=1).failed
     database.close()

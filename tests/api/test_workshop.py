@@ -18,10 +18,10 @@ from pronostico.services.engines.background import compute_stale
 from pronostico.services.engines.results import data_digest, model_digest, result_of
 from pronostico.services.workshop import timelines
 from pronostico.services.workshop.timelines import CachedTimelines
-from pronostico.store.database import Database
 from pronostico.store.results import changes_of, current_result, stale_engines
 from tests.api.workshop import timelines_of
 from tests.builders import record_document
+from tests.databases import opened
 
 JSON = {"content-type": "application/json"}
 VISIT = "/api/engines/resurfacer-1/visits/v8"
@@ -29,9 +29,9 @@ VISIT = "/api/engines/resurfacer-1/visits/v8"
 
 @pytest.fixture
 def database(demo_path):
-    opened = Database(demo_path)
-    yield opened
-    opened.close()
+    database = opened(demo_path)
+    yield database
+    database.close()
 
 
 def model():
@@ -107,8 +107,8 @@ def test_an_engine_without_visits_has_a_timeline_without_figures(empty_client):
     [
         "UPDATE tries SET taken_back_at = '2026-01-01' WHERE id = (SELECT min(id) FROM tries)",
         "UPDATE visits SET usage = usage + 1 WHERE pk = (SELECT max(pk) FROM visits)",
-        "UPDATE valves SET data = json_set(data, '$.place', 9) WHERE rowid = 1",
-        "UPDATE engines SET data = json_set(data, '$.check_interval', 300) WHERE rowid = 1",
+        "UPDATE valves SET position = 9 WHERE engine_id = 'resurfacer-1' AND id = '1E'",
+        "UPDATE engines SET data = '{}' WHERE id = 'resurfacer-1'",
         "DELETE FROM settings WHERE pk = (SELECT max(pk) FROM settings)",
         "INSERT INTO readings (visit_pk, position, valve, phase, data)"
         " SELECT max(pk), 99, '1E', 'found', '{}' FROM visits",

@@ -13,9 +13,9 @@ from pronostico.services.exchange.backup import write_backup
 from pronostico.services.exchange.restore import BackupImport, import_backup
 from pronostico.services.visits.answers import note_try
 from pronostico.store import records
-from pronostico.store.database import Database
 from pronostico.store.results import changes_of
 from tests.builders import TODAY, record_document
+from tests.databases import opened
 
 NOW = datetime(2026, 6, 1, 12, tzinfo=UTC)
 
@@ -32,7 +32,7 @@ def record_of(engine_id, *, more=0):
 
 
 def workshop(path, *kept):
-    database = Database(path / "shop.sqlite")
+    database = opened(path / "shop.sqlite")
     with database.writing() as session:
         for one in kept:
             records.add_record(session, one, now=NOW)

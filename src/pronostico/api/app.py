@@ -61,7 +61,7 @@ def attach(app: FastAPI, database: Database) -> None:
     app.state.background = BackgroundAnalysis(database)
     app.state.forecast_reviews = BackgroundAnalysis(database, compute=compute_reviews)
     app.state.timelines = CachedTimelines(database)
-    app.state.daily_copies = DailyCopies(database.path)
+    app.state.daily_copies = DailyCopies(database.path, database.address)
     app.state.backup_progress = backup.Progress()
 
 

@@ -137,7 +137,7 @@ def _of_the_disk(_request: Request, error: Exception) -> JSONResponse:
     """What the database could not do; what nobody can do anything about is a failure of ours."""
     assert isinstance(error, OperationalError)
     reason = str(error.orig)
-    if "full" in reason:
+    if "full" in reason or "No space left" in reason:
         detail = "the disk is full: nothing of this was saved; make room, then try again"
         return problem_response(507, "disk-full", "The disk is full", detail)
     if "disk I/O" in reason:
@@ -146,8 +146,13 @@ def _of_the_disk(_request: Request, error: Exception) -> JSONResponse:
     if "readonly" in reason:
         detail = "the database has become read-only: nothing of this was saved; make it writable again"
         return problem_response(507, "read-only", "The database is read-only", detail)
-    if "locked" in reason or "busy" in reason:
+    if "locked" in reason or "busy" in reason or "lock timeout" in reason:
         return _busy(_request, error)
+    if error.connection_invalidated or "connection" in reason:
+        detail = "the database server cannot be reached; what was typed is kept, try again"
+        response = problem_response(503, "database-away", "The database cannot be reached", detail)
+        response.headers["Retry-After"] = "5"
+        return response
     raise error
 
 

@@ -3,6 +3,7 @@
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from pronostico.store.rows import BY_NAME
 from pronostico.store.tables import EngineRow, ForecastReviewRow, Json
 
 
@@ -17,7 +18,7 @@ def stale_reviews(session: Session, model: str) -> list[tuple[str, int]]:
             & (ForecastReviewRow.model == model),
         )
         .where(ForecastReviewRow.engine_id.is_(None))
-        .order_by(EngineRow.name, EngineRow.id)
+        .order_by(*BY_NAME)
     )
     return [(engine_id, changed) for engine_id, changed in rows]
 

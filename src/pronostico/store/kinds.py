@@ -6,6 +6,7 @@ from typing import Any
 from sqlalchemy import select, update
 from sqlalchemy.orm import Session
 
+from pronostico.store.rows import BY_NAME
 from pronostico.store.tables import EngineRow, Json, ResultRow
 
 
@@ -33,7 +34,7 @@ def engines_of_kind(session: Session, kind: str) -> list[OfKind]:
         select(EngineRow.id, EngineRow.name, EngineRow.data, ResultRow.summary, ResultRow.priors)
         .outerjoin(ResultRow, ResultRow.engine_id == EngineRow.id)
         .where(EngineRow.kind == kind)
-        .order_by(EngineRow.name, EngineRow.id)
+        .order_by(*BY_NAME)
     )
     return [
         OfKind(

@@ -70,11 +70,16 @@ def look_at(path: Path) -> None:
         raise UnusableDatabase(path, f"cannot be used: {error.strerror}", "check the disk") from error
 
 
-def _make(path: Path) -> None:
-    folders = [folder for folder in (path.parent, *path.parent.parents) if not folder.exists()]
-    path.parent.mkdir(parents=True, exist_ok=True)
-    for folder in folders:
+def make_folder(path: Path) -> None:
+    """Make a folder and those above it that are not there, for their owner alone."""
+    new = [folder for folder in (path, *path.parents) if not folder.exists()]
+    path.mkdir(parents=True, exist_ok=True)
+    for folder in new:
         folder.chmod(_FOLDER)
+
+
+def _make(path: Path) -> None:
+    make_folder(path.parent)
     os.close(os.open(path, os.O_CREAT | os.O_EXCL | os.O_WRONLY, _OURS_ALONE))
 
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import func, select
+from sqlalchemy import Integer, cast, func, select
 from sqlalchemy.orm import Session
 
 from pronostico.store.tables import Json, PracticeRow
@@ -60,7 +60,7 @@ def end_run(session: Session, run_id: str, *, passed: bool, now: datetime) -> No
 def progress_of(session: Session, learner: str) -> list[Progress]:
     """What a learner has made of each lesson that was ended at least once."""
     rows = session.execute(
-        select(PracticeRow.lesson, func.count(), func.max(PracticeRow.passed))
+        select(PracticeRow.lesson, func.count(), func.max(cast(PracticeRow.passed, Integer)))
         .where(
             PracticeRow.learner == learner,
             PracticeRow.lesson.is_not(None),

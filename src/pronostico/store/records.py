@@ -14,7 +14,7 @@ from pronostico.record.engine import EngineModel, MeterChange
 from pronostico.record.models import FORMAT, CaseModel, Record
 from pronostico.record.visit import VisitModel
 from pronostico.store.kinds import folded
-from pronostico.store.rows import case_row
+from pronostico.store.rows import BY_NAME, case_row
 from pronostico.store.shim_box import shelve_shims, shim_box
 from pronostico.store.tables import (
     CaseFindingRow,
@@ -131,7 +131,7 @@ def _engine_document(row: EngineRow) -> Json:
 
 def engine_names(session: Session) -> list[tuple[str, str]]:
     """Id and name of every engine, by name; one without a name goes by its id."""
-    rows = session.execute(select(EngineRow.id, EngineRow.name).order_by(EngineRow.name, EngineRow.id))
+    rows = session.execute(select(EngineRow.id, EngineRow.name).order_by(*BY_NAME))
     return [(id, name or id) for id, name in rows]
 
 

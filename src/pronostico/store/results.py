@@ -6,6 +6,7 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from pronostico.store.rows import BY_NAME
 from pronostico.store.tables import EngineRow, Json, ResultRow
 
 
@@ -87,6 +88,6 @@ def stale_engines(session: Session, model: str) -> list[tuple[str, int]]:
                 & (ResultRow.model == model),
             )
             .where(ResultRow.engine_id.is_(None))
-            .order_by(EngineRow.name, EngineRow.id)
+            .order_by(*BY_NAME)
         )
     ]

@@ -1,9 +1,12 @@
-"""Finding single rows; rows stay within the store."""
+"""Finding single rows, and their order; rows stay within the store."""
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session, selectinload
 
-from pronostico.store.tables import CaseRow, ReadingRow, VisitRow
+from pronostico.store.tables import CaseRow, EngineRow, ReadingRow, VisitRow
+
+BY_NAME = (func.coalesce(EngineRow.name, EngineRow.id), EngineRow.id)
+"""The order of engines by the name that they go by."""
 
 
 def visit_row(session: Session, engine_id: str, visit_id: str) -> VisitRow | None:

@@ -17,7 +17,7 @@ def size_of(shim_mm: float) -> float:
 
 def shim_box(session: Session) -> list[BoxedShim]:
     """Every size, by diameter and thickness; those that have run out included."""
-    rows = session.scalars(select(ShimRow).order_by(ShimRow.diameter_mm, ShimRow.shim_mm))
+    rows = session.scalars(select(ShimRow).order_by(ShimRow.diameter_mm.nulls_first(), ShimRow.shim_mm))
     return [BoxedShim(shim_mm=row.shim_mm, count=row.count, diameter_mm=row.diameter_mm) for row in rows]
 
 

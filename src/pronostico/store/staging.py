@@ -10,7 +10,8 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from pathlib import Path
 
-from sqlalchemy import Column, Connection, Engine, Table, create_engine, event, text, update
+from psycopg import IntegrityError as DriverIntegrityError
+from sqlalchemy import Connection, Engine, create_engine, event, text, update
 from sqlalchemy.engine.interfaces import DBAPIConnection
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
@@ -20,6 +21,7 @@ from pronostico.record.models import CaseModel, Record
 from pronostico.record.visit import VisitModel
 from pronostico.store import records
 from pronostico.store.database import STAGED, Database
+from pronostico.store.moving import TABLES, copy_from_file, counted_columns
 from pronostico.store.results import changes_of
 from pronostico.store.tables import (
     Base,
@@ -35,14 +37,14 @@ from pronostico.store.tables import (
     VisitRow,
 )
 
-# Engines last: the triggers, which count every change of an engine, find nothing to count before.
-_TABLES = tuple(
-    Base.metadata.tables[row.__tablename__]
+_STAGED = {
+    row.__tablename__
     for row in (
         *(VisitRow, VisitFindingRow, ReadingRow, TryRow, SettingRow, TraceRow),
         *(CaseRow, CaseFindingRow, ValveRow, EngineRow),
     )
-)
+}
+_TABLES = [table for table in TABLES if table.name in _STAGED]
 
 
 class ChangedMeanwhile(Exception):
@@ -82,7 +84,7 @@ class Staging:
         self.staged = StagedRows(path)
         self._engine: Engine = create_engine(f"sqlite:///{path}")
         event.listen(self._engine, "connect", _on_connect)
-        Base.metadata.create_all(self._engine, tables=list(_TABLES))
+        Base.metadata.create_all(self._engine, tables=_TABLES)
         self._session = Session(self._engine)
 
     def _flush(self) -> None:
@@ -121,19 +123,39 @@ class Staging:
         return self.staged
 
 
-def _copied(column: Column[object], offsets: dict[str, int]) -> str:
-    """A column of a staged row as it is put in: keys that are counted go on from those that are there."""
-    tables = [key.column.table.name for key in column.foreign_keys] or [column.table.name]
-    counted = column.name == "pk" or (column.foreign_keys and column.name.endswith("_pk"))
-    return f'"{column.name}" + {offsets[tables[0]]}' if counted else f'"{column.name}"'
+def _offsets(connection: Connection) -> dict[str, int]:
+    """The highest counted key of each table, from which those of the staged rows go on."""
+    return {
+        table.name: connection.scalar(text(f'SELECT coalesce(max(pk), 0) FROM "{table.name}"')) or 0
+        for table in _TABLES
+        if "pk" in table.columns
+    }
 
 
-def _copy(connection: Connection, table: Table, offsets: dict[str, int]) -> None:
-    names = ", ".join(f'"{column.name}"' for column in table.columns)
-    values = ", ".join(_copied(column, offsets) for column in table.columns)
-    connection.execute(
-        text(f'INSERT INTO main."{table.name}" ({names}) SELECT {values} FROM {STAGED}."{table.name}"')
-    )
+def _copy_attached(connection: Connection, offsets: dict[str, int]) -> None:
+    connection.execute(text("PRAGMA defer_foreign_keys = ON"))
+    # Engines last: the triggers, which count every change of an engine, find nothing to count before.
+    for table in reversed(_TABLES):
+        counted = counted_columns(table)
+        names = ", ".join(f'"{column.name}"' for column in table.columns)
+        values = ", ".join(
+            f'"{column.name}" + {offsets[counted[column.name]]}'
+            if column.name in counted
+            else f'"{column.name}"'
+            for column in table.columns
+        )
+        connection.execute(
+            text(f'INSERT INTO main."{table.name}" ({names}) SELECT {values} FROM {STAGED}."{table.name}"')
+        )
+
+
+def _prepare(session: Session, staged: StagedRows) -> dict[str, int]:
+    for engine_id, changes in staged.expected.items():
+        if changes_of(session, engine_id) != changes:
+            raise ChangedMeanwhile
+    if staged.moved:
+        session.execute(update(VisitRow), staged.moved)
+    return _offsets(session.connection())
 
 
 @contextmanager
@@ -143,22 +165,18 @@ def put_in(database: Database, staged: StagedRows) -> Iterator[Session]:
     Raises:
         ChangedMeanwhile: an engine of it was changed, added or removed since.
     """
-    with database.writing_beside(staged.path) as session:
+    with database.writing() if database.shared else database.writing_beside(staged.path) as session:
         try:
-            for engine_id, changes in staged.expected.items():
-                if changes_of(session, engine_id) != changes:
-                    raise ChangedMeanwhile
-            connection = session.connection()
-            connection.execute(text("PRAGMA defer_foreign_keys = ON"))
-            if staged.moved:
-                session.execute(update(VisitRow), staged.moved)
-            offsets = {
-                table.name: connection.scalar(text(f'SELECT coalesce(max(pk), 0) FROM main."{table.name}"'))
-                for table in _TABLES
-                if "pk" in table.columns
-            }
-            for table in _TABLES:
-                _copy(connection, table, offsets)
-        except IntegrityError as error:
+            offsets = _prepare(session, staged)
+            if database.shared:
+                copy_from_file(session.connection(), staged.path, _TABLES, offsets)
+                # What the triggers would have counted.
+                known = [one for one, changes in staged.expected.items() if changes is not None]
+                session.execute(
+                    update(EngineRow).where(EngineRow.id.in_(known)).values(changed=EngineRow.changed + 1)
+                )
+            else:
+                _copy_attached(session.connection(), offsets)
+        except (IntegrityError, DriverIntegrityError) as error:
             raise ChangedMeanwhile from error
         yield session

@@ -285,3 +285,13 @@ class WorkshopRow(Base):
     pk: Mapped[int] = mapped_column(Integer, primary_key=True)
     data: Mapped[Json] = mapped_column(JSON)
     calendar_token: Mapped[str | None] = mapped_column(String(80))
+
+
+class ClaimRow(Base):
+    """An engine that a process is at, until then; of use only where several share the database."""
+
+    __tablename__ = "claims"
+
+    work: Mapped[str] = mapped_column(String(20), primary_key=True)
+    engine_id: Mapped[str] = mapped_column(String(80), primary_key=True)
+    until: Mapped[datetime] = mapped_column(DateTime(timezone=True))

@@ -8,6 +8,7 @@ from datetime import date
 from sqlalchemy import ColumnElement, select
 from sqlalchemy.orm import Session
 
+from pronostico.store.rows import BY_NAME
 from pronostico.store.tables import CaseFindingRow, CaseRow, EngineRow, ResultRow, VisitRow
 
 _AT_ONCE = 500  # of what one statement asks for by name
@@ -118,7 +119,7 @@ def timeline_states(session: Session, model: str) -> list[TimelineState]:
     rows = session.execute(
         select(EngineRow.id, EngineRow.changed, ResultRow.engine_id.is_not(None))
         .outerjoin(ResultRow, _current(model))
-        .order_by(EngineRow.name, EngineRow.id)
+        .order_by(*BY_NAME)
     )
     return [TimelineState(id, changed, current, tuple(cases.get(id, ()))) for id, changed, current in rows]
 

@@ -18,6 +18,7 @@ from pronostico.services.engines.load import engine_record
 from pronostico.services.engines.results import compute_document, data_digest, model_digest
 from pronostico.services.engines.sisters import refresh_kind
 from pronostico.services.settings import workshop_settings
+from pronostico.store.claims import claimed, release
 from pronostico.store.database import Database
 from pronostico.store.results import Result, changes_of, put_result, result_of_data, stale_engines
 
@@ -90,6 +91,8 @@ class _Book:
                 model=self.model,
                 digest=task.digest,
             )
+            if self.database.shared:
+                release(session, "results", [task.engine_id])
             session.commit()
         if moved is not None:
             self.moved.add(moved)
@@ -143,11 +146,12 @@ class _Count:
         self._one_more()
 
     def open_tasks(self, stopped: Callable[[], bool]) -> Iterator[_Task]:
-        """What is left to compute; what needs no computation is dealt with on the way."""
-        for engine_id, _ in self.stale:
+        """What is left to compute; what needs no computation, or is another's, is dealt with on the way."""
+        engine_ids = [engine_id for engine_id, _ in self.stale]
+        for engine_id, ours in claimed(self.book.database, "results", engine_ids):
             if stopped():
                 return
-            task = self.book.task(engine_id)
+            task = self.book.task(engine_id) if ours else None
             if task is not None and task.known is None:
                 yield task
                 continue

@@ -91,8 +91,10 @@ def _local_now() -> datetime:
 class DailyCopies:
     """Looks every minute whether a copy is due, in a thread of its own; `fault`: why the last one failed."""
 
-    def __init__(self, database: Path, *, now: Callable[[], datetime] = _local_now) -> None:
-        self._database, self._now = database, now
+    def __init__(
+        self, database: Path, address: str | None = None, *, now: Callable[[], datetime] = _local_now
+    ) -> None:
+        self._database, self._address, self._now = database, address, now
         self._stop = threading.Event()
         self._thread: threading.Thread | None = None
         self.fault: str | None = None
@@ -106,7 +108,7 @@ class DailyCopies:
         if not is_due(daily, None if last is None else last.made_at, self._now()):
             return
         try:
-            make_copy(self._database, Path(daily.folder), now=self._now())
+            make_copy(self._database, Path(daily.folder), now=self._now(), address=self._address)
             self.fault = None
         except ServiceError as error:
             if self.fault != str(error):

@@ -9,6 +9,7 @@ import json
 import shutil
 import sqlite3
 from collections.abc import Callable, Sequence
+from contextlib import closing
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -18,6 +19,8 @@ from pronostico.errors import Refused, UnusableDatabase
 from pronostico.record.faults import Fault
 from pronostico.services.staging import write_through
 from pronostico.settings import last_copy_of, photographs_of
+from pronostico.store.database import Database
+from pronostico.store.moving import copy_workshop
 from pronostico.store.opening import look_at
 
 _DATABASE, _MANIFEST, _PICTURES = "pronostico.sqlite", "manifest.json", "photographs"
@@ -114,8 +117,19 @@ def _copy_photographs(source: Path, shelf: Path) -> dict[str, str]:
     return found
 
 
-def make_copy(database: Path, folder: Path, *, now: datetime) -> Path:
+def _copy_from_server(path: Path, address: str, target: Path) -> None:
+    """The same from a server: the copy is a file like every other, so that it can be used without one."""
+    with closing(Database(path, address)) as source, closing(Database(target)) as copy:
+        copy_workshop(source, copy)
+    with closing(sqlite3.connect(target)) as connection:
+        connection.execute("PRAGMA journal_mode = DELETE")
+
+
+def make_copy(database: Path, folder: Path, *, now: datetime, address: str | None = None) -> Path:
     """A full copy in a folder, checked; copies that the rule does not keep are removed.
+
+    Args:
+        address: of the PostgreSQL database, where the workshop is in one.
 
     Raises:
         Refused: the copy is not whole, or the folder cannot be written to.
@@ -127,7 +141,10 @@ def make_copy(database: Path, folder: Path, *, now: datetime) -> Path:
         folder.mkdir(parents=True, exist_ok=True)
         shutil.rmtree(half, ignore_errors=True)
         half.mkdir()
-        _copy_database(database, half / _DATABASE)
+        if address is None:
+            _copy_database(database, half / _DATABASE)
+        else:
+            _copy_from_server(database, address, half / _DATABASE)
         photographs = _copy_photographs(photographs_of(database), folder / _PICTURES)
         manifest = CopyManifest(
             made_at=made_at,
@@ -142,7 +159,7 @@ def make_copy(database: Path, folder: Path, *, now: datetime) -> Path:
         _keep_by_rule(folder)
         last = LastCopy(made_at=made_at, folder=str(folder.resolve()))
         write_through(last_copy_of(database), last.model_dump_json().encode())
-    except (OSError, sqlite3.Error) as error:
+    except (OSError, sqlite3.Error, UnusableDatabase) as error:
         raise _refused(f"{folder} cannot be used: {error}") from error
     finally:
         shutil.rmtree(half, ignore_errors=True)

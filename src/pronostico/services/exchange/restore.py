@@ -180,17 +180,22 @@ class _Preparation:
 
 
 def _prepare(
-    database: Path, task: BackupImport, folder: Path | None, on_progress: OnProgress = _no_progress
+    path: Path,
+    address: str | None,
+    task: BackupImport,
+    folder: Path | None,
+    on_progress: OnProgress = _no_progress,
 ) -> _Prepared:
     """Compare a file with a workshop.
 
     Args:
+        path, address: of the workshop's database.
         folder: where to prepare what is to be put in; None: the file is only looked at.
 
     Raises:
         Refused: it cannot be read, or (where it is to be stored) anything of it is refused.
     """
-    archive, opened = BackupArchive(task.file), Database(database)
+    archive, opened = BackupArchive(task.file), Database(path, address)
     try:
         with opened.reading() as session:
             preparation = _Preparation(session, task, folder)
@@ -233,8 +238,10 @@ def _prepared(
     archive = BackupArchive(task.file)
     archive.close()
     if archive.unpacked_bytes <= ARCHIVE_HERE_BYTES:
-        return _prepare(database.path, task, folder, on_progress)
-    return run_apart(partial(_prepare, database.path, task, folder), on_progress=on_progress)
+        return _prepare(database.path, database.address, task, folder, on_progress)
+    return run_apart(
+        partial(_prepare, database.path, database.address, task, folder), on_progress=on_progress
+    )
 
 
 def preview_backup(

@@ -18,6 +18,7 @@ from pronostico.services.engines.background import Progress, Stale
 from pronostico.services.engines.load import engine_record
 from pronostico.services.engines.results import data_digest, model_digest
 from pronostico.services.settings import workshop_settings
+from pronostico.store.claims import claimed, release
 from pronostico.store.database import Database
 from pronostico.store.forecast_reviews import all_reviews, kept_review, put_review, stale_reviews
 from pronostico.store.kinds import folded
@@ -69,6 +70,8 @@ def _compute(database: Database, engine_id: str, model: str) -> None:
     review_now = review_record(record, before).model_dump(mode="json")
     with database.writing() as session:
         put_review(session, engine_id, review_now, changed=changed or 0, model=model, digests=digests)
+        if database.shared:
+            release(session, "reviews", [engine_id])
         session.commit()
 
 
@@ -90,14 +93,16 @@ def compute_reviews(
     failed: set[Stale] = set()
     progress = Progress(0, len(todo))
     on_progress(progress)
-    for done, one in enumerate(todo, start=1):
+    todo_ids = [engine_id for engine_id, _ in todo]
+    for done, (engine_id, ours) in enumerate(claimed(database, "reviews", todo_ids), start=1):
         if stopped():
             break
         try:
-            _compute(database, one[0], model)
+            if ours:
+                _compute(database, engine_id, model)
         except Exception:  # whatever it was, it must not hold up the other engines
-            _LOG.exception("forecasts could not be looked back on", extra={"engine": one[0]})
-            failed.add(one)
+            _LOG.exception("forecasts could not be looked back on", extra={"engine": engine_id})
+            failed.add(todo[done - 1])
         progress = Progress(done, len(todo), frozenset(failed))
         on_progress(progress)
     return progress

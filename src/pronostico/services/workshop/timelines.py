@@ -136,7 +136,7 @@ class CachedTimelines:
 
     def __init__(self, database: Database) -> None:
         self._database = database
-        self._kept: tuple[int, Timelines] | None = None
+        self._kept: tuple[str, Timelines] | None = None
         self._model = ""
         self._documents: dict[str, tuple[TimelineState, str]] = {}
 

@@ -3,6 +3,8 @@
 import sqlalchemy as sa
 from alembic import op
 
+from pronostico.store.change_counts import count_changes
+
 revision = "0004"
 down_revision = "0003"
 branch_labels = None
@@ -24,18 +26,9 @@ _ENGINE_OF = {
 
 
 def _count_changes() -> None:
-    """The database itself counts, so that no way of writing can leave a result stale."""
-    raised = "UPDATE engines SET changed = changed + 1 WHERE id = "
     for table, engine in _ENGINE_OF.items():
-        for what, row in (("INSERT", "NEW"), ("UPDATE", "NEW"), ("DELETE", "OLD")):
-            op.execute(
-                f"CREATE TRIGGER {table}_{what.lower()}_changes AFTER {what} ON {table} "
-                f"BEGIN {raised}{engine.format(row=row)}; END"
-            )
-    op.execute(
-        "CREATE TRIGGER engines_update_changes AFTER UPDATE OF name, data ON engines "
-        f"BEGIN {raised}NEW.id; END"
-    )
+        count_changes(table, engine)
+    count_changes("engines", "{row}.id", of_columns="name, data")
 
 
 def upgrade() -> None:

@@ -6,6 +6,7 @@ import sqlalchemy as sa
 from alembic import op
 
 from pronostico.record.older import setting_of_today, visit_of_today
+from pronostico.store.change_counts import count_changes
 
 revision = "0009"
 down_revision = "0008"
@@ -29,12 +30,7 @@ def upgrade() -> None:
     _move_visits()
     _move_settings()
     op.create_index("ux_settings_visit_pk_setting_id", "settings", ["visit_pk", "setting_id"], unique=True)
-    of_visit = "(SELECT engine_id FROM visits WHERE pk = {row}.visit_pk)"
-    for what, row in (("INSERT", "NEW"), ("UPDATE", "NEW"), ("DELETE", "OLD")):
-        op.execute(
-            f"CREATE TRIGGER traces_{what.lower()}_changes AFTER {what} ON traces "
-            f"BEGIN UPDATE engines SET changed = changed + 1 WHERE id = {of_visit.format(row=row)}; END"
-        )
+    count_changes("traces", "(SELECT engine_id FROM visits WHERE pk = {row}.visit_pk)")
 
 
 def _move_visits() -> None:
