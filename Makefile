@@ -1,4 +1,4 @@
-# make demo | make test | make fuzz | make soak | make serve | make dev | make lint | make bench | make screenshots | make setup
+# make demo | make test | make test-postgresql | make fuzz | make soak | make serve | make dev | make lint | make bench | make screenshots | make setup
 # Stamps under .stamps say what is installed and built, so that a second run has little to do.
 
 PYTHON ?= python3
@@ -11,7 +11,7 @@ STATIC := src/pronostico/api/static
 WEB_SOURCES := $(shell find $(WEB)/src $(WEB)/index.html $(WEB)/vite.config.ts -type f 2>/dev/null) \
 	docs/method.md docs/formulas.md docs/user-guide.md
 
-.PHONY: demo test test-python test-pages fuzz soak golden serve dev lint bench screenshots setup setup-dev types schema format clean
+.PHONY: demo test test-python test-pages test-postgresql fuzz soak golden serve dev lint bench screenshots setup setup-dev types schema format clean
 
 setup: .stamps/app $(STATIC)/index.html
 
@@ -33,6 +33,11 @@ test-python:
 test-pages: lint
 	@echo "== tests of the pages' functions"
 	@cd $(WEB) && npm test --silent
+
+# The same tests, where they need a database, over a PostgreSQL server of their own.
+test-postgresql: setup-dev
+	@echo "== tests over PostgreSQL"
+	@TEST_DATABASE=postgresql $(BIN)/pytest tests/api tests/services tests/store -n $(WORKERS) --dist worksteal
 
 # Every route with many examples, other ones each time.
 fuzz: setup-dev
@@ -102,17 +107,17 @@ clean:
 	@$(UV) pip install --quiet --compile-bytecode --require-hashes -r requirements-dev.lock
 	@touch $@
 
-.stamps/chromium:
+.stamps/debian:
 	@mkdir -p .stamps
-	@if ! command -v chromium >/dev/null || ! ldconfig -p | grep -q libpangoft2; then \
-	  echo "== installing Debian's Chromium for the browser tests, and Pango for PDFs"; \
+	@if ! command -v chromium >/dev/null || ! ldconfig -p | grep -q libpangoft2 || ! ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1; then \
+	  echo "== installing Debian's Chromium and PostgreSQL for the tests, and Pango for PDFs"; \
 	  if [ "$$(id -u)" = 0 ]; then SUDO=; else SUDO=sudo; fi; \
-	  $$SUDO apt-get update -qq && $$SUDO apt-get install -y -qq --no-install-recommends chromium chromium-headless-shell libpango-1.0-0 libpangoft2-1.0-0 >/dev/null \
-	  || { echo "Install the packages chromium, chromium-headless-shell, libpango-1.0-0 and libpangoft2-1.0-0, and try again."; exit 1; }; \
+	  $$SUDO apt-get update -qq && $$SUDO apt-get install -y -qq --no-install-recommends chromium chromium-headless-shell libpango-1.0-0 libpangoft2-1.0-0 postgresql >/dev/null \
+	  || { echo "Install the packages chromium, chromium-headless-shell, libpango-1.0-0, libpangoft2-1.0-0 and postgresql, and try again."; exit 1; }; \
 	fi
 	@touch $@
 
-setup-dev: setup .stamps/dev .stamps/chromium
+setup-dev: setup .stamps/dev .stamps/debian
 
 # Pages
 

@@ -66,7 +66,8 @@ def _record(number: int) -> Record:
     return Record(format=FORMAT, version=1, engine=engine, gauge_set=BENCH_SET, visits=models, cases=[])
 
 
-def _fill(path: Path, engines: int) -> None:
+def fill(path: Path, engines: int) -> None:
+    """Make a workshop of simulated engines; nothing of it is computed."""
     database = Database(path)
     for first in range(0, engines, 50):
         with database.writing() as session:
@@ -119,7 +120,7 @@ def figures(engines: int = ENGINES) -> WorkshopFigures:
     """Fill a workshop, compute it, and ask for it."""
     with tempfile.TemporaryDirectory(prefix="pronostico-bench-") as folder:
         path = Path(folder) / "shop.sqlite"
-        _fill(path, engines)
+        fill(path, engines)
         database = Database(path)
         started = time.perf_counter()
         compute_stale(database, processes=2)
@@ -132,7 +133,7 @@ def figures(engines: int = ENGINES) -> WorkshopFigures:
             address = server.stdout.readline()
             while "http://" not in address:
                 address = server.stdout.readline()
-            url = address.split(" at ")[1].split()[0] + "api/shop"
+            url = address.split(" at ")[1].split()[0] + "api/workshop"
             _asked(url)
             times, size = _asked(url)
             changed, _ = _asked(url, changing=path)

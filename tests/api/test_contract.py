@@ -21,7 +21,7 @@ from pronostico.api.openapi import openapi_document
 from pronostico.core import errors as core_errors
 from pronostico.demo.seed import seed_demo
 from pronostico.settings import Settings
-from pronostico.store.database import Database
+from tests.databases import opened
 
 ROOT = Path(__file__).parents[2]
 
@@ -32,7 +32,7 @@ schemathesis.serializer.alias("text/csv", "application/octet-stream")
 
 # Made on import: the routes have to be known when the tests are collected.
 _FOLDER = tempfile.TemporaryDirectory(prefix="pronostico-contract-")
-_DATABASE = Database(seed_demo(Path(_FOLDER.name), today=date.today(), now=datetime.now(UTC)))
+_DATABASE = opened(seed_demo(Path(_FOLDER.name), today=date.today(), now=datetime.now(UTC)), for_long=True)
 _APP = create_app(_DATABASE, Path(_FOLDER.name))
 # As the product's own pages ask.
 _OURS = {"Host": "localhost", "Sec-Fetch-Site": "same-origin"}

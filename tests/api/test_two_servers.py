@@ -83,6 +83,12 @@ def test_what_is_noted_at_one_is_seen_at_the_other_and_stored_once(two):
     assert drift[0] == drift[1]
 
 
+def test_a_text_that_the_database_cannot_keep_is_refused_with_its_place(two):
+    refused = two[0].get("/api/engines/no%00engine")
+    assert refused.status_code == 422
+    assert "holds what the database cannot keep" in refused.json()["detail"]
+
+
 def test_while_the_database_server_is_away_people_are_told_and_then_go_on(server, two):
     one, _ = two
     assert answer(one, "before").status_code == 200

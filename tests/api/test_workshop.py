@@ -261,6 +261,7 @@ def test_one_that_cannot_be_computed_does_not_hold_up_the_others(client, monkeyp
     ]
 
 
+@pytest.mark.file_only
 @pytest.mark.usefixtures("not_computed")
 def test_the_command_computes_with_a_progress_bar_and_then_has_nothing_to_do(demo_path, tmp_path):
     run = CliRunner().invoke

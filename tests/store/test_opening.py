@@ -125,6 +125,7 @@ def test_a_log_that_was_not_moved_into_the_file_yet_is_read(sound, tmp_path):
     connection.close()
 
 
+@pytest.mark.file_only
 def test_a_full_disk_is_told_and_nothing_of_it_is_saved(client):
     database = client.app.state.database
     with database.writing() as session:

@@ -7,7 +7,7 @@ from fastapi.encoders import jsonable_encoder
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import DataError, OperationalError
 from sqlalchemy.exc import TimeoutError as WaitedTooLong
 from starlette.exceptions import HTTPException
 from starlette.routing import Match, Route
@@ -156,6 +156,13 @@ def _of_the_disk(_request: Request, error: Exception) -> JSONResponse:
     raise error
 
 
+def _unstorable(_request: Request, error: Exception) -> JSONResponse:
+    """A PostgreSQL server keeps less than a file does: no text with the character NUL."""
+    assert isinstance(error, DataError)
+    fault = Fault("$", f"holds what the database cannot keep: {' '.join(str(error.orig).split())}")
+    return problem_response(422, "faulty-input", "Please fix the errors", fault.sentence, [fault])
+
+
 def _busy(_request: Request, _error: Exception) -> JSONResponse:
     detail = "something else is being saved; what was typed is kept, try again"
     response = problem_response(503, "busy", "Busy", detail)
@@ -177,4 +184,5 @@ def install_error_handlers(app: FastAPI) -> None:
     app.add_exception_handler(RequestValidationError, _invalid_request)
     app.add_exception_handler(HTTPException, _http_error)
     app.add_exception_handler(OperationalError, _of_the_disk)
+    app.add_exception_handler(DataError, _unstorable)
     app.add_exception_handler(WaitedTooLong, _busy)
