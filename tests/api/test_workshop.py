@@ -1,6 +1,9 @@
 """The workshop page's timelines, and results that are kept and never stale."""
 
 import json
+import threading
+import time
+from concurrent.futures import ThreadPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from dataclasses import fields, replace
 from datetime import date, timedelta
@@ -155,6 +158,26 @@ def test_a_change_is_read_as_from_nothing_and_only_where_it_was_made(database, s
     assert after != before
     assert 1 <= len(read) <= changed
     assert after == CachedTimelines(database).now()
+
+
+def test_many_who_ask_at_once_wait_for_one_reading(database, monkeypatch):
+    kept, read, honest = CachedTimelines(database), [], timelines.timeline_states
+    everybody = threading.Barrier(8, timeout=30)
+
+    def slow(session, model):
+        read.append(1)
+        time.sleep(0.3)
+        return honest(session, model)
+
+    monkeypatch.setattr(timelines, "timeline_states", slow)
+
+    def ask(_):
+        everybody.wait()
+        return kept.now()
+
+    with ThreadPoolExecutor(8) as people:
+        assert len({one.document for one in people.map(ask, range(8))}) == 1
+    assert len(read) == 1
 
 
 def test_another_model_or_another_workshop_makes_every_result_stale(database, monkeypatch):

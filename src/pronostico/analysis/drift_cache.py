@@ -12,6 +12,8 @@ from pronostico.core.gauge.reading import Prior
 from pronostico.core.visits import Visit
 
 _MOST_KEPT = 32
+# Small beside the drifts that they come from: as many as there may be visits under way at once.
+_MOST_PREDICTIONS = 256
 
 
 @lru_cache(maxsize=_MOST_KEPT)
@@ -37,9 +39,19 @@ def predicted_at(
     engine: Engine, before: tuple[Visit, ...], usage: float, valve: Valve, constants: Constants = DEFAULT
 ) -> Prior | None:
     """What the visits before predict of a valve's clearance at a usage; None where it was never read."""
-    known = drifts_of(engine, before, constants).valves.get(valve.id)
-    if known is None or not known.chain.readings:
-        return None
-    intervals = (usage - before[-1].usage) / engine.check_interval
-    later = ahead(known.state, max(0.0, intervals), constants)
-    return Prior(later.average, later.sd)
+    return _predictions_at(engine, before, usage, constants).get(valve.id)
+
+
+@lru_cache(maxsize=_MOST_PREDICTIONS)
+def _predictions_at(
+    engine: Engine, before: tuple[Visit, ...], usage: float, constants: Constants
+) -> dict[str, Prior]:
+    if not before:
+        return {}
+    intervals = max(0.0, (usage - before[-1].usage) / engine.check_interval)
+    predictions: dict[str, Prior] = {}
+    for valve_id, known in drifts_of(engine, before, constants).valves.items():
+        if known.chain.readings:
+            later = ahead(known.state, intervals, constants)
+            predictions[valve_id] = Prior(later.average, later.sd)
+    return predictions

@@ -28,6 +28,8 @@ _LOG = logging.getLogger("pronostico.background")
 _FEW = 12
 # How many are handed out ahead to each process.
 _AHEAD = 3
+# As the system counts it, 0 to 19.
+_NICENESS = 10
 # What changes while it runs is found by another turn; so many, and the next asking goes on.
 _TURNS = 3
 
@@ -160,13 +162,19 @@ class _Count:
             self._one_more()
 
 
+def _begin(parent: int) -> None:
+    # Whoever waits for an answer at an engine goes before what is computed ahead.
+    os.nice(_NICENESS)
+    end_with(parent)
+
+
 @contextmanager
 def _pool(processes: int) -> Iterator[ProcessPoolExecutor]:
     # Spawned, not forked: a server with threads cannot be forked safely.
     pool = ProcessPoolExecutor(
         processes,
         mp_context=multiprocessing.get_context("spawn"),
-        initializer=end_with,
+        initializer=_begin,
         initargs=(os.getpid(),),
     )
     try:

@@ -1,5 +1,7 @@
 """The workshop page: every engine a timeline along time, its visits behind it and its next check ahead."""
 
+import threading
+import time
 from dataclasses import dataclass
 from datetime import date
 
@@ -137,20 +139,26 @@ class CachedTimelines:
     def __init__(self, database: Database) -> None:
         self._database = database
         self._kept: tuple[str, Timelines] | None = None
+        self._began_s = 0.0
+        self._lock = threading.Lock()
         self._model = ""
         self._documents: dict[str, tuple[TimelineState, str]] = {}
 
     def now(self) -> Timelines:
         """The current timelines; nothing is computed here."""
-        # Asked before reading: what is written in between makes the next asking read again.
-        version = self._database.version()
-        kept = self._kept
-        if kept is not None and kept[0] == version:
-            return kept[1]
-        with self._database.reading() as session:
-            timelines = self._read(session)
-        self._kept = (version, timelines)
-        return timelines
+        asked_s = time.monotonic()
+        # One reads for all who ask meanwhile: of many thousand engines it takes a while.
+        with self._lock:
+            # Asked before reading: what is written in between makes the next asking read again.
+            version = self._database.version()
+            kept = self._kept
+            if kept is not None and (kept[0] == version or self._began_s >= asked_s):
+                return kept[1]
+            self._began_s = time.monotonic()
+            with self._database.reading() as session:
+                timelines = self._read(session)
+            self._kept = (version, timelines)
+            return timelines
 
     def _read(self, session: Session) -> Timelines:
         model = model_digest(workshop_settings(session))
@@ -161,7 +169,6 @@ class CachedTimelines:
             one.id: _AS_JSON.dump_json(_timeline(one)).decode()
             for one in stored_timelines(session, model, new)
         }
-        # Put in place whole: another thread may be reading.
         documents = {one.id: (one, read[one.id] if one.id in read else known[one.id][1]) for one in states}
         self._model, self._documents = model, documents
         return Timelines(
