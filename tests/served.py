@@ -18,14 +18,19 @@ def free_port() -> int:
 
 
 def start(
-    database: Path, port: int, *, through: tuple[str, ...] = (), address: str | None = None
+    database: Path,
+    port: int,
+    *,
+    through: tuple[str, ...] = (),
+    address: str | None = None,
+    module: str = "pronostico.cli",
 ) -> subprocess.Popen[str]:
     """A server, once it serves; `through`: a command that runs its own; `address`: on PostgreSQL."""
     command = [
         *through,
         sys.executable,
         "-m",
-        "pronostico.cli",
+        module,
         "serve",
         "--port",
         str(port),

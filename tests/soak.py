@@ -1,4 +1,4 @@
-"""Wears a real server out: killed under load, fed rubbish, its disk full, started twice; says what was lost.
+"""Wears a real server out: killed, strained, fed rubbish, its disk full, started twice; says what was lost.
 
 `make soak` runs it for an hour; the tests run it for seconds.
 """
@@ -69,9 +69,9 @@ class Report:
 class Server:
     """One server after another over the same database."""
 
-    def __init__(self, path: Path) -> None:
-        self.path, self.port = path, free_port()
-        self.process = start(path, self.port)
+    def __init__(self, path: Path, module: str = "pronostico.cli") -> None:
+        self.path, self.port, self._module = path, free_port(), module
+        self.process = start(path, self.port, module=module)
 
     @property
     def address(self) -> str:
@@ -80,7 +80,7 @@ class Server:
     def killed_and_started(self) -> None:
         end(self.process, signal.SIGKILL)
         self.port = free_port()
-        self.process = start(self.path, self.port)
+        self.process = start(self.path, self.port, module=self._module)
 
     def memory_mb(self) -> float:
         status = Path(f"/proc/{self.process.pid}/status").read_text()
@@ -145,9 +145,9 @@ def _stored(path: Path) -> Counter[str]:
         connection.close()
 
 
-def kill_under_load(path: Path, report: Report, go_on: Callable[[int], bool]) -> None:
+def kill_under_load(path: Path, report: Report, go_on: Callable[[int], bool], module: str) -> None:
     """Kill the server again and again while people answer and a copy of it all is made."""
-    server = Server(path)
+    server = Server(path, module)
     before = _stored(path)
     writers = Writers(server)
     try:
@@ -234,11 +234,19 @@ def fill_the_disk(path: Path, report: Report) -> None:
     report.full_disk_told = "disk" in told
 
 
-def soak(path: Path, *, more_kills: Callable[[int], bool], more_requests: Callable[[int], bool]) -> Report:
+def soak(
+    path: Path,
+    *,
+    more_kills: Callable[[int], bool],
+    more_strained: Callable[[int], bool],
+    more_requests: Callable[[int], bool],
+) -> Report:
     """All of it, one after another, over a demonstration's database."""
     report = Report()
     start_twice(path, report)
-    kill_under_load(path, report, more_kills)
+    kill_under_load(path, report, more_kills, "pronostico.cli")
+    # On a disk that is slow, and with a clock that jumps.
+    kill_under_load(path, report, more_strained, "tests.strained")
     feed_rubbish(path, report, more_requests)
     fill_the_disk(path, report)
     return report
@@ -256,7 +264,7 @@ def main() -> None:
 
     with tempfile.TemporaryDirectory(prefix="pronostico-soak-") as folder:
         path = seed_demo(Path(folder), today=date.today(), now=datetime.now(UTC))
-        report = soak(path, more_kills=until(0.55), more_requests=until(0.95))
+        report = soak(path, more_kills=until(0.4), more_strained=until(0.55), more_requests=until(0.95))
     print(f"lost {report.lost}, doubled {report.doubled}, failures of the server {report.failed}")
     print(f"{report.answers} answers acknowledged over {report.kills} kills")
     print(f"{report.copies} full copies made meanwhile and checked")

@@ -198,25 +198,32 @@ def test_the_database_counts_what_results_rest_on_and_tells_of_every_commit(data
 
 
 @contextmanager
-def claiming(database, engine_ids, now=NOW):
+def claiming(database, engine_ids):
     """Within it nothing of a claim is committed yet."""
     with database.claiming() as session:
-        yield claim(session, "results", list(engine_ids), now=now)
+        yield claim(session, "results", list(engine_ids))
+        session.commit()
+
+
+def some_time_later(database, engine_ids):
+    with database.claiming() as session:
+        later = ClaimRow.until - timedelta(minutes=2)
+        session.execute(update(ClaimRow).where(ClaimRow.engine_id.in_(list(engine_ids))).values(until=later))
         session.commit()
 
 
 def test_what_one_is_claiming_another_passes_over_without_waiting(database, another):
-    later = NOW + timedelta(hours=1)
     with claiming(database, "abcd") as every:
         assert every == set("abcd")
-    with claiming(database, "ab", later) as ours, claiming(another, "abcd", later) as theirs:
-        assert (ours, theirs) == ({"a", "b"}, {"c", "d"})
-    # All are taken now; for other work, or once the claims have run out, they are free.
-    with claiming(another, "abcd", later) as none_left:
+    with claiming(another, "abcd") as none_left:
         assert none_left == set()
+    some_time_later(database, "abcd")
+    with claiming(database, "ab") as ours, claiming(another, "abcd") as theirs:
+        assert (ours, theirs) == ({"a", "b"}, {"c", "d"})
     with another.claiming() as session:
-        assert claim(session, "reviews", ["a", "b"], now=later) == {"a", "b"}
-    with claiming(another, "ad", later + timedelta(minutes=2)) as again:
+        assert claim(session, "reviews", ["a", "b"]) == {"a", "b"}
+    some_time_later(database, "ad")
+    with claiming(another, "abcd") as again:
         assert again == {"a", "d"}
 
 

@@ -7,7 +7,7 @@ from collections.abc import Collection, Iterator, Sequence
 from datetime import UTC, datetime, timedelta
 from typing import Literal
 
-from sqlalchemy import delete, select, update
+from sqlalchemy import delete, func, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -32,7 +32,7 @@ def claimed(database: Database, work: Work, engine_ids: Sequence[str]) -> Iterat
     for start in range(0, len(engine_ids), _AT_ONCE):
         some = engine_ids[start : start + _AT_ONCE]
         with database.claiming() as session:
-            ours = claim(session, work, some, now=datetime.now(UTC))
+            ours = claim(session, work, some)
             session.commit()
         left = set(ours)
         try:
@@ -46,8 +46,9 @@ def claimed(database: Database, work: Work, engine_ids: Sequence[str]) -> Iterat
                     session.commit()
 
 
-def claim(session: Session, work: Work, engine_ids: Sequence[str], *, now: datetime) -> set[str]:
-    """Those of some engines that nobody else is at; on PostgreSQL alone."""
+def claim(session: Session, work: Work, engine_ids: Sequence[str]) -> set[str]:
+    """Those of some engines that nobody else is at; on PostgreSQL alone, and by its clock."""
+    now = func.clock_timestamp()
     these = ClaimRow.work == work, ClaimRow.engine_id.in_(engine_ids)
     known = set(session.scalars(select(ClaimRow.engine_id).where(*these)))
     new = [{"work": work, "engine_id": one, "until": _NEVER} for one in sorted(set(engine_ids) - known)]

@@ -10,12 +10,12 @@ from itertools import combinations
 
 import numpy as np
 from scipy.special import expit, logit, logsumexp
-from scipy.stats import multivariate_normal, norm
 
 from pronostico.core.arrays import FloatArray
 from pronostico.core.causes.model import Evidence
 from pronostico.core.causes.places import Place
 from pronostico.core.constants import DEFAULT, Constants
+from pronostico.core.densities import log_density_moving_together, normal_density
 from pronostico.core.drift.results import Drifts, Predicted
 from pronostico.core.engine import Side
 from pronostico.core.gauge.engine_readings import Analysis, ValveAnalysis
@@ -98,7 +98,7 @@ def _log_density(off: FloatArray, variance: FloatArray, sides: FloatArray, const
     for side in np.unique(sides):
         here = sides == side
         each = [
-            np.log(share) + multivariate_normal.logpdf(off[here], cov=np.diag(variance[here]) + together**2)
+            np.log(share) + log_density_moving_together(off[here], variance[here], together)
             for together, share in constants.side_moves_together
         ]
         total += float(logsumexp(each))
@@ -159,13 +159,13 @@ def _moved(drifting: Drifts, visits: Sequence[Visit]) -> Iterator[_Moved]:
 def _likelihood_of_exchange(one: _Moved, other: _Moved, constants: Constants) -> float:
     """Density of two valves' errors where each has the other's shim: what the one gains the other loses."""
     sds = np.hypot(one.sd_mm, other.sd_mm)
-    together = norm.pdf(one.off_mm + other.off_mm, 0.0, sds)
+    together = normal_density(one.off_mm + other.off_mm, 0.0, sds)
     half_apart = (one.off_mm - other.off_mm) / 2.0
     if one.shim_mm is not None and other.shim_mm is not None:
         # The valve with the thinner shim of the other is looser by the difference.
         between = one.shim_mm - other.shim_mm
-        return float(together * norm.pdf(half_apart, between, sds / 2.0))
-    return float(together * norm.pdf(half_apart, 0.0, np.hypot(constants.jump_sd_mm, sds / 2.0)))
+        return together * normal_density(half_apart, between, sds / 2.0)
+    return float(together * normal_density(half_apart, 0.0, np.hypot(constants.jump_sd_mm, sds / 2.0)))
 
 
 def exchanged_shims(
@@ -183,8 +183,8 @@ def exchanged_shims(
     jump = constants.jump_probability
     for one, other in pairs:
         each = [
-            (1.0 - jump) * norm.pdf(m.off_mm, 0.0, m.sd_mm)
-            + jump * norm.pdf(m.off_mm, 0.0, np.hypot(m.sd_mm, constants.jump_sd_mm))
+            (1.0 - jump) * normal_density(m.off_mm, 0.0, m.sd_mm)
+            + jump * normal_density(m.off_mm, 0.0, np.hypot(m.sd_mm, constants.jump_sd_mm))
             for m in (one, other)
         ]
         # So unlikely either way that it says nothing.

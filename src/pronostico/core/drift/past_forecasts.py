@@ -4,9 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.stats import binom
 
 from pronostico.core.constants import DEFAULT, Constants
+from pronostico.core.densities import central_range_of_count
 from pronostico.core.drift.forecast import ahead
 from pronostico.core.drift.innovation import OwnEstimate, own_estimate
 from pronostico.core.drift.model import drifts
@@ -167,8 +167,7 @@ class Tally:
 
 
 def _by_chance(count: int, probability: float) -> CountRange:
-    low, high = binom.interval(0.9, count, probability)
-    return CountRange(int(low), int(high))
+    return CountRange(*central_range_of_count(0.9, count, probability))
 
 
 def tally(checked: Sequence[CheckedForecast]) -> Tally | None:

@@ -77,11 +77,16 @@ def is_due(daily: DailyCopy, last_made_at: datetime | None, now: datetime) -> bo
     False
     >>> is_due(daily, at("2026-03-01T02:01+01:00"), at("2026-03-02T02:00+01:00"))
     True
+
+    A copy of tomorrow was made by a clock that was wrong:
+
+    >>> is_due(daily, at("2027-03-01T02:01+01:00"), at("2026-03-02T01:00+01:00"))
+    True
     """
     passed = now.replace(hour=daily.hour, minute=0, second=0, microsecond=0)
     if passed > now:
         passed -= timedelta(days=1)
-    return last_made_at is None or last_made_at < passed
+    return last_made_at is None or last_made_at < passed or last_made_at > now
 
 
 def _local_now() -> datetime:
