@@ -1,5 +1,6 @@
 """A database as it is found: one sentence that says what it is and what to do, and nothing is touched."""
 
+import json
 import os
 import shutil
 import sqlite3
@@ -144,3 +145,39 @@ def test_a_full_disk_is_told_and_nothing_of_it_is_saved(client):
     assert "make room" in told.json()["detail"]
     kept = client.get("/api/engines/resurfacer-1/cases/c1/notebook").json()
     assert len([one for one in kept if one["id"].startswith("n")]) == number
+
+
+def _moving_over(path, *, log):
+    """A database whose server was ended just after the first page of its log was moved over."""
+    writing = sqlite3.connect(path)
+    writing.execute("PRAGMA wal_autocheckpoint = 0")
+    writing.execute("INSERT INTO engines (id, data) VALUES ('long', ?)", (json.dumps({"x": "y" * 40_000}),))
+    writing.commit()
+    wal = path.with_name(f"{path.name}-wal")
+    logged, size = wal.read_bytes(), path.stat().st_size
+    writing.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+    writing.close()
+    moved = path.read_bytes()
+    assert len(moved) > size
+    path.write_bytes(moved[:size])
+    wal.write_bytes(log(logged))
+
+
+def test_one_whose_server_was_ended_while_it_moved_its_log_is_whole(tmp_path):
+    path = tmp_path / "shop.sqlite"
+    Database(path).close()
+    _moving_over(path, log=lambda whole: whole)
+    opened = Database(path)
+    with opened.reading() as session:
+        assert session.connection().exec_driver_sql("SELECT id FROM engines").all() == [("long",)]
+        assert session.connection().exec_driver_sql("PRAGMA integrity_check").all() == [("ok",)]
+    opened.close()
+
+
+@pytest.mark.parametrize("log", [lambda whole: b"", lambda whole: whole[: len(whole) // 2]])
+def test_where_the_log_lacks_a_page_too_it_is_cut_off(tmp_path, log):
+    path = tmp_path / "shop.sqlite"
+    Database(path).close()
+    _moving_over(path, log=log)
+    with pytest.raises(UnusableDatabase, match="is cut off: a part of it is missing"):
+        Database(path)

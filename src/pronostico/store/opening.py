@@ -91,18 +91,40 @@ def _check(path: Path) -> None:
         head = file.read(100)
     if not head.startswith(_HEADER):
         raise UnusableDatabase(path, "is no database", "choose the file that ends in .sqlite")
-    if size < _size_by(head):
+    if size < _size_by(head) and not _log_holds_the_rest(path, head, size):
         raise UnusableDatabase(path, "is cut off: a part of it is missing", "restore it from a backup")
     if not os.access(path, os.W_OK) or not path.stat().st_mode & stat.S_IWUSR:
         raise UnusableDatabase(path, "is read-only", "make it writable, or copy it to where it is")
     _check_tables(path)
 
 
+def _page_bytes(head: bytes) -> int:
+    size = int.from_bytes(head[16:18], "big")
+    return 65_536 if size == 1 else size
+
+
 def _size_by(head: bytes) -> int:
     """The size that the header states, 0 where it is not valid (SQLite file format, section 1.3)."""
-    page = int.from_bytes(head[16:18], "big")
     pages, counter, valid_for = (int.from_bytes(head[at : at + 4], "big") for at in (28, 24, 92))
-    return (65_536 if page == 1 else page) * pages if counter == valid_for else 0
+    return _page_bytes(head) * pages if counter == valid_for else 0
+
+
+def _log_holds_the_rest(path: Path, head: bytes, size: int) -> bool:
+    """Whether every page that the file lacks is in its log: a server was ended while it moved them over.
+
+    SQLite file format, section 4: a header of 32 bytes, then frames of 24 bytes and a page each.
+    """
+    page = _page_bytes(head)
+    missing = set(range(size // page + 1, _size_by(head) // page + 1))
+    try:
+        with path.with_name(f"{path.name}-wal").open("rb") as log:
+            salts = log.read(32)[16:24]
+            while len(frame := log.read(24)) == 24 and frame[8:16] == salts:
+                missing.discard(int.from_bytes(frame[:4], "big"))
+                log.seek(page, os.SEEK_CUR)
+    except FileNotFoundError:
+        return False
+    return not missing
 
 
 def _check_tables(path: Path) -> None:
