@@ -277,7 +277,7 @@ def test_valves_are_set_by_the_chosen_policy_and_measured_as_left(watched, serve
     page = watched
     at(page, server, "adjust")
     line = page.get_by_role("listitem").filter(has_text="2E").filter(has_text="of a turn")
-    expect(line).to_contain_text("anticlockwise, about 1/16 of a turn")
+    expect(line).to_contain_text("anticlockwise, about 1/12 of a turn")
     choose(page.get_by_role("radio", name=re.compile("loose side for exhaust")))
     expect(page.get_by_label("2E adjusted to")).to_have_value("0.283")
     page.get_by_label("Reason for the target").fill("they tighten here")

@@ -49,8 +49,8 @@ export function VerdictShape({ verdict }: { verdict: VerdictWord }) {
 
 export function VerdictMark({ verdict, word }: { verdict: VerdictWord; word?: string }) {
   return (
-    <span className="inline-flex items-center gap-2 whitespace-nowrap">
-      <svg width={28} height={12} viewBox="-14 -6 28 12" aria-hidden="true">
+    <span className="inline-flex items-center gap-2 whitespace-nowrap max-md:whitespace-normal">
+      <svg width={28} height={12} className="shrink-0" viewBox="-14 -6 28 12" aria-hidden="true">
         <VerdictShape verdict={verdict} />
       </svg>
       {/* The outline of a blank is too pale to be read as a word. */}

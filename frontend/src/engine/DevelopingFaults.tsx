@@ -75,16 +75,16 @@ function Cause({
         <table className="mt-1 w-full border-collapse text-sm">
           <thead>
             <tr className="border-b border-ink text-left text-ink-soft">
-              <th className="py-0.5 font-normal">valve</th>
-              <th className="py-0.5 font-normal">valve sink to date</th>
-              <th className="py-0.5 font-normal">per interval</th>
-              {byShim && <th className="py-0.5 font-normal">shim range left</th>}
+              <th className="py-0.5 pr-3 font-normal">valve</th>
+              <th className="py-0.5 pr-3 font-normal">valve sink to date</th>
+              <th className="py-0.5 pr-3 font-normal">per interval</th>
+              {byShim && <th className="py-0.5 pr-3 font-normal">shim range left</th>}
             </tr>
           </thead>
           <tbody>
             {valves.map((one) => (
               <tr key={one.valve}>
-                <th scope="row" className="py-0.5 text-left font-semibold">
+                <th scope="row" className="py-0.5 pr-3 text-left font-semibold">
                   {one.valve}
                 </th>
                 <td>

@@ -64,7 +64,7 @@ export function VisitTable({ analysis, detail }: { analysis: Analysis; detail: E
         </div>
       ) : (
         <div className="overflow-x-auto">
-          <table className="w-full border-collapse">
+          <table className="cards-when-narrow w-full border-collapse">
             <thead>
               <tr className="border-b border-rule text-left text-sm text-ink-soft">
                 <th className="px-4 py-2 font-normal">Visit</th>
@@ -79,16 +79,22 @@ export function VisitTable({ analysis, detail }: { analysis: Analysis; detail: E
             <tbody>
               {rows.map((row) => (
                 <tr key={row.visit} className="border-b border-rule last:border-0">
-                  <td className="px-4 py-2">
+                  <td className="px-4 py-2" data-label="Visit">
                     <Link to={measureAddress(engineId, row.visit)}>{row.visit}</Link>
                   </td>
-                  <td className="px-4 py-2">{day(row.date)}</td>
-                  <td className="px-4 py-2">{usage(row.usage, analysis.usage_unit)}</td>
-                  <td className="px-4 py-2">
+                  <td className="px-4 py-2" data-label="Day">
+                    {day(row.date)}
+                  </td>
+                  <td className="px-4 py-2" data-label="Running total">
+                    {usage(row.usage, analysis.usage_unit)}
+                  </td>
+                  <td className="px-4 py-2" data-label="As found">
                     {counts(row, detail.engine.adjustment === 'hydraulic')}
                   </td>
-                  <td className="px-4 py-2">{row.set.join(', ') || '–'}</td>
-                  <td className="px-4 py-2">
+                  <td className="px-4 py-2" data-label="Adjusted">
+                    {row.set.join(', ') || '–'}
+                  </td>
+                  <td className="px-4 py-2" data-label="Case">
                     {detail.cases
                       .filter((one) => one.visit === row.visit)
                       .map((one) => (
@@ -97,7 +103,7 @@ export function VisitTable({ analysis, detail }: { analysis: Analysis; detail: E
                         </Link>
                       ))}
                   </td>
-                  <td className="no-print px-4 py-2">
+                  <td className="no-print px-4 py-2" data-label="Job card">
                     <Link
                       to={cardAddress(engineId, row.visit)}
                       aria-label={`Job card of visit ${row.visit}`}

@@ -7,6 +7,13 @@ from pronostico.core.units import thou_from_mm
 
 LengthUnit = Literal["mm", "thou"]
 _SAME_MM = 0.0004
+# Shares of a turn that a hand can judge, and how near one is to be called by it.
+_SHARES = tuple(
+    Fraction(one)
+    for one in "1/16 1/12 1/8 1/6 1/4 1/3 3/8 1/2 5/8 2/3 3/4 7/8 1".split()  # noqa: SIM905
+)
+_SAME_SHARE = 0.1
+_WHOLE = 0.02
 LENGTH_UNITS: tuple[LengthUnit, LengthUnit] = ("mm", "thou")
 
 
@@ -30,26 +37,31 @@ def target(mm: float, unit: LengthUnit) -> str:
 
 
 def turn(degrees: float) -> str:
-    """A turn of the adjuster: degrees, direction, and the nearest sixteenth of a turn.
+    """A turn of the adjuster: degrees, direction, and what fraction of a turn that is.
 
     >>> turn(-122.4), turn(540.0)
-    ('122° anticlockwise, about 5/16 of a turn', '540° clockwise, about 1.5 turns')
-    >>> turn(-362.0), turn(20.0)
-    ('362° anticlockwise, one turn', '20° clockwise, about 1/16 of a turn')
+    ('122° anticlockwise, about 1/3 of a turn', '540° clockwise, about 1.5 turns')
+    >>> turn(-362.0), turn(16.0)
+    ('362° anticlockwise, one turn', '16° clockwise, less than 1/16 of a turn')
+    >>> turn(36.0)
+    '36° clockwise, between 1/12 and 1/8 of a turn'
     """
     way = "clockwise" if degrees > 0.0 else "anticlockwise"
-    sixteenths = Fraction(round(abs(degrees) / 22.5), 16)
-    if sixteenths == 0:
-        share = "less than a sixteenth of a turn"
-    elif sixteenths == 1:
-        share = "one turn"
-    elif sixteenths < 1:
-        share = f"about {sixteenths} of a turn"
-    elif sixteenths.denominator == 1:
-        share = f"{sixteenths} turns"
-    else:
-        share = f"about {float(sixteenths):.1f} turns"
-    return f"{abs(degrees):.0f}° {way}, {share}"
+    return f"{abs(degrees):.0f}° {way}, {_share_of_a_turn(abs(degrees) / 360.0)}"
+
+
+def _share_of_a_turn(turns: float) -> str:
+    if turns > 1.05:
+        whole = abs(turns - round(turns)) < _WHOLE
+        return f"{turns:.0f} turns" if whole else f"about {turns:.1f} turns"
+    if turns < float(_SHARES[0]) * (1.0 - _SAME_SHARE):
+        return f"less than {_SHARES[0]} of a turn"
+    nearest = min(_SHARES, key=lambda one: abs(float(one) - turns))
+    if abs(turns / float(nearest) - 1.0) <= _SAME_SHARE:
+        name = "one turn" if nearest == 1 else f"{nearest} of a turn"
+        return name if abs(turns - 1.0) < _WHOLE else f"about {name}"
+    above = next(one for one in _SHARES if one > turns)
+    return f"between {_SHARES[_SHARES.index(above) - 1]} and {above} of a turn"
 
 
 def preload(degrees: float) -> str:

@@ -1,6 +1,6 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react'
 import { useQuery } from '@tanstack/react-query'
-import { useMemo, useState } from 'react'
+import { useMemo, useState, type CSSProperties } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { driftAddress, engineAddress, tableAddress } from '@/api/addresses'
 import type { Analysis, EngineDetail } from '@/api/client'
@@ -108,12 +108,12 @@ function DriftSheet({ detail, analysis }: { detail: EngineDetail; analysis: Anal
             left. Fan: forecast, 50 % and 90 %. ◆ 50 % chance of being out of spec.
           </p>
           <Regimes analysis={analysis} />
-          <div className="flex flex-col gap-2 overflow-x-auto">
+          <div className="flex flex-col gap-2 md:overflow-x-auto">
             {rows.map((row) => (
               <div
                 key={row.join()}
-                className="grid gap-2"
-                style={{ gridTemplateColumns: `repeat(${most}, minmax(8.5rem, 1fr))` }}
+                className="grid grid-cols-2 gap-2 md:grid-cols-[repeat(var(--most),minmax(8.5rem,1fr))]"
+                style={{ '--most': most } as CSSProperties}
               >
                 {row.map((id) => {
                   const valve = byName.get(id)

@@ -28,7 +28,7 @@ export function DriftTable({
   unit: LengthUnit
 }) {
   return (
-    <table className="w-full border-collapse text-sm">
+    <table className="cards-when-narrow w-full border-collapse text-sm">
       <caption className="sr-only">Drift of every valve</caption>
       <thead>
         <tr className="border-b-2 border-ink text-left text-ink-soft">
@@ -81,26 +81,34 @@ function Cells({
   }
   return (
     <>
-      <td className="px-2 py-1">
+      <td className="px-2 py-1" data-label={HEADS[1]}>
         {standing ? <VerdictMark verdict={gapOf(standing).verdict} /> : 'not measured'}
       </td>
-      <td className="px-2 py-1 whitespace-nowrap">
+      <td className="px-2 py-1 whitespace-nowrap" data-label={HEADS[2]}>
         {now ? lengthRange(now.q05_mm, now.q95_mm, unit) : '–'}
       </td>
-      <td className="px-2 py-1 whitespace-nowrap">
+      <td className="px-2 py-1 whitespace-nowrap" data-label={HEADS[3]}>
         {drift
           ? `${movement(drift.mean_mm_per_interval, unit)} ± ${sdText(drift.sd_mm_per_interval, unit)}`
           : '–'}
       </td>
-      <td className="px-2 py-1">{drift?.trend ?? '–'}</td>
-      <td className="px-2 py-1 whitespace-nowrap">
+      <td className="px-2 py-1" data-label={HEADS[4]}>
+        {drift?.trend ?? '–'}
+      </td>
+      <td className="px-2 py-1 whitespace-nowrap" data-label={HEADS[5]}>
         {sink && sink.sd_mm > 0
           ? `${movement(sink.mean_mm, unit).replace('+', '')} ± ${sdText(sink.sd_mm, unit)}`
           : '–'}
       </td>
-      <td className="px-2 py-1">{crossed('tight')}</td>
-      <td className="px-2 py-1">{crossed('loose')}</td>
-      <td className="px-2 py-1">{broke ? `${broke.visit}, ${broke.direction}er` : '–'}</td>
+      <td className="px-2 py-1" data-label={HEADS[6]}>
+        {crossed('tight')}
+      </td>
+      <td className="px-2 py-1" data-label={HEADS[7]}>
+        {crossed('loose')}
+      </td>
+      <td className="px-2 py-1" data-label={HEADS[8]}>
+        {broke ? `${broke.visit}, ${broke.direction}er` : '–'}
+      </td>
     </>
   )
 }

@@ -35,7 +35,7 @@ export function SmallChart({
   const limits = valve.spec ? [valve.spec.min_mm, valve.spec.max_mm] : []
   return (
     <>
-      <span className="flex items-center gap-x-2 overflow-hidden text-left">
+      <span className="flex items-center gap-x-2 overflow-hidden text-left max-md:flex-wrap">
         <strong>{valve.valve}</strong>
         <VerdictMark
           verdict={valve.standing ? gapOf(valve.standing).verdict : 'blank'}

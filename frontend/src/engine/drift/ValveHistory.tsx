@@ -126,7 +126,7 @@ function HistoryTable({
   if (valve.history.length === 0) return null
   return (
     <div className="overflow-x-auto">
-      <table className="w-full border-collapse border-t border-rule text-sm">
+      <table className="cards-when-narrow w-full border-collapse border-t border-rule text-sm">
         <caption className="sr-only">Readings of valve {valve.valve}, newest first</caption>
         <thead>
           <tr className="border-b border-rule text-left text-ink-soft">
@@ -140,13 +140,19 @@ function HistoryTable({
         <tbody>
           {[...valve.history].reverse().map((state) => (
             <tr key={state.visit} className="border-b border-rule last:border-0">
-              <td className="py-1 pr-2 pl-4">{state.visit}</td>
-              <td className="px-2 py-1 whitespace-nowrap">{day(state.date)}</td>
-              <td className="px-2 py-1 whitespace-nowrap">{usage(state.usage, usageUnit)}</td>
-              <td className="px-2 py-1">
+              <td className="py-1 pr-2 pl-4" data-label="visit">
+                {state.visit}
+              </td>
+              <td className="px-2 py-1 whitespace-nowrap" data-label="day">
+                {day(state.date)}
+              </td>
+              <td className="px-2 py-1 whitespace-nowrap" data-label="at">
+                {usage(state.usage, usageUnit)}
+              </td>
+              <td className="px-2 py-1" data-label="as found">
                 <Known estimate={state.found} unit={unit} />
               </td>
-              <td className="px-2 py-1">
+              <td className="px-2 py-1" data-label="as left">
                 <Left state={state} unit={unit} />
               </td>
             </tr>

@@ -26,7 +26,7 @@ export function AssessmentTable({
   onDecide: (assessed: AssessedValve, decided: Decided | null) => Promise<unknown>
 }) {
   return (
-    <table className="w-full border-collapse text-[0.95rem]">
+    <table className="cards-when-narrow w-full border-collapse text-[0.95rem]">
       <thead>
         <tr className="border-b-2 border-ink text-left text-sm text-ink-soft">
           {['Valve', 'Verdict', 'Compared with neighbours and last time', 'Decision'].map(
@@ -55,14 +55,14 @@ export function AssessmentTable({
                 {assessed.valve}
               </Link>
             </th>
-            <td className="px-2 py-1.5">
+            <td className="px-2 py-1.5" data-wide>
               <Standing assessed={assessed} temperatures={temperatures} unit={unit} />
             </td>
-            <td className="px-2 py-1.5">
+            <td className="px-2 py-1.5" data-label="Compared" data-wide>
               <Neighbours assessed={assessed} unit={unit} />
               <Since assessed={assessed} unit={unit} />
             </td>
-            <td className="px-2 py-1.5">
+            <td className="px-2 py-1.5" data-label="Decision" data-wide>
               <DecisionCell
                 assessed={assessed}
                 onDecide={(decided) => onDecide(assessed, decided)}

@@ -17,7 +17,7 @@ export function DecisionCell({
   const [reason, setReason] = useState<string | null>(null)
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
-      <div role="group" aria-label={`Decision for ${valve}`} className="flex">
+      <div role="group" aria-label={`Decision for ${valve}`} className="flex max-md:w-full">
         {DECISIONS.map((one) => {
           const chosen = decided?.decision === one
           return (
@@ -31,7 +31,7 @@ export function DecisionCell({
                   () => undefined,
                 )
               }
-              className={`min-h-11 border px-2 whitespace-nowrap ${
+              className={`min-h-11 border px-2 whitespace-nowrap max-md:min-h-14 max-md:flex-1 ${
                 chosen
                   ? 'border-ink bg-ink font-semibold text-paper'
                   : one === advised

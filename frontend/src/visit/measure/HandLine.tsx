@@ -37,8 +37,8 @@ export function HandLine({
     )
   }
   return (
-    <div className="-mt-3 flex flex-wrap items-center justify-center gap-x-1">
-      <p className="text-lg" aria-live="polite">
+    <div className="flex flex-wrap items-center justify-center gap-x-1 md:-mt-3">
+      <p className="text-lg max-md:text-2xl max-md:leading-tight" aria-live="polite">
         {hand.length > 1 && `${hand.map((blade) => bladeFigure(blade, unit)).join(' + ')} = `}
         <strong>
           {bladeFigure(thicknessMm(hand), unit)} {unit}
@@ -50,13 +50,20 @@ export function HandLine({
         )}
       </p>
       <Button look="quiet" className="min-h-12 px-2!" onClick={onStack}>
-        {stacked ? 'remove one ( − )' : 'stack one more ( + )'}
+        {stacked ? 'remove one' : 'stack one more'}
+        <Key name={stacked ? '−' : '+'} />
       </Button>
       <Button look="quiet" className="min-h-12 px-2!" onClick={() => onTyping(true)}>
-        type a blade ( B )
+        type a blade
+        <Key name="B" />
       </Button>
     </div>
   )
+}
+
+/** The key for it, where there is likely a keyboard. */
+function Key({ name }: { name: string }) {
+  return <span className="max-lg:hidden">&nbsp;( {name} )</span>
 }
 
 /** A blade by its figure: of the set, or of none, which is asked about before it is believed. */

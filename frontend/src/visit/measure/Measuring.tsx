@@ -15,6 +15,7 @@ import { ReadingLine } from './ReadingLine'
 import { useMeasuringKeys } from './useMeasuringKeys'
 import { useValveWork } from './useValveWork'
 import { ValveActions } from './ValveActions'
+import { WithinReach } from './WithinReach'
 
 /** One valve after the other: the blade in the hand, what it felt like, what that comes to. */
 export function Measuring({
@@ -77,23 +78,24 @@ export function Measuring({
             prints={printsOf(bladeSet.unit, unit)}
             onChoose={(at) => take({ type: 'choose', at })}
           />
-          <HandLine
-            key={work.place}
-            hand={hand}
-            advised={advised.length > 0 && advised.join() === hand.join()}
-            stacked={choice.stacked.length > 0}
-            bladesMm={work.bladesMm}
-            unit={unit}
-            typing={work.typing}
-            onTyping={work.setTyping}
-            onStack={work.stack}
-            onTyped={(blades) => {
-              take({ type: 'typed', bladesMm: blades })
-              work.setTyping(false)
-            }}
-          />
-          <div className="sticky bottom-0 z-10 bg-paper py-1 lg:static lg:p-0">
+          <div className="bottom-0 z-10 flex flex-col gap-2 bg-paper py-1 lg:p-0 max-lg:[@media(height>=30rem)]:sticky">
+            <HandLine
+              key={work.place}
+              hand={hand}
+              advised={advised.length > 0 && advised.join() === hand.join()}
+              stacked={choice.stacked.length > 0}
+              bladesMm={work.bladesMm}
+              unit={unit}
+              typing={work.typing}
+              onTyping={work.setTyping}
+              onStack={work.stack}
+              onTyped={(blades) => {
+                take({ type: 'typed', bladesMm: blades })
+                work.setTyping(false)
+              }}
+            />
             <AnswerButtons onAnswer={work.answer} />
+            <WithinReach work={work} />
           </div>
           <ReadingLine
             valve={valve}

@@ -28,7 +28,7 @@ export function ValveActions({ work, visit }: { work: ValveWork; visit: Visit })
         <Button
           onClick={() => work.takeBack()}
           disabled={tries.length === 0}
-          className="min-h-12 px-2.5!"
+          className="min-h-12 px-2.5! max-md:hidden"
           title="Backspace"
         >
           Undo
@@ -54,7 +54,7 @@ export function ValveActions({ work, visit }: { work: ValveWork; visit: Visit })
           look={work.settled ? 'main' : 'plain'}
           onClick={work.goOn}
           disabled={work.next === null && !isLast}
-          className="min-h-12 px-2.5!"
+          className="min-h-12 px-2.5! max-md:hidden"
         >
           {isLast
             ? `${phase === 'found' ? 'Next: Assess' : 'Next: Verify'} ( Enter )`

@@ -19,11 +19,12 @@ export function PhaseChoice({
           type="button"
           aria-pressed={phase === one}
           onClick={() => onChange(one)}
-          className={`min-h-12 min-w-24 border border-rule-strong px-3 ${
+          className={`min-h-12 min-w-24 border max-lg:min-w-20 border-rule-strong px-3 ${
             phase === one ? 'bg-ink font-semibold text-paper' : 'bg-sheet'
           }`}
         >
-          as {one} {keys && <span className="text-sm">( {one === 'found' ? 'F' : 'G'} )</span>}
+          as {one}{' '}
+          {keys && <span className="text-sm max-lg:hidden">( {one === 'found' ? 'F' : 'G'} )</span>}
         </button>
       ))}
     </div>
