@@ -63,7 +63,7 @@ export function HandLine({
 
 /** The key for it, where there is likely a keyboard. */
 function Key({ name }: { name: string }) {
-  return <span className="max-lg:hidden">&nbsp;( {name} )</span>
+  return <span className="max-lg:hidden">( {name} )</span>
 }
 
 /** A blade by its figure: of the set, or of none, which is asked about before it is believed. */
