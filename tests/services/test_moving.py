@@ -15,7 +15,7 @@ from pronostico.services.exchange.moving import move
 from pronostico.services.settings import WorkshopSettings
 from pronostico.settings import photographs_of
 from pronostico.store.database import Database
-from pronostico.store.moving import digests
+from pronostico.store.moving import digests, row_counts
 from pronostico.store.opening import served_by_one
 from pronostico.store.records import add_record, load_record
 from pronostico.store.results import stale_engines
@@ -106,6 +106,15 @@ def test_what_cannot_be_moved_is_refused_and_nothing_of_it_is_there(workshop, ad
         with pytest.raises(Refused, match="is in use; end 'pronostico serve' first"):
             move(workshop, address, str(tmp_path / "other.sqlite"))
     assert not (tmp_path / "other.sqlite").exists()
+
+
+def test_what_a_server_cannot_keep_is_named_and_nothing_is_moved(workshop, address):
+    with closing(sqlite3.connect(workshop)) as connection, connection:
+        connection.execute("UPDATE engines SET name = ? WHERE id = 'resurfacer-1'", ("Ice\0",))
+    with pytest.raises(Refused, match=r"cannot keep: .*NUL"):
+        move(workshop, None, address)
+    with closing(Database(workshop, address)) as database, database.reading() as session:
+        assert sum(row_counts(session).values()) == 0
 
 
 def test_a_full_copy_from_a_server_is_a_file_that_is_restored_without_one(workshop, address, tmp_path):

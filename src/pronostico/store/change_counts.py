@@ -3,7 +3,9 @@
 from alembic import op
 
 NOT_COUNTED = "SELECT set_config('pronostico.counting', 'off', true)"
-"""On PostgreSQL: to the end of a transaction the counts are the caller's own affair."""
+"""On PostgreSQL: from here on the counts are the caller's own affair, to the end of the transaction or until
+`COUNTED`."""
+COUNTED = "SELECT set_config('pronostico.counting', 'on', true)"
 
 
 def count_changes(table: str, engine_of_row: str, *, of_columns: str | None = None) -> None:

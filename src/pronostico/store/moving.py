@@ -8,10 +8,13 @@ from contextlib import closing
 from datetime import datetime
 from pathlib import Path
 
+from psycopg import DataError as DriverDataError
 from sqlalchemy import Connection, Table, func, insert, select, text
 from sqlalchemy.orm import Session
 
-from pronostico.store.change_counts import NOT_COUNTED
+from pronostico.errors import Refused
+from pronostico.record.faults import Fault
+from pronostico.store.change_counts import COUNTED, NOT_COUNTED
 from pronostico.store.database import Database
 from pronostico.store.tables import Base, ClaimRow
 
@@ -53,6 +56,19 @@ def counted_columns(table: Table) -> dict[str, str]:
     return own | of_others
 
 
+def columns_moved(table: Table, offsets: Mapping[str, int]) -> tuple[str, str]:
+    """SQL for the names of a table's columns, and for their values as they are put into another database.
+
+    Args:
+        offsets: what is added to the counted keys of each table.
+    """
+    counted = counted_columns(table)
+    names = [f'"{column.name}"' for column in table.columns]
+    added = [offsets.get(counted.get(column.name, ""), 0) for column in table.columns]
+    values = [f"{name} + {more}" if more else name for name, more in zip(names, added, strict=True)]
+    return ", ".join(names), ", ".join(values)
+
+
 def copy_from_file(
     connection: Connection, file: Path, tables: Sequence[Table], offsets: Mapping[str, int]
 ) -> None:
@@ -61,20 +77,27 @@ def copy_from_file(
     Args:
         tables: those that others refer to first.
         offsets: what is added to the counted keys of each table.
+
+    Raises:
+        Refused: there is something in them that PostgreSQL does not keep.
     """
-    connection.execute(text(NOT_COUNTED))
+    try:
+        connection.execute(text(NOT_COUNTED))
+        _copy_from_file(connection, file, tables, offsets)
+        connection.execute(text(COUNTED))
+    except DriverDataError as error:
+        fault = Fault("$", f"holds what a PostgreSQL database cannot keep: {' '.join(str(error).split())}")
+        raise Refused([fault]) from error
+
+
+def _copy_from_file(
+    connection: Connection, file: Path, tables: Sequence[Table], offsets: Mapping[str, int]
+) -> None:
     driver = connection.connection.driver_connection
     assert driver is not None
     with closing(sqlite3.connect(f"{file.resolve().as_uri()}?mode=ro", uri=True)) as reading:
         for table in tables:
-            names = ", ".join(f'"{column.name}"' for column in table.columns)
-            counted = counted_columns(table)
-            values = ", ".join(
-                f'"{column.name}" + {offsets.get(counted[column.name], 0)}'
-                if column.name in counted
-                else f'"{column.name}"'
-                for column in table.columns
-            )
+            names, values = columns_moved(table, offsets)
             with driver.cursor() as cursor, cursor.copy(f'COPY "{table.name}" ({names}) FROM STDIN') as copy:
                 for row in reading.execute(f'SELECT {values} FROM "{table.name}"'):
                     copy.write_row(row)

@@ -21,7 +21,7 @@ from pronostico.record.models import CaseModel, Record
 from pronostico.record.visit import VisitModel
 from pronostico.store import records
 from pronostico.store.database import STAGED, Database
-from pronostico.store.moving import TABLES, copy_from_file, counted_columns
+from pronostico.store.moving import TABLES, columns_moved, copy_from_file
 from pronostico.store.results import changes_of
 from pronostico.store.tables import (
     Base,
@@ -136,14 +136,7 @@ def _copy_attached(connection: Connection, offsets: dict[str, int]) -> None:
     connection.execute(text("PRAGMA defer_foreign_keys = ON"))
     # Engines last: the triggers, which count every change of an engine, find nothing to count before.
     for table in reversed(_TABLES):
-        counted = counted_columns(table)
-        names = ", ".join(f'"{column.name}"' for column in table.columns)
-        values = ", ".join(
-            f'"{column.name}" + {offsets[counted[column.name]]}'
-            if column.name in counted
-            else f'"{column.name}"'
-            for column in table.columns
-        )
+        names, values = columns_moved(table, offsets)
         connection.execute(
             text(f'INSERT INTO main."{table.name}" ({names}) SELECT {values} FROM {STAGED}."{table.name}"')
         )
@@ -164,6 +157,7 @@ def put_in(database: Database, staged: StagedRows) -> Iterator[Session]:
 
     Raises:
         ChangedMeanwhile: an engine of it was changed, added or removed since.
+        Refused: there is something in it that the database does not keep.
     """
     with database.writing() if database.shared else database.writing_beside(staged.path) as session:
         try:
