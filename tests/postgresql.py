@@ -5,7 +5,6 @@ import pwd
 import shutil
 import subprocess
 import tempfile
-import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
@@ -107,5 +106,4 @@ def running(*, durable: bool = False) -> Iterator[Server]:
     finally:
         if server is not None:
             stop(server)
-            time.sleep(0.1)
         shutil.rmtree(folder, ignore_errors=True)

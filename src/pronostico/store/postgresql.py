@@ -43,7 +43,8 @@ def _url(address: str) -> URL:
 
 def without_password(address: str | URL) -> str:
     """An address as it may be shown."""
-    return make_url(address).set(drivername="postgresql").render_as_string(hide_password=True)
+    url = make_url(address)
+    return url.set(drivername=url.get_backend_name()).render_as_string(hide_password=True)
 
 
 def is_in_use(address: str) -> bool:
