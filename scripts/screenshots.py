@@ -11,7 +11,7 @@ from playwright.sync_api import Page, sync_playwright
 
 from pronostico.api.app import create_app
 from pronostico.demo.seed import seed_demo
-from pronostico.serving import bind
+from pronostico.serving import WebServer, bind
 from pronostico.settings import Settings
 from pronostico.store.database import Database
 
@@ -145,7 +145,7 @@ def main() -> None:
         database = Database(seed_demo(Path(folder), today=date.today(), now=datetime.now(UTC)))
         listener = bind(8400)
         address = f"http://127.0.0.1:{listener.getsockname()[1]}"
-        server = uvicorn.Server(uvicorn.Config(create_app(database, Settings().static), log_level="warning"))
+        server = WebServer(uvicorn.Config(create_app(database, Settings().static), log_level="warning"))
         threading.Thread(target=server.run, kwargs={"sockets": [listener]}, daemon=True).start()
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(

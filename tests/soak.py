@@ -184,7 +184,7 @@ def feed_rubbish(path: Path, report: Report, go_on: Callable[[int], bool]) -> No
             routes = [(method, one) for one, methods in paths.items() for method in methods]
             while go_on(report.requests):
                 method, template = rng.choice(routes)
-                if "calendar" in template or template.endswith("/trace"):
+                if "calendar" in template or template.endswith(("/trace", "/live")):
                     continue
                 parts = [rng.choice(PARTS) if one.startswith("{") else one for one in template.split("/")]
                 body = {} if method == "get" else {"json": _junk(rng)}

@@ -1,5 +1,11 @@
 """The server begins: on a free port, over built pages."""
 
+import os
+import ssl
+import subprocess
+import sys
+
+import httpx2
 import pytest
 import typer
 
@@ -28,3 +34,37 @@ def test_without_built_pages_serving_says_what_to_do(tmp_path, capsys):
     with pytest.raises(typer.Exit):
         serve_application(tmp_path / "x.sqlite", tmp_path, 8341)
     assert "make setup" in capsys.readouterr().err
+
+
+@pytest.mark.file_only
+def test_on_the_network_it_is_served_encrypted_and_says_how_the_first_owner_begins(tmp_path):
+    database, port = tmp_path / "workshop.sqlite", free_port()
+    command = [sys.executable, "-m", "pronostico.cli", "serve", "--lan", "--port", str(port)]
+    server = subprocess.Popen(
+        [*command, "--database", str(database)],
+        stdout=subprocess.PIPE,
+        text=True,
+        env={**os.environ, "PYTHONUNBUFFERED": "1"},
+    )
+    try:
+        assert server.stdout is not None
+        printed = []
+        while not printed or "with the code" not in printed[-1]:
+            printed.append(server.stdout.readline())
+            assert printed[-1], printed
+        code = printed[-1].split()[-1]
+        here = f"https://localhost:{port}"
+        trusted = ssl.create_default_context(cafile=tmp_path / "workshop-certificates" / "authority.crt")
+        with httpx2.Client(base_url=here, verify=trusted, headers={"Origin": here}, timeout=20) as phone:
+            assert phone.get("/").status_code == 200
+            assert phone.get("/authority.crt").content.startswith(b"-----BEGIN CERTIFICATE")
+            assert phone.get("/api/engines").status_code == 401
+            owner = {"code": code, "name": "Mira Sand", "password": "gasket blue winter"}
+            assert phone.post("/api/session/first-owner", json=owner).status_code == 204
+            assert phone.get("/api/engines").json() == []
+        with pytest.raises(httpx2.HTTPError):
+            httpx2.get(f"http://localhost:{port}/", timeout=5)
+    finally:
+        server.kill()
+        server.wait()
+        server.stdout.close()

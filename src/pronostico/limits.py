@@ -31,8 +31,9 @@ ARCHIVE_TEXT_BYTES = 40 * MEGABYTE
 """Unpacked: of the whole archive, and of one text in it."""
 ARCHIVE_RATIO = 200
 """How many times its packed size a file of an archive may have that unpacks to more than a megabyte."""
-ARCHIVE_HERE_BYTES = 20 * MEGABYTE
-"""Unpacked: up to this an archive can do little harm; a larger one is read in a process of its own."""
+ARCHIVE_HERE_BYTES = MEGABYTE // 3
+"""Unpacked: up to this an archive is read within a second; a larger one in a process of its own, so that
+nobody waits for it and it can do no harm."""
 APART_BYTES = 4_000 * MEGABYTE
 APART_S = 1800
 """Address space and processor time of such a process."""

@@ -1,25 +1,46 @@
-"""Serves the application on this machine alone, on the port asked for or the next free one."""
+"""Serves the application: on this machine alone, or on the network where everybody signs in."""
 
 import gc
+import secrets
 import socket
 from contextlib import nullcontext
+from dataclasses import dataclass
 from pathlib import Path
 
 import typer
 import uvicorn
 
 from pronostico.api.app import create_app, detach
+from pronostico.api.who_asks import Network
 from pronostico.errors import UnusableDatabase
 from pronostico.logs import configure_logs
+from pronostico.network.addresses import own_addresses
+from pronostico.network.certificates import (
+    ServedWith,
+    UnusableCertificate,
+    given_certificate,
+    own_certificate,
+)
 from pronostico.services.staging import clear_unfinished
-from pronostico.settings import HOST, Settings, photographs_of
+from pronostico.settings import EVERYWHERE, HOST, Settings, certificates_of, photographs_of
 from pronostico.store.database import Database
 from pronostico.store.opening import served_by_one
+from pronostico.store.people import owners
 
 _PORTS_TO_TRY = 50
+# Without those that are taken for each other when read off a screen.
+_CODE_LETTERS = "ABCDEFGHJKLMNPQRSTUVWXYZ23456789"
 
 
-def bind(port: int) -> socket.socket:
+@dataclass(frozen=True, slots=True)
+class OnNetwork:
+    """To be served beyond this machine, with a certificate of one's own where one is given."""
+
+    certificate: Path | None = None
+    key: Path | None = None
+
+
+def bind(port: int, host: str = HOST) -> socket.socket:
     """A listening socket on the port, or on the next free one, saying so.
 
     Raises:
@@ -29,7 +50,7 @@ def bind(port: int) -> socket.socket:
         listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
         listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
-            listener.bind((HOST, candidate))
+            listener.bind((host, candidate))
             listener.listen()
         except OSError:
             listener.close()
@@ -43,10 +64,18 @@ def bind(port: int) -> socket.socket:
     raise typer.Exit(1)
 
 
-def serve_application(database_path: Path, static: Path, port: int, *, address: str | None = None) -> None:
+def serve_application(
+    database_path: Path,
+    static: Path,
+    port: int,
+    *,
+    address: str | None = None,
+    on_network: OnNetwork | None = None,
+) -> None:
     """Serve until interrupted.
 
     Args:
+        on_network: None: on this machine alone.
         address: of a PostgreSQL database in place of the file, which others may serve at the same time.
     """
     if not (static / "index.html").is_file():
@@ -55,29 +84,96 @@ def serve_application(database_path: Path, static: Path, port: int, *, address: 
     configure_logs(Settings().log_level)
     try:
         with served_by_one(database_path) if address is None else nullcontext():
-            _serve(database_path, address, static, port)
-    except UnusableDatabase as error:
+            _serve(database_path, address, static, port, on_network)
+    except (UnusableDatabase, UnusableCertificate) as error:
         typer.echo(str(error), err=True)
         raise typer.Exit(1) from error
 
 
-def _serve(database_path: Path, address: str | None, static: Path, port: int) -> None:
+class WebServer(uvicorn.Server):
+    """A server that ends at once, though pages listen for what others change."""
+
+    async def shutdown(self, sockets: list[socket.socket] | None = None) -> None:
+        """End, pages let go first."""
+        watch = getattr(getattr(self.config.app, "state", None), "watch", None)
+        if watch is not None:
+            watch.end()
+        await super().shutdown(sockets)
+
+
+@dataclass(frozen=True, slots=True)
+class _Door:
+    """Where the application listens, and how it is reached."""
+
+    listener: socket.socket
+    network: Network | None = None
+    served_with: ServedWith | None = None
+
+
+def _door(database: Database, port: int, on_network: OnNetwork | None) -> _Door:
+    """Begin to listen, and say where.
+
+    Raises:
+        UnusableCertificate: the certificate cannot be served with.
+    """
+    if on_network is None:
+        listener = bind(port)
+        typer.echo(f"Pronostico is at http://{HOST}:{listener.getsockname()[1]}/ (Ctrl-C ends it)")
+        return _Door(listener)
+    addresses = own_addresses()
+    if on_network.certificate is not None and on_network.key is not None:
+        served_with = given_certificate(on_network.certificate, on_network.key)
+    else:
+        served_with = own_certificate(certificates_of(database.path), addresses)
+    listener = bind(port, EVERYWHERE)
+    links = addresses.links(listener.getsockname()[1])
+    code = "-".join("".join(secrets.choice(_CODE_LETTERS) for _ in range(4)) for _ in range(3))
+    network = Network(
+        tuple(links), tuple(addresses.hosts), code, served_with.authority, served_with.fingerprint
+    )
+    typer.echo("Pronostico is at (Ctrl-C ends it)")
+    for link in links:
+        typer.echo(f"  {link}")
+    if served_with.fingerprint is not None:
+        typer.echo("A phone trusts it once it trusts the certificate at /authority.crt, whose SHA-256 is")
+        typer.echo(f"  {served_with.fingerprint}")
+    with database.reading() as session:
+        if not owners(session):
+            typer.echo(
+                f"Nobody can sign in yet. Whoever opens it first becomes the owner with the code {code}"
+            )
+    return _Door(listener, network, served_with)
+
+
+def _serve(
+    database_path: Path, address: str | None, static: Path, port: int, on_network: OnNetwork | None
+) -> None:
     if address is None:
         # Where others serve too, what is unfinished may be theirs.
         for folder in (database_path.parent, photographs_of(database_path)):
             clear_unfinished(folder)
     database = Database(database_path, address)
-    listener = bind(port)
-    typer.echo(f"Pronostico is at http://{HOST}:{listener.getsockname()[1]}/ (Ctrl-C ends it)")
-    application = create_app(database, static)
+    try:
+        door = _door(database, port, on_network)
+    except UnusableCertificate:
+        database.close()
+        raise
+    application = create_app(database, static, door.network)
     # What was loaded so far stays: the collector need not scan it each time timelines are read.
     gc.freeze()
     application.state.background.ask()
     application.state.daily_copies.start()
+    served_with = door.served_with
     try:
         # A trace that is still being drawn does not hold up the end.
-        config = uvicorn.Config(application, log_level="warning", timeout_graceful_shutdown=3)
-        uvicorn.Server(config).run(sockets=[listener])
+        config = uvicorn.Config(
+            application,
+            log_level="warning",
+            timeout_graceful_shutdown=3,
+            ssl_certfile=None if served_with is None else served_with.certificate,
+            ssl_keyfile=None if served_with is None else served_with.key,
+        )
+        WebServer(config).run(sockets=[door.listener])
     finally:
         detach(application)
         database.close()

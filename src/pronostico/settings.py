@@ -7,7 +7,9 @@ from pydantic_settings import BaseSettings, SettingsConfigDict
 from pronostico.logs import LogLevel
 
 HOST = "127.0.0.1"
-"""The only address that is served: the workshop's data leave the machine by export alone."""
+"""The only address that is served unless the network is asked for."""
+EVERYWHERE = "0.0.0.0"
+"""All addresses of this machine; with them everybody has to sign in."""
 
 DEFAULT_PORT = 8341
 
@@ -20,6 +22,11 @@ def daily_copies_of(database: Path) -> Path:
 def last_copy_of(database: Path) -> Path:
     """The note of when the last full copy was made; beside the database, since no copy can hold its own."""
     return database.with_name(f"{database.stem}-last-copy.json")
+
+
+def certificates_of(database: Path) -> Path:
+    """The folder of the certificates with which a database is served on the network, beside it."""
+    return database.with_name(f"{database.stem}-certificates")
 
 
 def photographs_of(database: Path) -> Path:

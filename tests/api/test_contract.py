@@ -54,6 +54,7 @@ FUZZ_EXAMPLES = int(os.environ.get("FUZZ_EXAMPLES", "4"))
 RAW_TEXT = ["/api/records", "/api/records/preview"]
 # What comes as it happens has tests of its own.
 LIVE = [
+    "/api/engines/{engine_id}/live",
     "/api/engines/{engine_id}/visits/{visit_id}/instruments/{kind}/trace",
     "/api/practice/runs/{run_id}/instruments/{kind}/trace",
 ]
@@ -75,6 +76,9 @@ WEIGHED = {
     # How many samples go with a kind no schema says.
     ("PUT", "/api/engines/{engine_id}/visits/{visit_id}/instruments/traces/{trace_id}"),
     ("POST", "/api/engines/{engine_id}/readings-sheet/preview"),
+    # Whether a password is soon guessed no schema says.
+    ("PUT", "/api/people/{person_id}"),
+    ("PUT", "/api/people/{person_id}/password"),
 }
 
 

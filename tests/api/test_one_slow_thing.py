@@ -14,7 +14,7 @@ from sqlalchemy.exc import TimeoutError as WaitedTooLong
 from pronostico.api.app import attach, detach
 from pronostico.record.reading_in import read_record
 from pronostico.services.exchange.backup import write_backup
-from pronostico.serving import bind
+from pronostico.serving import WebServer, bind
 from pronostico.store import records
 from pronostico.store.database import Database
 from tests.builders import TODAY, record_document
@@ -97,7 +97,7 @@ def here(demo_path):
     """A real server in this process, so that its connections can be counted."""
     database, app, listener = opened(demo_path), the_app(NO_PAGES), bind(0)
     attach(app, database)
-    server = uvicorn.Server(uvicorn.Config(app, log_level="warning"))
+    server = WebServer(uvicorn.Config(app, log_level="warning"))
     thread = threading.Thread(target=server.run, kwargs={"sockets": [listener]}, daemon=True)
     thread.start()
     ours = f"http://127.0.0.1:{listener.getsockname()[1]}"

@@ -16,7 +16,7 @@ from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from pronostico.api.app import attach, build_app, detach
-from pronostico.serving import bind
+from pronostico.serving import WebServer, bind
 from pronostico.settings import Settings
 from pronostico.store.database import Database
 from pronostico.store.tables import ResultRow, VisitRow
@@ -83,7 +83,7 @@ class Server:
     def _run(self, listener) -> None:
         self._database = Database(self.path)
         attach(self._app, self._database)
-        self._server = uvicorn.Server(uvicorn.Config(self._app, log_level="warning"))
+        self._server = WebServer(uvicorn.Config(self._app, log_level="warning"))
         self._thread = threading.Thread(target=self._server.run, kwargs={"sockets": [listener]}, daemon=True)
         self._thread.start()
 

@@ -123,7 +123,7 @@ def test_the_bench_keeps_sets_and_the_workshops_rate(watched, server):
         page.get_by_text("no blade between 0.25 and 0.28 mm, filled by 0.04 + 0.23", exact=False)
     ).to_be_visible()
     page.get_by_label("The set, thinnest to thickest").fill("0.05 to 0.50 by 0.05")
-    page.get_by_label("Name").fill("Coarse set")
+    page.get_by_label("Name", exact=True).fill("Coarse set")
     page.keyboard.press("Enter")
     expect(page.get_by_text("10 blades, 0.05 to 0.50 mm, printed in mm")).to_be_visible()
     page.get_by_role("button", name="Edit Coarse set").click()

@@ -13,6 +13,7 @@ from pronostico.services.exchange.backup import write_backup
 from pronostico.services.exchange.restore import BackupImport, import_backup
 from pronostico.services.visits.answers import note_try
 from pronostico.store import records
+from pronostico.store.audit import ACTING, Acting, trail
 from pronostico.store.results import changes_of
 from tests.builders import TODAY, record_document
 from tests.databases import opened
@@ -159,3 +160,13 @@ def test_a_large_file_is_read_in_a_process_of_its_own(task, into, monkeypatch):
     assert len(import_backup(into, task, lambda *far: told.append(far)).engines) == 3
     assert told == [(1, 3), (2, 3), (3, 3)]
     assert set(kept_in(into)) == {"a", "b", "c", "z"}
+
+
+def test_an_import_says_who_made_it(task, into):
+    before = ACTING.set(Acting("p1", "Mira Sand", "desk", route="post_backup"))
+    try:
+        import_backup(into, task)
+    finally:
+        ACTING.reset(before)
+    with into.reading() as session:
+        assert [(one.person, one.route) for one in trail(session, None)] == [("Mira Sand", "post_backup")]

@@ -123,13 +123,16 @@ def test_findings_of_older_visits_move_to_their_table_and_blades_are_shelved(tmp
         connection.execute(
             text(
                 "INSERT INTO visits (pk, engine_id, visit_id, position, day, usage, data) "
-                "VALUES (1, 'a', 'v1', 0, '2025-01-01', 1.0, :data)"
+                "VALUES (1, 'a', 'v1', 0, '2025-01-01', 1.0, :data), "
+                "(2, 'a', 'v2', 1, '2025-01-02', 2.0, '{}')"
             ),
             {"data": visit},
         )
     opened = Database(path)
     with opened.reading() as session:
-        row = session.scalars(select(VisitRow)).one()
+        row, other = session.scalars(select(VisitRow).order_by(VisitRow.pk)).all()
+        # What is kept in memory goes by it.
+        assert 0 not in (row.stamp, other.stamp) and row.stamp != other.stamp
         assert [(one.finding, one.data["state"]) for one in row.findings] == [("tick", "present")]
         assert row.data == {"notes": "n"}
         assert [one.name for one in blade_sets(session)] == ["S"]

@@ -150,3 +150,14 @@ export function recordAddress(engineId: string): string {
 }
 
 export const forecastsAddress = '/bench/forecasts'
+
+/** Where a link that pairs a device leads. */
+export const PAIR_ADDRESS = '/pair'
+
+/** Who changed what at an engine. */
+export function changesAddress(engineId: string): string {
+  return `${engineAddress(engineId)}/changes`
+}
+
+/** The same of the whole workshop. */
+export const ALL_CHANGES_ADDRESS = '/bench/changes'

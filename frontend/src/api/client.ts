@@ -88,6 +88,9 @@ export type RecordChange = Schemas['RecordChangeOut']
 export type LessonsDocument = Schemas['LessonsDocument']
 export type JobCard = Schemas['JobCardOut']
 export type Torque = Schemas['Torque']
+export type Person = Schemas['PersonOut']
+export type Role = Person['role']
+export type Change = Schemas['ChangeOut']
 export type PaperLine = Schemas['PaperLineIn']
 
 /** A refusal, as the server explains it. */
@@ -137,6 +140,12 @@ export async function unwrap<Data>(answering: Promise<Answer<Data>>): Promise<Da
     throw new ProblemError(error as Schemas['Problem'])
   }
   throw new Error(`The server answered ${response.status} ${response.statusText}`)
+}
+
+/** That something without an answer was done, or its refusal thrown. */
+export async function done(answering: Promise<Answer<unknown>>): Promise<void> {
+  const { error, response } = await answering
+  if (!response.ok) await unwrap(Promise.resolve({ error, response }))
 }
 
 /** An identifier made here, so that what is sent twice is stored once. */

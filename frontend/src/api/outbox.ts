@@ -108,6 +108,7 @@ export function isRefusal(error: unknown): error is ProblemError {
     error instanceof ProblemError &&
     error.status >= 400 &&
     error.status < 500 &&
-    ![408, 425, 429].includes(error.status)
+    // Signed out is not refused: it is sent once somebody is signed in again.
+    ![401, 408, 425, 429].includes(error.status)
   )
 }

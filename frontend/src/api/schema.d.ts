@@ -352,6 +352,338 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Session
+         * @description Who is signed in here, and what has to be done first.
+         */
+        get: operations["get_session"];
+        put?: never;
+        /**
+         * Post Session
+         * @description Sign in by name and password.
+         */
+        post: operations["post_session"];
+        /**
+         * Delete Session
+         * @description Sign out here.
+         */
+        delete: operations["delete_session"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/first-owner": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post First Owner
+         * @description Become the first owner with the code that the start has printed.
+         */
+        post: operations["post_first_owner"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Link
+         * @description Sign this device in with a link.
+         */
+        post: operations["post_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/network": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Network
+         * @description How other devices reach the workshop.
+         */
+        get: operations["get_network"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get People
+         * @description Everybody who works here.
+         */
+        get: operations["get_people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Person
+         * @description Add somebody; sent twice it adds one.
+         */
+        put: operations["put_person"];
+        post?: never;
+        /**
+         * Delete Person
+         * @description Take somebody off the list; their devices are signed out.
+         */
+        delete: operations["delete_person"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person_id}/role": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Role
+         * @description Give somebody another role.
+         */
+        put: operations["put_role"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person_id}/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Password
+         * @description A new password: an owner for anybody, everybody for themselves.
+         */
+        put: operations["put_password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Devices
+         * @description The devices that are signed in: an owner sees all, everybody else their own.
+         */
+        get: operations["get_devices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{device_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Device
+         * @description Sign a device out.
+         */
+        delete: operations["delete_device"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person_id}/pairing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Pairing
+         * @description A link that signs one device in: an owner for anybody, everybody for themselves.
+         */
+        post: operations["post_pairing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Changes
+         * @description Who changed what in the whole workshop, the last first.
+         */
+        get: operations["get_changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/changes.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Changes Csv
+         * @description The same as CSV, whole.
+         */
+        get: operations["get_changes_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Engine Changes
+         * @description Who changed what at an engine, the last first.
+         */
+        get: operations["get_engine_changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/changes.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Engine Changes Csv
+         * @description The same as CSV, whole.
+         */
+        get: operations["get_engine_changes_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Live
+         * @description Who changes what at an engine, but for what the page itself changes; holds no connection between.
+         */
+        get: operations["get_live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine_id}/{table}.csv": {
         parameters: {
             query?: never;
@@ -1378,7 +1710,7 @@ export interface paths {
         get: operations["get_workshop_settings"];
         /**
          * Put Settings
-         * @description Set them anew.
+         * @description Set them anew; what somebody else set meanwhile stays, or is told.
          */
         put: operations["put_settings"];
         post?: never;
@@ -2042,11 +2374,13 @@ export interface components {
         };
         /**
          * AltitudeIn
-         * @description How high the engine stood, m; null: not known.
+         * @description How high the engine stood, m, null: not known; `was`: what the page showed before.
          */
         AltitudeIn: {
             /** Altitude M */
             altitude_m: number | null;
+            /** Was */
+            was?: number | null;
         };
         /**
          * AmbiguityOut
@@ -2250,7 +2584,7 @@ export interface components {
         };
         /**
          * BladeSetIn
-         * @description A set as it is said: '0.05 0.10', '0.05 to 0.50 by 0.05', or with both prints '0.152/6'.
+         * @description The same; and `was`: what the page showed before, null of a new one.
          */
         BladeSetIn: {
             /** Name */
@@ -2262,6 +2596,7 @@ export interface components {
              * @enum {string}
              */
             unit: "mm" | "thou" | "both";
+            was?: components["schemas"]["TypedSetIn"] | null;
         };
         /**
          * BladeSetOut
@@ -2508,6 +2843,29 @@ export interface components {
             step: string;
             /** Text */
             text: string;
+        };
+        /**
+         * ChangeOut
+         * @description One change. `change`: what was done, `place`: where; `sent`: what came with it, as JSON.
+         */
+        ChangeOut: {
+            /** Id */
+            id: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Person */
+            person: string | null;
+            /** Device */
+            device: string;
+            /** Change */
+            change: string;
+            /** Place */
+            place: string;
+            /** Sent */
+            sent: string | null;
         };
         /**
          * ChangePointOut
@@ -2792,6 +3150,24 @@ export interface components {
             loose: components["schemas"]["CrossingOut"] | null;
         };
         /**
+         * CylinderFiguresIn
+         * @description The figures of one cylinder, kPa gauge and per cent of the air lost; null: not taken.
+         */
+        CylinderFiguresIn: {
+            /** Dry Kpa */
+            dry_kpa?: number | null;
+            /** Wet Kpa */
+            wet_kpa?: number | null;
+            /** Throttle Open */
+            throttle_open?: boolean | null;
+            /** Leak Percent */
+            leak_percent?: number | null;
+            /** Heard */
+            heard?: ("intake" | "exhaust" | "crankcase" | "coolant" | "neighbour")[];
+            /** Misfires */
+            misfires?: number | null;
+        };
+        /**
          * CylinderOut
          * @description When a cylinder fires, degrees after cylinder 1.
          */
@@ -2803,7 +3179,7 @@ export interface components {
         };
         /**
          * CylinderTestIn
-         * @description The figures of one cylinder, kPa gauge and per cent of the air lost; null: not taken.
+         * @description The same; and `was`: what the page showed before.
          */
         CylinderTestIn: {
             /** Dry Kpa */
@@ -2818,6 +3194,7 @@ export interface components {
             heard?: ("intake" | "exhaust" | "crankcase" | "coolant" | "neighbour")[];
             /** Misfires */
             misfires?: number | null;
+            was?: components["schemas"]["CylinderFiguresIn"] | null;
             /** Confirmed */
             confirmed?: string[];
         };
@@ -2942,6 +3319,30 @@ export interface components {
             p_fault: number | null;
         };
         /**
+         * DeviceOut
+         * @description A device on which somebody is signed in; `this`: the one that asks.
+         */
+        DeviceOut: {
+            /** Id */
+            id: string;
+            /** Device */
+            device: string;
+            /** Person */
+            person: string;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /**
+             * Used At
+             * Format: date-time
+             */
+            used_at: string;
+            /** This */
+            this: boolean;
+        };
+        /**
          * DiagnosisOut
          * @description One case diagnosed; `in_valve_train`: how likely any cause of the valves and their drive is there.
          *
@@ -3051,11 +3452,13 @@ export interface components {
         };
         /**
          * EngineFigureIn
-         * @description A figure of the engine as a whole; null strikes it out.
+         * @description A figure of the engine as a whole, null strikes it out; `was`: what the page showed before.
          */
         EngineFigureIn: {
             /** Value */
             value: number | null;
+            /** Was */
+            was?: number | null;
         };
         /**
          * EngineIn
@@ -3379,7 +3782,7 @@ export interface components {
         };
         /**
          * FigureIn
-         * @description A figure before or after the work; null strikes it out.
+         * @description A figure before or after the work, null strikes it out; `was`: what the page showed before.
          */
         FigureIn: {
             /** Id */
@@ -3393,6 +3796,8 @@ export interface components {
             phase: "before" | "after";
             /** Value */
             value: number | null;
+            /** Was */
+            was?: number | null;
             /** Confirmed */
             confirmed?: string[];
         };
@@ -3550,6 +3955,23 @@ export interface components {
             only_with_starting: ("electric" | "rope" | "kick" | "hand-crank")[];
             /** Not With Starting */
             not_with_starting: ("electric" | "rope" | "kick" | "hand-crank")[];
+        };
+        /**
+         * FirstOwnerIn
+         * @description The first owner, with the code off the console.
+         */
+        FirstOwnerIn: {
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /** Code */
+            code: string;
         };
         /**
          * FitOut
@@ -3994,6 +4416,19 @@ export interface components {
             lessons: components["schemas"]["LessonModel"][];
         };
         /**
+         * LinkIn
+         * @description A link's code, used on a device of that name.
+         */
+        LinkIn: {
+            /** Code */
+            code: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+        };
+        /**
          * LinkOut
          * @description How a finding is evidence for a cause, in words, and why.
          *
@@ -4117,11 +4552,13 @@ export interface components {
         };
         /**
          * MinutesIn
-         * @description How long the work took; null where nobody looked at the clock.
+         * @description How long the work took, null where nobody looked at the clock; `was`: what the page showed before.
          */
         MinutesIn: {
             /** Minutes */
             minutes: number | null;
+            /** Was */
+            was?: number | null;
         };
         /**
          * MistakeOut
@@ -4159,6 +4596,18 @@ export interface components {
         NeedsReadingOut: {
             /** Next Mm */
             next_mm: number | null;
+        };
+        /**
+         * NetworkOut
+         * @description How other devices reach the workshop; without links they do not.
+         */
+        NetworkOut: {
+            /** Links */
+            links: string[];
+            /** Authority */
+            authority: string | null;
+            /** Fingerprint */
+            fingerprint: string | null;
         };
         /**
          * NewMeterIn
@@ -4292,6 +4741,8 @@ export interface components {
         /**
          * OutcomeIn
          * @description What was really found at the end of a case; an empty list: nothing was.
+         *
+         *     `was`: what the page showed before; null: an open case.
          */
         OutcomeIn: {
             /**
@@ -4301,6 +4752,8 @@ export interface components {
             closed: string;
             /** Confirmed */
             confirmed: components["schemas"]["ConfirmedIn"][];
+            /** Was */
+            was?: components["schemas"]["ConfirmedIn"][] | null;
         };
         /**
          * OutcomeOut
@@ -4323,6 +4776,18 @@ export interface components {
             cause_where: string;
             /** Probability Of Cause */
             probability_of_cause: number;
+        };
+        /**
+         * PairingOut
+         * @description A link that pairs one device, and the same as a QR code (SVG).
+         */
+        PairingOut: {
+            /** Link */
+            link: string;
+            /** Minutes */
+            minutes: number;
+            /** Qr */
+            qr: string;
         };
         /**
          * PaperIn
@@ -4387,6 +4852,16 @@ export interface components {
             was: components["schemas"]["Part"][];
         };
         /**
+         * PasswordIn
+         * @description A new password; whoever changes their own gives the old one too.
+         */
+        PasswordIn: {
+            /** Password */
+            password: string;
+            /** Old */
+            old?: string | null;
+        };
+        /**
          * PastTopOut
          * @description How far past each station's mark to turn on, so that the decompression cam has let go.
          */
@@ -4406,6 +4881,48 @@ export interface components {
             /** Label */
             label: string;
             engine: components["schemas"]["EngineModel"];
+        };
+        /**
+         * PersonIn
+         * @description Somebody new.
+         */
+        PersonIn: {
+            /** Name */
+            name: string;
+            /** Initials */
+            initials?: string | null;
+            /**
+             * Role
+             * @default technician
+             * @enum {string}
+             */
+            role: "reader" | "technician" | "owner";
+            /** Password */
+            password?: string | null;
+        };
+        /**
+         * PersonOut
+         * @description Somebody who works here; `mark`: the shape beside the initials, for colour is not seen by all.
+         */
+        PersonOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Initials */
+            initials: string;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "disc" | "square" | "diamond" | "triangle" | "ring" | "cross" | "bar" | "hexagon";
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "reader" | "technician" | "owner";
+            /** Has Password */
+            has_password: boolean;
         };
         /**
          * PlacedValveOut
@@ -4688,10 +5205,11 @@ export interface components {
         };
         /**
          * RecheckIn
-         * @description When to check next; null goes back to what is proposed.
+         * @description When to check next, null goes back to what is proposed; `was`: what the page showed before.
          */
         RecheckIn: {
             recheck: components["schemas"]["Recheck"] | null;
+            was?: components["schemas"]["Recheck"] | null;
             /** Confirmed */
             confirmed?: string[];
         };
@@ -4852,6 +5370,17 @@ export interface components {
             usage: number | null;
         };
         /**
+         * RoleIn
+         * @description Another role.
+         */
+        RoleIn: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "reader" | "technician" | "owner";
+        };
+        /**
          * RowFaultOut
          * @description Why a row cannot be taken.
          */
@@ -5002,6 +5531,26 @@ export interface components {
             school: "two-turn" | "each-cylinder" | "lobe-away";
         };
         /**
+         * SessionOut
+         * @description Who asks. `needs`: what has to be done first: the first owner made, signing in, or nothing.
+         *
+         *     `people`: who can be chosen as the one at work; empty before signing in.
+         */
+        SessionOut: {
+            /** On Network */
+            on_network: boolean;
+            /**
+             * Needs
+             * @enum {string}
+             */
+            needs: "first-owner" | "sign-in" | "nothing";
+            person: components["schemas"]["PersonOut"] | null;
+            /** Device */
+            device: string | null;
+            /** People */
+            people: components["schemas"]["PersonOut"][];
+        };
+        /**
          * SetInUseIn
          * @description Which feeler gauge set is in use.
          */
@@ -5122,6 +5671,66 @@ export interface components {
             shim_to_mm: number | null;
         };
         /**
+         * SettingsIn
+         * @description What the workshop sets for itself; and `was`: what the page showed before.
+         */
+        SettingsIn: {
+            /** Rate Per Hour */
+            rate_per_hour?: number | null;
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
+            /**
+             * Check Minutes Per Valve
+             * @default 2.5
+             */
+            check_minutes_per_valve: number;
+            /**
+             * Set Minutes Per Valve
+             * @default {
+             *       "screw-rocker": 4,
+             *       "screw-pushrod": 4,
+             *       "pivot-nut": 4,
+             *       "hydraulic": 5,
+             *       "shim-over-bucket": 10,
+             *       "shim-under-bucket": 8
+             *     }
+             */
+            set_minutes_per_valve: {
+                [key: string]: number;
+            };
+            /**
+             * Camshafts Out Minutes
+             * @default 75
+             */
+            camshafts_out_minutes: number;
+            /**
+             * Next Check Risk
+             * @default 0.1
+             */
+            next_check_risk: number;
+            /**
+             * Next Check Margin Mm
+             * @default 0.03
+             */
+            next_check_margin_mm: number;
+            /**
+             * Pressure Unit
+             * @default kPa
+             * @enum {string}
+             */
+            pressure_unit: "kPa" | "psi" | "bar";
+            /**
+             * Vacuum Unit
+             * @default kPa
+             * @enum {string}
+             */
+            vacuum_unit: "kPa" | "inHg" | "mmHg";
+            was?: components["schemas"]["WorkshopSettings"] | null;
+        };
+        /**
          * ShareModel
          * @description A cause's share of a case.
          */
@@ -5214,6 +5823,21 @@ export interface components {
         SidesSpec: {
             intake: components["schemas"]["SpecModel"];
             exhaust: components["schemas"]["SpecModel"];
+        };
+        /**
+         * SignInIn
+         * @description Who signs in, on a device of that name.
+         */
+        SignInIn: {
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
         };
         /**
          * SimulatedTruthOut
@@ -5750,6 +6374,16 @@ export interface components {
             incomplete: string | null;
         };
         /**
+         * TrailOut
+         * @description Changes, the last first; `before`: where to go on reading, None where there are no more.
+         */
+        TrailOut: {
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
+            /** Before */
+            before: number | null;
+        };
+        /**
          * TrueClearanceOut
          * @description A true clearance at a visit, mm, before and after the work there.
          */
@@ -5803,6 +6437,21 @@ export interface components {
              * @enum {string}
              */
             felt: "no-go" | "drag" | "free" | "go";
+        };
+        /**
+         * TypedSetIn
+         * @description A set as it is said: '0.05 0.10', '0.05 to 0.50 by 0.05', or with both prints '0.152/6'.
+         */
+        TypedSetIn: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "thou" | "both";
         };
         /**
          * ValveAtOut
@@ -7481,6 +8130,1182 @@ export interface operations {
                 content: {
                     "application/problem+json": unknown;
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignInIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_first_owner: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FirstOwnerIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_network: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NetworkOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_role: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_pairing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairingOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_changes: {
+        parameters: {
+            query?: {
+                before?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrailOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_changes_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_engine_changes: {
+        parameters: {
+            query?: {
+                before?: number | null;
+            };
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrailOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_engine_changes_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_live: {
+        parameters: {
+            query?: {
+                page?: string;
+            };
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": unknown;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "text/event-stream": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "text/event-stream": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "text/event-stream": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "text/event-stream": components["schemas"]["Problem"];
                 };
             };
         };
@@ -11260,7 +13085,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WorkshopSettings"];
+                "application/json": components["schemas"]["SettingsIn"];
             };
         };
         responses: {

@@ -1,4 +1,4 @@
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { createBrowserRouter, Link, RouterProvider, useRouteError } from 'react-router'
 import { Empty, ErrorNotice, Loading } from '@/design/Notice'
 import { EnginePage } from '@/engine/EnginePage'
@@ -11,16 +11,27 @@ import { PreparePage } from '@/visit/prepare/PreparePage'
 import { VerifyPage } from '@/visit/verify/VerifyPage'
 import { AdjustPage } from '@/visit/adjust/AdjustPage'
 import { PositionPage } from '@/visit/position/PositionPage'
+import { ProblemError } from '@/api/client'
+import { sessionQuery } from '@/people/session'
 import { Frame } from './Frame'
 import { PreferencesProvider } from './preferences'
 
 // The server is this machine: whether the browser thinks itself online does not matter.
-const queryClient = new QueryClient({
+const queryClient: QueryClient = new QueryClient({
+  queryCache: new QueryCache({ onError: signedOut }),
+  mutationCache: new MutationCache({ onError: signedOut }),
   defaultOptions: {
     queries: { retry: 1, staleTime: 2_000, networkMode: 'always' },
     mutations: { networkMode: 'always' },
   },
 })
+
+/** A device that was signed out elsewhere asks who is there, and so comes to sign in. */
+function signedOut(error: Error) {
+  if (error instanceof ProblemError && error.status === 401) {
+    void queryClient.invalidateQueries({ queryKey: sessionQuery.queryKey, exact: true })
+  }
+}
 
 function NoSuchPage() {
   return (
@@ -49,6 +60,18 @@ const router = createBrowserRouter([
       {
         path: '/bench',
         lazy: async () => ({ Component: (await import('@/bench/BenchPage')).BenchPage }),
+      },
+      {
+        path: '/pair',
+        lazy: async () => ({ Component: (await import('@/people/PairPage')).PairPage }),
+      },
+      {
+        path: '/bench/changes',
+        lazy: async () => ({ Component: (await import('@/people/ChangesPage')).AllChangesPage }),
+      },
+      {
+        path: '/engines/:engineId/changes',
+        lazy: async () => ({ Component: (await import('@/people/ChangesPage')).EngineChangesPage }),
       },
       {
         path: '/bench/forecasts',

@@ -1,5 +1,10 @@
+import { useQuery } from '@tanstack/react-query'
 import { useEffect, useRef } from 'react'
 import { Outlet, useLocation } from 'react-router'
+import { PAIR_ADDRESS } from '@/api/addresses'
+import { LiveNews } from '@/people/LiveNews'
+import { SignInPage } from '@/people/SignInPage'
+import { sessionQuery } from '@/people/session'
 import { useOutboxSender } from '@/visit/measure/useOutboxSender'
 import { TopLine } from './TopLine'
 
@@ -28,8 +33,19 @@ export function Frame() {
       </a>
       <TopLine />
       <main ref={main} id="main" tabIndex={-1} className="flex-1 px-3 py-4 outline-none md:px-5">
-        <Outlet />
+        <Signed />
       </main>
+      <LiveNews />
     </div>
   )
+}
+
+/** The page, once somebody is signed in where that is wanted; a pairing link signs in by itself. */
+function Signed() {
+  const { data: session, isPending } = useQuery(sessionQuery)
+  const { pathname } = useLocation()
+  if (isPending) return null
+  const needs = session?.needs ?? 'nothing'
+  if (needs === 'nothing' || pathname === PAIR_ADDRESS) return <Outlet />
+  return <SignInPage first={needs === 'first-owner'} />
 }

@@ -3,6 +3,7 @@ import { Link, NavLink, useLocation } from 'react-router'
 import { BENCH_ADDRESS, HANDBOOK_ADDRESS } from '@/api/addresses'
 import { usePreferences } from '@/design/preferences'
 import { HelpDialog } from '@/help/HelpDialog'
+import { AtWork } from '@/people/AtWork'
 import { Find } from './Find'
 import { Unsent } from './Unsent'
 
@@ -48,6 +49,7 @@ export function TopLine() {
       <div className="flex-1" />
       <Unsent />
       <Find />
+      <AtWork />
       <button
         type="button"
         aria-expanded={open}

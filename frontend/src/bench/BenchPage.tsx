@@ -4,8 +4,11 @@ import { buttonClass } from '@/design/Button'
 import { useTitle } from '@/design/useTitle'
 import { BladeSets } from './BladeSets'
 import { CalendarFeed } from './CalendarFeed'
+import { useIsOwner } from '@/people/session'
+import { Devices } from './Devices'
 import { FullCopies } from './FullCopies'
 import { InstrumentList } from './InstrumentList'
+import { People } from './People'
 import { ShimBox } from './ShimBox'
 import { Backup } from './Backup'
 import { WorkshopFigures } from './WorkshopFigures'
@@ -13,6 +16,7 @@ import { WorkshopFigures } from './WorkshopFigures'
 /** What the workshop works with, whatever the engine. */
 export function BenchPage() {
   useTitle('Bench')
+  const owner = useIsOwner()
   return (
     <div className="mx-auto max-w-[1400px]">
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
@@ -30,11 +34,13 @@ export function BenchPage() {
         <div className="flex flex-col gap-4">
           <BladeSets />
           <ShimBox />
-          <FullCopies />
+          {owner && <People />}
+          {owner && <FullCopies />}
         </div>
         <div className="flex flex-col gap-4">
-          <WorkshopFigures />
-          <Backup />
+          {owner && <WorkshopFigures />}
+          <Devices />
+          {owner && <Backup />}
           <CalendarFeed />
           <InstrumentList />
         </div>

@@ -21,25 +21,52 @@ function shown(value: number | null | undefined): string {
   return value == null ? '' : String(value)
 }
 
+function shownMinutes(settings: WorkshopSettings): Record<string, string> {
+  return Object.fromEntries(
+    Object.entries(settings.set_minutes_per_valve).map(([kind, value]) => [kind, shown(value)]),
+  )
+}
+
+function shownRisk(settings: WorkshopSettings): string {
+  return String(Number((settings.next_check_risk * 100).toPrecision(6)))
+}
+
 function Figures({ start }: { start: WorkshopSettings }) {
   const queryClient = useQueryClient()
+  const [before, setBefore] = useState(start)
   const [rate, setRate] = useState(shown(start.rate_per_hour))
   const [currency, setCurrency] = useState(start.currency)
   const [check, setCheck] = useState(shown(start.check_minutes_per_valve))
   const [camshafts, setCamshafts] = useState(shown(start.camshafts_out_minutes))
-  const [setting, setSetting] = useState(
-    Object.fromEntries(
-      Object.entries(start.set_minutes_per_valve).map(([kind, value]) => [kind, shown(value)]),
-    ),
-  )
-  const [risk, setRisk] = useState(shown(start.next_check_risk * 100))
+  const [setting, setSetting] = useState(shownMinutes(start))
+  const [risk, setRisk] = useState(shownRisk(start))
   const [margin, setMargin] = useState(shown(start.next_check_margin_mm))
   const [pressure, setPressure] = useState(start.pressure_unit)
   const [vacuum, setVacuum] = useState(start.vacuum_unit)
   const [checked, setChecked] = useState(false)
+  /** What is stored, what others set meanwhile among it. */
+  function take(kept: WorkshopSettings) {
+    setRate(shown(kept.rate_per_hour))
+    setCurrency(kept.currency)
+    setCheck(shown(kept.check_minutes_per_valve))
+    setCamshafts(shown(kept.camshafts_out_minutes))
+    setSetting({ ...setting, ...shownMinutes(kept) })
+    setRisk(shownRisk(kept))
+    setMargin(shown(kept.next_check_margin_mm))
+    setPressure(kept.pressure_unit)
+    setVacuum(kept.vacuum_unit)
+  }
   const keep = useMutation({
-    mutationFn: (body: WorkshopSettings) => unwrap(api.PUT('/api/workshop-settings', { body })),
+    mutationFn: (body: WorkshopSettings) =>
+      unwrap(api.PUT('/api/workshop-settings', { body: { ...body, was: before } })),
+    onError: async (error) => {
+      // Sent once more, it is meant to replace what is there now.
+      if (!(error instanceof ProblemError) || error.status !== 409) return
+      setBefore(await queryClient.fetchQuery({ ...workshopSettingsQuery, staleTime: 0 }))
+    },
     onSuccess: async (kept) => {
+      setBefore(kept)
+      take(kept)
       queryClient.setQueryData(workshopSettingsQuery.queryKey, kept)
       await queryClient.invalidateQueries({ queryKey: ['engines'] })
     },

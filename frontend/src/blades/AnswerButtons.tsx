@@ -17,7 +17,7 @@ export function AnswerButtons({
             onClick={() => onAnswer(felt)}
             className="flex min-h-18 flex-col items-center justify-center rounded-card border-2 border-ink bg-sheet hover:bg-accent-pale active:bg-accent-pale"
           >
-            <span className="flex items-center gap-2 text-xl leading-tight font-semibold">
+            <span className="flex items-center gap-1 text-lg leading-tight font-semibold sm:gap-2 sm:text-xl">
               <svg width={22} height={24} viewBox="-11 -12 22 24" aria-hidden="true">
                 <g stroke="currentColor" fill="none">
                   <FeltMark felt={felt} />

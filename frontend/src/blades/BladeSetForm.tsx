@@ -30,6 +30,8 @@ export function BladeSetForm({
   const [printed, setPrinted] = useState<Printed>(set?.unit ?? unit)
   const [name, setName] = useState(set?.name ?? '')
   const [text, setText] = useState(set?.text ?? '')
+  // As it was when this form was opened.
+  const [shown] = useState(set)
   // Made once, so that sending it twice keeps one set.
   const [id, setId] = useState(() => set?.id ?? `set-${newId().slice(0, 8)}`)
   const queryClient = useQueryClient()
@@ -38,7 +40,12 @@ export function BladeSetForm({
       unwrap(
         api.PUT('/api/blade-sets/{set_id}', {
           params: { path: { set_id: id } },
-          body: { name: name.trim() || 'My feeler gauges', text, unit: printed },
+          body: {
+            name: name.trim() || 'My feeler gauges',
+            text,
+            unit: printed,
+            was: shown ? { name: shown.name, text: shown.text, unit: shown.unit } : null,
+          },
         }),
       ),
     onSuccess: async (kept) => {

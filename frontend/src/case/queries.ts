@@ -74,9 +74,12 @@ export function useOutcome(engineId: string, caseId: string) {
           ? api.DELETE('/api/engines/{engine_id}/cases/{case_id}/outcome', path(engineId, caseId))
           : api.PUT('/api/engines/{engine_id}/cases/{case_id}/outcome', {
               ...path(engineId, caseId),
-              body: outcome,
+              // It is closed from its open form alone.
+              body: { ...outcome, was: null },
             }),
       ),
+    onError: () =>
+      queryClient.invalidateQueries({ queryKey: caseQuery(engineId, caseId).queryKey }),
     onSuccess: (kept) => {
       queryClient.setQueryData(caseQuery(engineId, caseId).queryKey, kept)
       // Every case is weighed with what this one taught, and so is the handbook.

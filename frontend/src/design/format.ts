@@ -53,6 +53,14 @@ export function day(isoDate: string): string {
   return date.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
 }
 
+/** A moment in this machine's own time, to the minute. */
+export function moment(iso: string): string {
+  const at = new Date(iso)
+  const two = (value: number) => String(value).padStart(2, '0')
+  const date = `${at.getFullYear()}-${two(at.getMonth() + 1)}-${two(at.getDate())}`
+  return `${day(date)}, ${two(at.getHours())}:${two(at.getMinutes())}`
+}
+
 /** The day here and now, as the API writes it. */
 export function today(): string {
   const now = new Date()

@@ -1,5 +1,11 @@
 import { Link } from 'react-router'
-import { cardAddress, caseAddress, measureAddress, recordAddress } from '@/api/addresses'
+import {
+  cardAddress,
+  caseAddress,
+  changesAddress,
+  measureAddress,
+  recordAddress,
+} from '@/api/addresses'
 import type { Analysis, EngineDetail, Estimate } from '@/api/client'
 import { day, usage } from '@/design/format'
 import { Empty } from '@/design/Notice'
@@ -50,9 +56,12 @@ export function VisitTable({ analysis, detail }: { analysis: Analysis; detail: E
     <Sheet
       title="Visits"
       aside={
-        <a href={recordAddress(engineId)} download className="no-print text-sm">
-          Export this engine’s record
-        </a>
+        <span className="no-print flex flex-wrap gap-x-4 text-sm">
+          <Link to={changesAddress(engineId)}>Who changed what</Link>
+          <a href={recordAddress(engineId)} download>
+            Export this engine’s record
+          </a>
+        </span>
       }
     >
       {rows.length === 0 ? (

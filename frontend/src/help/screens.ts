@@ -201,6 +201,23 @@ export const SCREENS: ScreenHelp[] = [
     title: 'Bench',
     text: [
       'Feeler gauge sets, the shim box, labour rate and times, backup and transfer, the calendar of next checks, and the practice engine.',
+      'People: who works here. With a list, every entry says who made it; on a shared tablet one tap on the initials in the top line hands it on. Phones and tablets: started with “pronostico serve --lan”, the application is reached from the workshop’s network, everybody signs in, and a QR code pairs a phone.',
+    ],
+    keys: [],
+  },
+  {
+    paths: ['/pair'],
+    title: 'Pair this device',
+    text: [
+      'A pairing link signs one device in, once, within ten minutes. A link that was used or is too old says so: make a new one on the Bench page of a device that is signed in.',
+    ],
+    keys: [],
+  },
+  {
+    paths: ['/bench/changes', '/engines/:engineId/changes'],
+    title: 'Who changed what',
+    text: [
+      'Every change with who made it, when and on which device, the last first. It is noted together with the change and cannot be altered afterwards. Export it as CSV.',
     ],
     keys: [],
   },

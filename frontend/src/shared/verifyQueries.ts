@@ -14,7 +14,6 @@ const path = (engineId: string, visitId: string) => ({ engine_id: engineId, visi
 export const verificationQuery = (engineId: string, visitId: string) =>
   queryOptions({
     queryKey: ['engines', engineId, 'visits', visitId, 'verification'],
-    refetchInterval: 5_000,
     queryFn: () =>
       unwrap(
         api.GET('/api/engines/{engine_id}/visits/{visit_id}/verification', {
@@ -126,22 +125,25 @@ export function useNoteFigure(engineId: string, visitId: string) {
 }
 
 export function useKeepRecheck(engineId: string, visitId: string) {
-  return useChange(engineId, visitId, (body: { recheck: Recheck | null; confirmed: string[] }) =>
-    unwrap(
-      api.PUT('/api/engines/{engine_id}/visits/{visit_id}/verification/recheck', {
-        params: { path: path(engineId, visitId) },
-        body,
-      }),
-    ),
+  return useChange(
+    engineId,
+    visitId,
+    (body: { recheck: Recheck | null; was: Recheck | null; confirmed: string[] }) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/verification/recheck', {
+          params: { path: path(engineId, visitId) },
+          body,
+        }),
+      ),
   )
 }
 
 export function useKeepMinutes(engineId: string, visitId: string) {
-  return useChange(engineId, visitId, (minutes: number | null) =>
+  return useChange(engineId, visitId, (body: { minutes: number | null; was: number | null }) =>
     unwrap(
       api.PUT('/api/engines/{engine_id}/visits/{visit_id}/verification/minutes', {
         params: { path: path(engineId, visitId) },
-        body: { minutes },
+        body,
       }),
     ),
   )

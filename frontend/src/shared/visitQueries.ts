@@ -1,6 +1,5 @@
 import {
   queryOptions,
-  useIsMutating,
   useMutation,
   useQuery,
   useQueryClient,
@@ -24,8 +23,6 @@ import type { School } from './crankMethod'
 export const visitQuery = (engineId: string, visitId: string) =>
   queryOptions({
     queryKey: ['engines', engineId, 'visits', visitId],
-    // Somebody else may be at the same visit: what they note shows here soon.
-    refetchInterval: 5_000,
     queryFn: () =>
       unwrap(
         api.GET('/api/engines/{engine_id}/visits/{visit_id}', {
@@ -318,13 +315,9 @@ const assessmentQuery = (engineId: string, visitId: string) =>
       ),
   })
 
-/** The visit as assessed, kept up to date; not while a decision is on its way, which an older answer would undo. */
+/** The visit as assessed. */
 export function useAssessment(engineId: string, visitId: string) {
-  const isDeciding = useIsMutating({ mutationKey: decideKey(engineId, visitId) }) > 0
-  return useQuery({
-    ...assessmentQuery(engineId, visitId),
-    refetchInterval: isDeciding ? false : 5_000,
-  })
+  return useQuery(assessmentQuery(engineId, visitId))
 }
 
 export function useDecide(engineId: string, visitId: string) {

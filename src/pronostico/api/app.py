@@ -18,7 +18,9 @@ from pronostico.api import (
     heads,
     instruments,
     learned,
+    live,
     notes,
+    people,
     practice,
     shim_box,
     tables,
@@ -32,6 +34,7 @@ from pronostico.api.pages import install_pages
 from pronostico.api.plain_bodies import PlainBodies
 from pronostico.api.request_log import RequestLog
 from pronostico.api.safe_headers import SafeHeaders
+from pronostico.api.who_asks import Network, WhoAsks, name_who_changes
 from pronostico.services.engines.background import BackgroundAnalysis
 from pronostico.services.exchange.daily_copies import DailyCopies
 from pronostico.services.workshop.forecast_reviews import compute_reviews
@@ -44,13 +47,14 @@ def _operation_id(route: APIRoute) -> str:
     return route.name
 
 
-def create_app(database: Database, static: Path) -> FastAPI:
+def create_app(database: Database, static: Path, network: Network | None = None) -> FastAPI:
     """The application over an open database.
 
     Args:
         static: folder of the built pages; without it only the API is served.
+        network: how it is served beyond this machine; None: it is not.
     """
-    app = build_app(static)
+    app = build_app(static, network)
     attach(app, database)
     return app
 
@@ -62,6 +66,7 @@ def attach(app: FastAPI, database: Database) -> None:
     app.state.forecast_reviews = BackgroundAnalysis(database, compute=compute_reviews)
     app.state.timelines = CachedTimelines(database)
     app.state.daily_copies = DailyCopies(database.path, database.address)
+    app.state.watch = live.Watch(database)
     app.state.backup_progress = backup.Progress()
 
 
@@ -72,7 +77,7 @@ def detach(app: FastAPI) -> None:
     app.state.forecast_reviews.close()
 
 
-def build_app(static: Path) -> FastAPI:
+def build_app(static: Path, network: Network | None = None) -> FastAPI:
     """The application with its routes and pages, without a database yet."""
     app = FastAPI(
         title="Pronostico",
@@ -82,14 +87,18 @@ def build_app(static: Path) -> FastAPI:
         redoc_url=None,
         generate_unique_id_function=_operation_id,
     )
+    app.state.network = network
     problem = {"model": Problem, "content": {"application/problem+json": {}}}
     api = APIRouter(
         prefix="/api",
         responses=dict.fromkeys((400, 404, 409, 422), problem),
-        dependencies=[Depends(expected_content)],
+        dependencies=[Depends(expected_content), Depends(name_who_changes)],
     )
     for router in (
         engines.router,
+        # Before the tables, whose route takes any name.
+        people.router,
+        live.router,
         tables.router,
         heads.router,
         visits.router,
@@ -111,11 +120,13 @@ def build_app(static: Path) -> FastAPI:
         api.include_router(router)
     app.include_router(api)
     install_error_handlers(app)
-    install_pages(app, static)
+    install_pages(app, static, None if network is None else network.authority)
     app.add_middleware(PlainBodies)
+    app.add_middleware(WhoAsks)
     app.add_middleware(OwnPagesOnly)
     app.add_middleware(RequestLog)
+    hosts = [HOST, "localhost"] if network is None else list(network.hosts)
     # A page of another site cannot reach the workshop's data by giving its own name our address.
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=[HOST, "localhost"])
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=hosts)
     app.add_middleware(SafeHeaders)
     return app

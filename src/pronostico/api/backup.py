@@ -14,6 +14,7 @@ from starlette.background import BackgroundTask
 
 from pronostico.analysis.report_model import ReportModel
 from pronostico.api.deps import DatabaseDep, NowDep, PhotographsDep, TodayDep
+from pronostico.api.who_asks import owners_only
 from pronostico.errors import Refused
 from pronostico.record.faults import Fault
 from pronostico.services.exchange.backup import write_backup
@@ -23,7 +24,7 @@ from pronostico.services.exchange.restore import BackupImport, ImportOut, import
 from pronostico.services.staging import temporary_folder
 from pronostico.settings import Settings
 
-router = APIRouter(prefix="/backup", tags=["backup"])
+router = APIRouter(prefix="/backup", tags=["backup"], dependencies=[Depends(owners_only)])
 _LARGEST = 4_000_000_000  # bytes as sent
 _ZIP: dict[str, Any] = {
     "requestBody": {

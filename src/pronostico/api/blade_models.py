@@ -10,12 +10,18 @@ from pronostico.api.models import RequestModel
 from pronostico.core.gauge.blade_list import BladeUnit
 
 
-class BladeSetIn(RequestModel):
+class TypedSetIn(RequestModel):
     """A set as it is said: '0.05 0.10', '0.05 to 0.50 by 0.05', or with both prints '0.152/6'."""
 
     name: Annotated[str, Field(min_length=1, max_length=80)]
     text: Annotated[str, Field(max_length=2000)]
     unit: BladeUnit
+
+
+class BladeSetIn(TypedSetIn):
+    """The same; and `was`: what the page showed before, null of a new one."""
+
+    was: TypedSetIn | None = None
 
 
 class BladeGapOut(ReportModel):

@@ -19,7 +19,13 @@ def get_blade_sets(session: SessionDep, engine: str | None = None) -> list[Blade
 @router.put("/blade-sets/{set_id}")
 def put_blade_set(set_id: NewIdentifier, body: BladeSetIn, session: WriteSessionDep) -> BladeSetOut:
     """Keep a set."""
-    kept = blade_sets.put_blade_set(session, set_id, name=body.name, text=body.text, unit=body.unit)
+    was = body.was
+    kept = blade_sets.put_blade_set(
+        session,
+        set_id,
+        blade_sets.TypedSet(body.name, body.text, body.unit),
+        shown=None if was is None else blade_sets.TypedSet(was.name, was.text, was.unit),
+    )
     return BladeSetOut.model_validate(kept)
 
 

@@ -13,6 +13,7 @@ from pronostico.api.models import (
     FirstLookOut,
     OutcomeIn,
     SupposedIn,
+    shown,
 )
 from pronostico.knowledge import load_first_looks, load_knowledge
 from pronostico.record.base import Identifier
@@ -98,7 +99,16 @@ def put_outcome(
 ) -> CaseOut:
     """Close a case with what was really found."""
     confirmed = [Confirmed(**one.model_dump()) for one in body.confirmed]
-    case = outcomes.close(session, engine_id, case_id, closed=body.closed, confirmed=confirmed, today=today)
+    was = None if body.was is None else [Confirmed(**one.model_dump()) for one in body.was]
+    case = outcomes.close(
+        session,
+        engine_id,
+        case_id,
+        closed=body.closed,
+        confirmed=confirmed,
+        today=today,
+        shown=shown(body, was),
+    )
     return CaseOut.model_validate(case)
 
 

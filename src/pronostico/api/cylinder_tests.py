@@ -1,24 +1,23 @@
 """Tests with numbers at a visit."""
 
-from typing import Annotated, Literal
+from typing import Annotated
 
 from fastapi import APIRouter
 from pydantic import Field
 
 from pronostico.analysis.cylinder_tests import CylinderTestsOut
 from pronostico.api.deps import SessionDep, WriteSessionDep
-from pronostico.api.models import Confirmed, NoGuessing, RequestModel
+from pronostico.api.models import Confirmed, NoGuessing, RequestModel, ShownFigure, shown
 from pronostico.record.base import CylinderNumber, Identifier
-from pronostico.record.visit import Compression, Leakdown
+from pronostico.record.visit import Heard
 from pronostico.services.visits import cylinder_tests
 
 router = APIRouter(prefix="/engines/{engine_id}/visits/{visit_id}/tests", tags=["visits"])
 Figure = Annotated[float, Field(ge=-1e6, le=1e6), NoGuessing] | None
 Pressure = Annotated[float, Field(ge=0, le=1e5), NoGuessing] | None
-Heard = Literal["intake", "exhaust", "crankcase", "coolant", "neighbour"]
 
 
-class CylinderTestIn(RequestModel):
+class CylinderFiguresIn(RequestModel):
     """The figures of one cylinder, kPa gauge and per cent of the air lost; null: not taken."""
 
     dry_kpa: Pressure = None
@@ -27,19 +26,33 @@ class CylinderTestIn(RequestModel):
     leak_percent: Annotated[float, Field(ge=0, le=100), NoGuessing] | None = None
     heard: list[Heard] = Field(default_factory=list, max_length=5)
     misfires: Figure = None
+
+    def figures(self) -> cylinder_tests.CylinderFigures:
+        """The same without the request."""
+        return cylinder_tests.CylinderFigures(
+            **{name: getattr(self, name) for name in CylinderFiguresIn.model_fields}
+        )
+
+
+class CylinderTestIn(CylinderFiguresIn):
+    """The same; and `was`: what the page showed before."""
+
+    was: CylinderFiguresIn | None = None
     confirmed: Confirmed
 
 
 class EngineFigureIn(RequestModel):
-    """A figure of the engine as a whole; null strikes it out."""
+    """A figure of the engine as a whole, null strikes it out; `was`: what the page showed before."""
 
     value: Figure
+    was: ShownFigure = None
 
 
 class AltitudeIn(RequestModel):
-    """How high the engine stood, m; null: not known."""
+    """How high the engine stood, m, null: not known; `was`: what the page showed before."""
 
     altitude_m: Annotated[float, Field(ge=-500, le=6000), NoGuessing] | None
+    was: ShownFigure = None
 
 
 @router.get("")
@@ -58,14 +71,14 @@ def put_cylinder(
     session: SessionDep,
 ) -> CylinderTestsOut:
     """Note the figures of one cylinder in place of those before."""
-    leak = None
-    if body.leak_percent is not None:
-        leak = Leakdown(cylinder=cylinder, percent=body.leak_percent, heard=list(body.heard))
-    test = Compression(
-        cylinder=cylinder, dry_kpa=body.dry_kpa, wet_kpa=body.wet_kpa, throttle_open=body.throttle_open
-    )
     cylinder_tests.note_cylinder(
-        writing, engine_id, visit_id, test, leak, body.misfires, confirmed=body.confirmed
+        writing,
+        engine_id,
+        visit_id,
+        cylinder,
+        body.figures(),
+        confirmed=body.confirmed,
+        shown=None if body.was is None else body.was.figures(),
     )
     return cylinder_tests.tested(session, engine_id, visit_id)
 
@@ -80,7 +93,9 @@ def put_engine_figure(
     session: SessionDep,
 ) -> CylinderTestsOut:
     """Note a figure of the engine as a whole."""
-    cylinder_tests.note_engine_figure(writing, engine_id, visit_id, figure_id, body.value)
+    cylinder_tests.note_engine_figure(
+        writing, engine_id, visit_id, figure_id, body.value, shown=shown(body, body.was)
+    )
     return cylinder_tests.tested(session, engine_id, visit_id)
 
 
@@ -89,5 +104,5 @@ def put_altitude(
     engine_id: str, visit_id: str, body: AltitudeIn, writing: WriteSessionDep, session: SessionDep
 ) -> CylinderTestsOut:
     """Note how high the engine stood: compression and vacuum fall with the air outside."""
-    cylinder_tests.note_altitude(writing, engine_id, visit_id, body.altitude_m)
+    cylinder_tests.note_altitude(writing, engine_id, visit_id, body.altitude_m, shown=shown(body, body.was))
     return cylinder_tests.tested(session, engine_id, visit_id)

@@ -27,27 +27,28 @@ def _writing(request: Request) -> Iterator[Session]:
         yield session
 
 
-def _database(request: Request) -> Database:
+# What does not wait is a coroutine: anything else is handed to a thread and back.
+async def _database(request: Request) -> Database:
     database: Database = request.app.state.database
     return database
 
 
-def _background(request: Request) -> BackgroundAnalysis:
+async def _background(request: Request) -> BackgroundAnalysis:
     background: BackgroundAnalysis = request.app.state.background
     return background
 
 
-def _forecast_reviews(request: Request) -> BackgroundAnalysis:
+async def _forecast_reviews(request: Request) -> BackgroundAnalysis:
     reviews: BackgroundAnalysis = request.app.state.forecast_reviews
     return reviews
 
 
-def _timelines(request: Request) -> CachedTimelines:
+async def _timelines(request: Request) -> CachedTimelines:
     timelines: CachedTimelines = request.app.state.timelines
     return timelines
 
 
-def _photographs(request: Request) -> Path:
+async def _photographs(request: Request) -> Path:
     database: Database = request.app.state.database
     return photographs_of(database.path)
 
@@ -68,11 +69,11 @@ async def _raw_body(request: Request) -> bytes:
     return b"".join(parts)
 
 
-def _now() -> datetime:
+async def _now() -> datetime:
     return datetime.now(UTC)
 
 
-def _today() -> date:
+async def _today() -> date:
     # The technician's own calendar day, not Greenwich's.
     return datetime.now().astimezone().date()
 

@@ -26,6 +26,8 @@ from pronostico.errors import (
 from pronostico.pdf import NoPdf
 from pronostico.record.faults import Fault, json_path, plain_message
 from pronostico.record.labels import label_of
+from pronostico.services.people.signing_in import NotSignedIn
+from pronostico.services.people.slowing import TooSoon
 
 
 class FaultOut(BaseModel):
@@ -63,6 +65,8 @@ STATUS: dict[type[Exception], tuple[int, str, str]] = {
     Stale: (409, "stale", "Somebody else has changed that"),
     Refused: (422, "faulty-input", "Please fix the errors"),
     NoPdf: (501, "no-pdf", "No PDF can be made on this machine"),
+    NotSignedIn: (401, "not-signed-in", "Not signed in"),
+    TooSoon: (429, "too-soon", "Too many tries"),
     Asked: (422, "asked", "Please confirm"),
 }
 
@@ -105,7 +109,10 @@ def _known_error(_request: Request, error: Exception) -> JSONResponse:
         faults = error.questions
     if isinstance(error, UnknownValve):
         faults = [Fault("$.valve", str(error))]
-    return problem_response(status, kind, title, str(error), faults)
+    response = problem_response(status, kind, title, str(error), faults)
+    if isinstance(error, TooSoon):
+        response.headers["Retry-After"] = str(error.seconds)
+    return response
 
 
 def _invalid_request(_request: Request, error: Exception) -> JSONResponse:

@@ -2,9 +2,10 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Depends, Query, Response
 
 from pronostico.api.deps import SessionDep, WriteSessionDep
+from pronostico.api.who_asks import owners_only
 from pronostico.services.cases import learning
 from pronostico.services.cases.learning import BroughtInOut, LearnedOut, LessonsDocument
 
@@ -25,13 +26,13 @@ def get_lessons_file(session: SessionDep, response: Response) -> LessonsDocument
     return learning.lessons_document(session)
 
 
-@router.post("/file")
+@router.post("/file", dependencies=[Depends(owners_only)])
 def post_lessons_file(body: LessonsDocument, name: FileName, session: WriteSessionDep) -> BroughtInOut:
     """Bring in the lessons of a file; those that are there already count once."""
     return learning.import_learned(session, body, name)
 
 
-@router.delete("/file", status_code=204)
+@router.delete("/file", status_code=204, dependencies=[Depends(owners_only)])
 def delete_lessons_file(name: FileName, session: WriteSessionDep) -> None:
     """Take back what was brought in from a file of that name."""
     learning.take_back(session, name)

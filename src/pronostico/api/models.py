@@ -1,7 +1,7 @@
 """What requests carry and what the routes answer with, beside the reports."""
 
 from datetime import date
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypeVar
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, JsonValue
 
@@ -39,6 +39,16 @@ class RequestModel(BaseModel):
     """Base of request bodies: unknown fields are faults, numbers are finite."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+# Whatever may stand in a record, also where it could not be entered on a page.
+ShownFigure = Annotated[float, Field(ge=-1e9, le=1e9), NoGuessing] | None
+Shown = TypeVar("Shown")
+
+
+def shown(body: RequestModel, was: Shown) -> tuple[Shown] | None:
+    """What the page showed before, by a body's `was`; None where the body does not say."""
+    return (was,) if "was" in body.model_fields_set else None
 
 
 class CaseIn(RequestModel):
@@ -121,10 +131,14 @@ class ConfirmedIn(RequestModel):
 
 
 class OutcomeIn(RequestModel):
-    """What was really found at the end of a case; an empty list: nothing was."""
+    """What was really found at the end of a case; an empty list: nothing was.
+
+    `was`: what the page showed before; null: an open case.
+    """
 
     closed: Day
     confirmed: list[ConfirmedIn] = Field(max_length=8)
+    was: Annotated[list[ConfirmedIn], Field(max_length=8)] | None = None
 
 
 class CautionOut(ReportModel):

@@ -45,7 +45,7 @@ class OwnPagesOnly:
         await self._app(scope, receive, send)
 
 
-def expected_content(request: Request) -> None:
+async def expected_content(request: Request) -> None:
     """Refuse a body of another type than its route takes: what it is has to be said.
 
     Raises:

@@ -27,8 +27,18 @@ def _not_found(static: Path) -> Callable[[Request, Exception], Response]:
     return answer
 
 
-def install_pages(app: FastAPI, static: Path) -> None:
-    """Serve the built pages."""
+def install_pages(app: FastAPI, static: Path, authority: Path | None = None) -> None:
+    """Serve the built pages.
+
+    Args:
+        authority: the certificate that devices can be told to trust; it is no secret.
+    """
+    if authority is not None:
+
+        @app.get("/authority.crt", include_in_schema=False)
+        def get_authority() -> FileResponse:
+            return FileResponse(authority, media_type="application/x-x509-ca-cert", filename="pronostico.crt")
+
     if (static / "assets").is_dir():
         app.mount("/assets", StaticFiles(directory=static / "assets"), name="assets")
     app.add_exception_handler(404, _not_found(static))

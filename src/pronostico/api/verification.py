@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 from pronostico.analysis.lookup import visit_of
 from pronostico.analysis.verification import BeforeOrAfter, VerificationOut, verification
 from pronostico.api.deps import SessionDep, WriteSessionDep
-from pronostico.api.models import Confirmed, NoGuessing, RequestModel
+from pronostico.api.models import Confirmed, NoGuessing, RequestModel, ShownFigure, shown
 from pronostico.record.base import CylinderNumber, Identifier
 from pronostico.record.work import Recheck, Verified
 from pronostico.services.engines.load import engine_record
@@ -33,26 +33,29 @@ class VerifiedIn(RequestModel):
 
 
 class FigureIn(RequestModel):
-    """A figure before or after the work; null strikes it out."""
+    """A figure before or after the work, null strikes it out; `was`: what the page showed before."""
 
     id: Identifier
     cylinder: CylinderNumber | None = None
     phase: BeforeOrAfter
     value: Annotated[float, Field(ge=-1e6, le=1e6), NoGuessing] | None
+    was: ShownFigure = None
     confirmed: Confirmed
 
 
 class RecheckIn(RequestModel):
-    """When to check next; null goes back to what is proposed."""
+    """When to check next, null goes back to what is proposed; `was`: what the page showed before."""
 
     recheck: Recheck | None
+    was: Recheck | None = None
     confirmed: Confirmed
 
 
 class MinutesIn(RequestModel):
-    """How long the work took; null where nobody looked at the clock."""
+    """How long the work took, null where nobody looked at the clock; `was`: what the page showed before."""
 
     minutes: Annotated[float, Field(ge=0, le=100_000), NoGuessing] | None
+    was: ShownFigure = None
 
 
 def _verification(session: Session, engine_id: str, visit_id: str) -> VerificationOut:
@@ -103,6 +106,7 @@ def put_figure(
         phase=body.phase,
         value=body.value,
         confirmed=body.confirmed,
+        shown=shown(body, body.was),
     )
     return _verification(session, engine_id, visit_id)
 
@@ -112,7 +116,14 @@ def put_recheck(
     engine_id: str, visit_id: str, body: RecheckIn, writing: WriteSessionDep, session: SessionDep
 ) -> VerificationOut:
     """Choose when to check next."""
-    verify.keep_recheck(writing, engine_id, visit_id, body.recheck, confirmed=body.confirmed)
+    verify.keep_recheck(
+        writing,
+        engine_id,
+        visit_id,
+        body.recheck,
+        confirmed=body.confirmed,
+        shown=shown(body, body.was),
+    )
     return _verification(session, engine_id, visit_id)
 
 
@@ -121,5 +132,5 @@ def put_minutes(
     engine_id: str, visit_id: str, body: MinutesIn, writing: WriteSessionDep, session: SessionDep
 ) -> VerificationOut:
     """Note how long the work took."""
-    verify.keep_minutes(writing, engine_id, visit_id, body.minutes)
+    verify.keep_minutes(writing, engine_id, visit_id, body.minutes, shown=shown(body, body.was))
     return _verification(session, engine_id, visit_id)

@@ -1,6 +1,6 @@
 """The workshop as a whole: its timelines, and what it sets for itself."""
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, Depends, Response
 
 from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.api.deps import (
@@ -12,10 +12,17 @@ from pronostico.api.deps import (
     WriteSessionDep,
 )
 from pronostico.api.models import AnalysisProgressOut, ForecastReviewPageOut, WorkshopOut
+from pronostico.api.who_asks import owners_only
 from pronostico.services.settings import put_workshop_settings, workshop_settings
 from pronostico.services.workshop.forecast_reviews import review_of_workshop, stale
 
 router = APIRouter(tags=["workshop"])
+
+
+class SettingsIn(WorkshopSettings):
+    """What the workshop sets for itself; and `was`: what the page showed before."""
+
+    was: WorkshopSettings | None = None
 
 
 @router.get("/workshop", response_model=WorkshopOut)
@@ -56,8 +63,8 @@ def get_workshop_settings(session: SessionDep) -> WorkshopSettings:
     return workshop_settings(session)
 
 
-@router.put("/workshop-settings")
-def put_settings(body: WorkshopSettings, session: WriteSessionDep) -> WorkshopSettings:
-    """Set them anew."""
-    put_workshop_settings(session, body)
-    return body
+@router.put("/workshop-settings", dependencies=[Depends(owners_only)])
+def put_settings(body: SettingsIn, session: WriteSessionDep) -> WorkshopSettings:
+    """Set them anew; what somebody else set meanwhile stays, or is told."""
+    settings = WorkshopSettings(**body.model_dump(exclude={"was"}))
+    return put_workshop_settings(session, settings, shown=body.was)

@@ -15,27 +15,51 @@ from pronostico.errors import ServiceError, UnusableDatabase
 from pronostico.settings import DEFAULT_PORT, Settings, photographs_of
 
 if TYPE_CHECKING:
+    from pronostico.serving import OnNetwork
     from pronostico.store.database import Database
 
 DatabaseFile = Annotated[Path | None, typer.Option(help="The database file.")]
 Port = Annotated[int, typer.Option(help="The port to serve on, if it is free.", min=1, max=65535)]
 
 
+Lan = Annotated[
+    bool, typer.Option("--lan", help="Serve other devices of the network too; everybody signs in.")
+]
+Certificate = Annotated[
+    Path | None, typer.Option(help="With --lan: a certificate of your own (PEM); one is made otherwise.")
+]
+Key = Annotated[Path | None, typer.Option(help="With --certificate: its key (PEM, without a password).")]
+
+
+def _on_network(lan: bool, certificate: Path | None, key: Path | None) -> "OnNetwork | None":
+    from pronostico.serving import OnNetwork
+
+    if (certificate is None) != (key is None):
+        fail("--certificate and --key go together; give both or neither")
+    if certificate is not None and not lan:
+        fail("--certificate is for --lan; on this machine alone nothing is encrypted")
+    return OnNetwork(certificate, key) if lan else None
+
+
 @app.command()
 def serve(
     port: Port = DEFAULT_PORT,
     database: Annotated[Path | None, typer.Option(help="The database file; made if it is not there.")] = None,
+    lan: Lan = False,
+    certificate: Certificate = None,
+    key: Key = None,
 ) -> None:
     """Serve the application over your own data."""
     from pronostico.serving import serve_application
 
     path, address = _workshop(database)
+    on_network = _on_network(lan, certificate, key)
     with suppress(KeyboardInterrupt):
-        serve_application(path, Settings().static, port, address=address)
+        serve_application(path, Settings().static, port, address=address, on_network=on_network)
 
 
 @app.command()
-def demo(port: Port = DEFAULT_PORT) -> None:
+def demo(port: Port = DEFAULT_PORT, lan: Lan = False) -> None:
     """Serve the application over a throw-away copy of the demonstration."""
     from pronostico.demo.seed import seed_demo
     from pronostico.serving import serve_application
@@ -45,7 +69,7 @@ def demo(port: Port = DEFAULT_PORT) -> None:
         os.environ["PRONOSTICO_KNOWLEDGE"] = str(Path(folder) / "knowledge")
         path = seed_demo(Path(folder), today=today(), now=datetime.now(UTC))
         typer.echo(f"The demonstration's records and their simulated truth are in {folder}")
-        serve_application(path, Settings().static, port)
+        serve_application(path, Settings().static, port, on_network=_on_network(lan, None, None))
 
 
 @contextmanager
@@ -67,7 +91,7 @@ def recompute(
     from pronostico.services.engines.background import Progress as Computed
     from pronostico.services.engines.background import compute_stale
 
-    opened = _opened(*_existing(database))
+    opened = opened_workshop(*existing_workshop(database))
     try:
         with _engines_bar() as on_progress:
 
@@ -88,14 +112,16 @@ def _workshop(database: Path | None) -> tuple[Path, str | None]:
     return (settings.database, settings.database_url) if database is None else (database, None)
 
 
-def _existing(database: Path | None) -> tuple[Path, str | None]:
+def existing_workshop(database: Path | None) -> tuple[Path, str | None]:
+    """The same, which has to be there already; else the command ends with a sentence."""
     path, address = _workshop(database)
     if address is None and not path.is_file():
         fail(f"{path}: there is no such file; expected a database of Pronostico")
     return path, address
 
 
-def _opened(path: Path, address: str | None) -> "Database":
+def opened_workshop(path: Path, address: str | None) -> "Database":
+    """The database opened; else the command ends with a sentence."""
     from pronostico.store.database import Database
 
     try:
@@ -112,8 +138,8 @@ def make_full_copy(
     """Copy the whole workshop, also while it is served: checked, and old copies removed by a rule."""
     from pronostico.services.exchange.full_copy import checked_copy, make_copy
 
-    path, address = _existing(database)
-    _opened(path, address).close()
+    path, address = existing_workshop(database)
+    opened_workshop(path, address).close()
     try:
         copy = make_copy(path, folder, now=datetime.now(UTC), address=address)
         manifest = checked_copy(copy)
@@ -153,7 +179,7 @@ def move_workshop(
     """Take a workshop over whole, from a file to a PostgreSQL server or back; what it was in stays."""
     from pronostico.services.exchange.moving import move
 
-    path, address = _existing(database)
+    path, address = existing_workshop(database)
     try:
         rows = move(path, address, to)
     except ServiceError as error:
@@ -174,7 +200,7 @@ def export_backup(
     """Write the whole workshop into one file, with a progress bar."""
     from pronostico.services.exchange.backup import write_backup
 
-    opened = _opened(*_existing(database))
+    opened = opened_workshop(*existing_workshop(database))
     half = file.with_name(file.name + ".part")
     try:
         with _engines_bar() as on_progress, opened.reading() as session:
@@ -208,7 +234,7 @@ def import_(
     """Import a backup file, all of it or nothing, with a progress bar."""
     from pronostico.services.exchange.restore import BackupImport, import_backup, preview_backup
 
-    opened = _opened(*_workshop(database))
+    opened = opened_workshop(*_workshop(database))
     task = BackupImport(
         file,
         photographs=photographs_of(opened.path),

@@ -91,12 +91,15 @@ class Compression(Entered):
     throttle_open: bool | None = None
 
 
+Heard = Literal["intake", "exhaust", "crankcase", "coolant", "neighbour"]
+
+
 class Leakdown(Entered):
     """Air lost at top on compression, percent, and where it is heard."""
 
     cylinder: CylinderNumber
     percent: Annotated[float, Field(ge=0, le=100)]
-    heard: ListOf[Literal["intake", "exhaust", "crankcase", "coolant", "neighbour"]] = []
+    heard: ListOf[Heard] = []
 
 
 class Number(Entered):

@@ -33,6 +33,8 @@ def _limited(
     parent: int, results: Connection, most_bytes: int, most_s: int, work: Callable[[OnProgress], object]
 ) -> None:
     end_with(parent)
+    # Who saves an answer goes first.
+    os.nice(10)
     resource.setrlimit(resource.RLIMIT_AS, (most_bytes, most_bytes))
     resource.setrlimit(resource.RLIMIT_CPU, (most_s, most_s))
 

@@ -10,6 +10,7 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
 from pronostico.errors import UnusableDatabase
+from pronostico.store.audit import note_changes
 from pronostico.store.opening import MIGRATIONS, make_folder
 from pronostico.store.postgresql import PostgresqlStorage
 from pronostico.store.sqlite import SqliteStorage
@@ -42,6 +43,7 @@ class Database:
         self.shared, self.name = storage.shared, storage.name
         self._reading = sessionmaker(storage.readers, info={READS_ONLY: True})
         self._writing = sessionmaker(storage.writer)
+        note_changes(self._writing)
         self._claiming = sessionmaker(storage.claiming)
         try:
             self._upgrade()
@@ -84,7 +86,7 @@ class Database:
             # Not within a transaction: SQLite refuses that.
             driver.cursor().execute(f"ATTACH DATABASE ? AS {STAGED}", (str(path),))
             try:
-                with Session(connection) as session:
+                with self._writing(bind=connection) as session:
                     yield session
             finally:
                 connection.rollback()

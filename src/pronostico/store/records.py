@@ -6,8 +6,8 @@ from datetime import datetime
 from typing import Any
 from uuid import uuid4
 
-from sqlalchemy import func, select, update
-from sqlalchemy.orm import Mapped, Session
+from sqlalchemy import bindparam, func, select, update
+from sqlalchemy.orm import Session
 
 from pronostico.record.base import RecordModel
 from pronostico.record.engine import EngineModel, MeterChange
@@ -29,8 +29,7 @@ from pronostico.store.tables import (
     VisitFindingRow,
     VisitRow,
 )
-
-_OfVisit = ReadingRow | SettingRow | TraceRow | VisitFindingRow
+from pronostico.store.visits import load_visits
 
 
 def dump(model: RecordModel, *without: str) -> Json:
@@ -46,87 +45,46 @@ def visit_data(visit: VisitModel) -> Json:
 # Out of the tables
 
 
-def _by_visit(
-    session: Session, engine_id: str, row: type[_OfVisit], order: Mapped[int], *columns: Mapped[Any]
-) -> dict[int, list[Any]]:
-    """Columns of a table of visits' parts, in order, by the visit that each is of."""
-    query = (
-        select(row.visit_pk, *columns)
-        .join(VisitRow, VisitRow.pk == row.visit_pk)
-        .where(VisitRow.engine_id == engine_id)
-        .order_by(order)
-    )
-    found: dict[int, list[Any]] = defaultdict(list)
-    for visit_pk, *values in session.execute(query):
-        found[visit_pk].append(values)
-    return found
+# Columns, not rows as objects, and statements that are built once: every answer reads a record.
+_ENGINE = select(EngineRow.name, EngineRow.data, EngineRow.gauge_set).where(
+    EngineRow.id == bindparam("engine")
+)
+_VALVES = (
+    select(ValveRow.id, ValveRow.data)
+    .where(ValveRow.engine_id == bindparam("engine"))
+    .order_by(ValveRow.position)
+)
+_CASES = (
+    select(CaseRow.pk, CaseRow.case_id, CaseRow.opened, CaseRow.closed, CaseRow.data)
+    .where(CaseRow.engine_id == bindparam("engine"))
+    .order_by(CaseRow.opened, CaseRow.pk)
+)
+_CASE_FINDINGS = (
+    select(CaseFindingRow.case_pk, CaseFindingRow.data)
+    .join(CaseRow, CaseRow.pk == CaseFindingRow.case_pk)
+    .where(CaseRow.engine_id == bindparam("engine"))
+    .order_by(CaseFindingRow.pk)
+)
 
 
-def _readings(session: Session, engine_id: str) -> dict[int, list[Json]]:
-    tries: dict[int, list[Json]] = defaultdict(list)
-    standing = (
-        select(TryRow.reading_pk, TryRow.data)
-        .join(ReadingRow, ReadingRow.pk == TryRow.reading_pk)
-        .join(VisitRow, VisitRow.pk == ReadingRow.visit_pk)
-        .where(VisitRow.engine_id == engine_id, TryRow.taken_back_at.is_(None))
-        .order_by(TryRow.position)
-    )
-    for reading_pk, data in session.execute(standing):
-        tries[reading_pk].append(data)
-    columns = (ReadingRow.pk, ReadingRow.valve, ReadingRow.phase, ReadingRow.data)
-    rows = _by_visit(session, engine_id, ReadingRow, ReadingRow.position, *columns)
-    # A reading whose only tries were taken back is as if never begun.
-    return {
-        visit_pk: [
-            {**data, "valve": valve, "phase": phase, "tries": tries[pk]}
-            for pk, valve, phase, data in readings
-            if tries[pk] or data.get("skipped")
-        ]
-        for visit_pk, readings in rows.items()
-    }
-
-
-def _visit_documents(session: Session, engine_id: str) -> list[Json]:
-    """The visits of an engine. Columns, not rows as objects: every page and every answer reads a record."""
-    readings = _readings(session, engine_id)
-    settings = _by_visit(
-        session, engine_id, SettingRow, SettingRow.position, SettingRow.setting_id, SettingRow.data
-    )
-    traces = _by_visit(session, engine_id, TraceRow, TraceRow.pk, TraceRow.trace_id, TraceRow.data)
-    findings = _by_visit(session, engine_id, VisitFindingRow, VisitFindingRow.pk, VisitFindingRow.data)
-    visits = (
-        select(VisitRow.pk, VisitRow.visit_id, VisitRow.day, VisitRow.usage, VisitRow.data)
-        .where(VisitRow.engine_id == engine_id)
-        .order_by(VisitRow.position)
-    )
+def _case_documents(session: Session, engine_id: str) -> list[Json]:
+    findings: dict[int, list[Json]] = defaultdict(list)
+    for case_pk, finding in session.execute(_CASE_FINDINGS, {"engine": engine_id}):
+        findings[case_pk].append(finding)
     return [
         {
             **data,
-            "id": visit_id,
-            "date": day.isoformat(),
-            "usage": usage,
-            "readings": readings.get(pk, []),
-            "settings": [{**setting, "id": id} for id, setting in settings.get(pk, ())],
-            "traces": [{**trace, "id": id} for id, trace in traces.get(pk, ())],
-            "findings": [finding for (finding,) in findings.get(pk, ())],
+            "id": case_id,
+            "opened": opened.isoformat(),
+            "closed": closed and closed.isoformat(),
+            "findings": findings[pk],
         }
-        for pk, visit_id, day, usage, data in session.execute(visits)
+        for pk, case_id, opened, closed, data in session.execute(_CASES, {"engine": engine_id})
     ]
 
 
-def _case_document(row: CaseRow) -> Json:
-    return {
-        **row.data,
-        "id": row.case_id,
-        "opened": row.opened.isoformat(),
-        "closed": row.closed and row.closed.isoformat(),
-        "findings": [finding.data for finding in row.findings],
-    }
-
-
-def _engine_document(row: EngineRow) -> Json:
-    valves = [{**valve.data, "id": valve.id} for valve in row.valves]
-    return {**row.data, "id": row.id, "name": row.name, "valves": valves}
+def _valve_documents(session: Session, engine_id: str) -> list[Json]:
+    return [{**data, "id": id} for id, data in session.execute(_VALVES, {"engine": engine_id})]
 
 
 def engine_names(session: Session) -> list[tuple[str, str]]:
@@ -137,8 +95,7 @@ def engine_names(session: Session) -> list[tuple[str, str]]:
 
 def valve_ids(session: Session, engine_id: str) -> tuple[str, ...] | None:
     """The valves of an engine, in order; None where there is no such engine."""
-    row = session.get(EngineRow, engine_id)
-    return None if row is None else tuple(valve.id for valve in row.valves)
+    return tuple(id for id, _ in session.execute(_VALVES, {"engine": engine_id})) or None
 
 
 def engine_revision(session: Session, engine_id: str) -> int | None:
@@ -168,18 +125,18 @@ def _box_for(session: Session, engine: Json) -> list[Json] | None:
 
 def load_record(session: Session, engine_id: str) -> Record | None:
     """All that is known of an engine; None where there is none of that id."""
-    row = session.get(EngineRow, engine_id)
-    if row is None:
+    found = session.execute(_ENGINE, {"engine": engine_id}).one_or_none()
+    if found is None:
         return None
-    cases = select(CaseRow).where(CaseRow.engine_id == engine_id).order_by(CaseRow.opened, CaseRow.pk)
+    name, data, gauge_set = found
     document: Mapping[str, Any] = {
         "format": FORMAT,
         "version": 1,
-        "engine": _engine_document(row),
-        "gauge_set": row.gauge_set,
-        "shim_box": _box_for(session, row.data),
-        "visits": _visit_documents(session, engine_id),
-        "cases": [_case_document(case) for case in session.scalars(cases)],
+        "engine": {**data, "id": engine_id, "name": name, "valves": _valve_documents(session, engine_id)},
+        "gauge_set": gauge_set,
+        "shim_box": _box_for(session, data),
+        "visits": load_visits(session, engine_id),
+        "cases": _case_documents(session, engine_id),
     }
     return Record.model_validate(document)
 

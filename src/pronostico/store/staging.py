@@ -20,6 +20,7 @@ from sqlalchemy.pool import ConnectionPoolEntry
 from pronostico.record.models import CaseModel, Record
 from pronostico.record.visit import VisitModel
 from pronostico.store import records
+from pronostico.store.audit import wrote
 from pronostico.store.database import STAGED, Database
 from pronostico.store.moving import TABLES, columns_moved, copy_from_file
 from pronostico.store.results import changes_of
@@ -171,6 +172,7 @@ def put_in(database: Database, staged: StagedRows) -> Iterator[Session]:
                 )
             else:
                 _copy_attached(session.connection(), offsets)
+            wrote(session)
         except (IntegrityError, DriverIntegrityError) as error:
             raise ChangedMeanwhile from error
         yield session

@@ -6,10 +6,12 @@ Nothing that a technician noted is deleted: a try that was taken back is marked 
 """
 
 from datetime import date, datetime
+from secrets import randbits
 from typing import Any
 
 from sqlalchemy import (
     JSON,
+    BigInteger,
     Boolean,
     CheckConstraint,
     Date,
@@ -78,6 +80,8 @@ class VisitRow(Base):
     usage: Mapped[float] = mapped_column(Float)
     data: Mapped[Json] = mapped_column(JSON)
     gauge_set: Mapped[Json | None] = mapped_column(JSON)
+    # Another one after every change of the visit and its parts, by the database's own triggers.
+    stamp: Mapped[int] = mapped_column(BigInteger, default=lambda: randbits(53), server_default="0")
     findings: Mapped[list["VisitFindingRow"]] = relationship(order_by="VisitFindingRow.pk")
     readings: Mapped[list["ReadingRow"]] = relationship(order_by="ReadingRow.position")
     settings: Mapped[list["SettingRow"]] = relationship(order_by="SettingRow.position")
@@ -295,3 +299,70 @@ class ClaimRow(Base):
     work: Mapped[str] = mapped_column(String(20), primary_key=True)
     engine_id: Mapped[str] = mapped_column(String(80), primary_key=True)
     until: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+
+
+class PersonRow(Base):
+    """Somebody who works here; who was removed stays, for what they did names them.
+
+    `name_folded`: as names are compared. `mark`: the shape that stands for them beside their initials.
+    `password_hash` None: they sign in with a paired device alone.
+    """
+
+    __tablename__ = "people"
+
+    id: Mapped[str] = mapped_column(String(80), primary_key=True)
+    name: Mapped[str] = mapped_column(String(80))
+    name_folded: Mapped[str] = mapped_column(String(80), index=True)
+    initials: Mapped[str] = mapped_column(String(4))
+    mark: Mapped[str] = mapped_column(String(16))
+    role: Mapped[str] = mapped_column(String(12))
+    password_hash: Mapped[str | None] = mapped_column(Text)
+    added_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+
+
+class SignInRow(Base):
+    """A device on which somebody is signed in, by the digest of what the device keeps."""
+
+    __tablename__ = "sign_ins"
+
+    id: Mapped[str] = mapped_column(String(80), primary_key=True)
+    token_digest: Mapped[str] = mapped_column(String(64), unique=True)
+    person_id: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
+    device: Mapped[str] = mapped_column(String(80))
+    begun_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    used_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    ended_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+
+
+class PairingRow(Base):
+    """A link that signs a device in once, by the digest of its code."""
+
+    __tablename__ = "pairings"
+
+    code_digest: Mapped[str] = mapped_column(String(64), primary_key=True)
+    person_id: Mapped[str] = mapped_column(ForeignKey("people.id"), index=True)
+    until: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    used_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+
+
+class AuditRow(Base):
+    """One change: who, when, on which device, and what was sent. Added in its own transaction, never changed.
+
+    `person`: the name as it was then; None: nobody had to say. `route`: the name of the route that did it.
+    `page`: which open page of the application, so that it is not told of its own changes.
+    """
+
+    __tablename__ = "audit"
+    __table_args__ = (Index("ix_audit_engine_id_pk", "engine_id", "pk"),)
+
+    pk: Mapped[int] = mapped_column(Integer, primary_key=True)
+    at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    person_id: Mapped[str | None] = mapped_column(String(80))
+    person: Mapped[str | None] = mapped_column(String(80))
+    device: Mapped[str] = mapped_column(String(80))
+    engine_id: Mapped[str | None] = mapped_column(String(80))
+    route: Mapped[str] = mapped_column(String(80))
+    place: Mapped[str] = mapped_column(Text)
+    sent: Mapped[str | None] = mapped_column(Text)
+    page: Mapped[str | None] = mapped_column(String(80))

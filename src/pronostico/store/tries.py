@@ -1,15 +1,18 @@
 """Answers one by one: stored once under the page's identifier, marked when taken back."""
 
+from collections import defaultdict
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import get_args
 
-from sqlalchemy.orm import Session
+from sqlalchemy import bindparam, func, select
+from sqlalchemy.orm import InstrumentedAttribute, Session
 
 from pronostico.core.visits import Felt, Phase
 from pronostico.record.visit import TryModel
 from pronostico.store.records import dump
-from pronostico.store.rows import visit_with_readings
+from pronostico.store.rows import visit_row
 from pronostico.store.tables import Json, ReadingRow, TryRow, VisitRow
 
 
@@ -34,52 +37,90 @@ class StoredReading:
     skipped: str | None
 
 
+# Built once: every answer runs them.
+_READINGS = (
+    select(ReadingRow.pk, ReadingRow.valve, ReadingRow.phase, ReadingRow.data)
+    .join(VisitRow, VisitRow.pk == ReadingRow.visit_pk)
+    .where(VisitRow.engine_id == bindparam("engine"), VisitRow.visit_id == bindparam("visit"))
+    .order_by(ReadingRow.position)
+)
+_STANDING = (
+    select(TryRow.reading_pk, TryRow.id, TryRow.data)
+    .join(ReadingRow, ReadingRow.pk == TryRow.reading_pk)
+    .join(VisitRow, VisitRow.pk == ReadingRow.visit_pk)
+    .where(VisitRow.engine_id == bindparam("engine"), VisitRow.visit_id == bindparam("visit"))
+    .where(TryRow.taken_back_at.is_(None))
+    .order_by(TryRow.position)
+)
+
+
 def stored_readings(
     session: Session, engine_id: str, visit_id: str
 ) -> dict[tuple[str, Phase], tuple[StoredReading, ...]]:
     """The readings by valve and phase that have answers or were skipped; none of an unknown visit."""
-    visit = visit_with_readings(session, engine_id, visit_id)
     phases: tuple[Phase, ...] = get_args(Phase)
+    at = {"engine": engine_id, "visit": visit_id}
+    standing: dict[int, list[StoredTry]] = defaultdict(list)
+    for reading_pk, try_id, data in session.execute(_STANDING, at):
+        standing[reading_pk].append(_stored(try_id, data))
     found: dict[tuple[str, Phase], tuple[StoredReading, ...]] = {}
-    for row in visit.readings if visit is not None else ():
-        phase = next(name for name in phases if name == row.phase)
-        standing = tuple(_stored(one) for one in row.tries if one.taken_back_at is None)
-        skipped = row.data.get("skipped")
-        if standing or skipped:
-            reading = StoredReading(_turn_of(row), standing, skipped)
-            found[row.valve, phase] = (*found.get((row.valve, phase), ()), reading)
+    for pk, valve, stored_phase, data in session.execute(_READINGS, at):
+        phase = next(name for name in phases if name == stored_phase)
+        skipped = data.get("skipped")
+        if standing[pk] or skipped:
+            reading = StoredReading(_turn_of(data), tuple(standing[pk]), skipped)
+            found[valve, phase] = (*found.get((valve, phase), ()), reading)
     return found
 
 
-def _stored(row: TryRow) -> StoredTry:
-    model = TryModel.model_validate(row.data)
-    return StoredTry(row.id, tuple(model.blades_mm), model.felt)
+def _stored(try_id: str, data: Json) -> StoredTry:
+    return StoredTry(try_id, tuple(data["blades_mm"]), data["felt"])
 
 
-def _turn_of(row: ReadingRow) -> int:
-    turn = row.data.get("crank_turn")
+def _turn_of(data: Json) -> int:
+    turn = data.get("crank_turn")
     return turn if isinstance(turn, int) else 1
 
 
-def _reading_for(visit: VisitRow, valve: str, phase: Phase, crank_turn: int) -> ReadingRow:
+def _readings_of(session: Session, visit: VisitRow, valve: str, phase: Phase) -> Sequence[ReadingRow]:
+    """The readings of a valve in a phase; not all of the visit, for speed."""
+    query = select(ReadingRow).where(
+        ReadingRow.visit_pk == visit.pk, ReadingRow.valve == valve, ReadingRow.phase == phase
+    )
+    return session.scalars(query.order_by(ReadingRow.position)).all()
+
+
+def _reading_for(session: Session, visit: VisitRow, valve: str, phase: Phase, crank_turn: int) -> ReadingRow:
     """The last reading of a valve in a phase at a turn of the crank; a new one where there is none."""
-    for reading in reversed(visit.readings):
-        if (reading.valve, reading.phase, _turn_of(reading)) == (valve, phase, crank_turn):
+    for reading in reversed(_readings_of(session, visit, valve, phase)):
+        if _turn_of(reading.data) == crank_turn:
             return reading
     data = {} if crank_turn == 1 else {"crank_turn": crank_turn}
-    reading = ReadingRow(position=len(visit.readings), valve=valve, phase=phase, data=data)
-    visit.readings.append(reading)
+    reading = ReadingRow(
+        visit_pk=visit.pk,
+        position=_count(session, ReadingRow.visit_pk, visit.pk),
+        valve=valve,
+        phase=phase,
+        data=data,
+    )
+    session.add(reading)
+    session.flush()
     return reading
+
+
+def _count(session: Session, column: InstrumentedAttribute[int], key: int) -> int:
+    """How many rows have a key in a column."""
+    return session.scalar(select(func.count()).where(column == key)) or 0
 
 
 def put_skipped(
     session: Session, engine_id: str, visit_id: str, *, valve: str, phase: Phase, reason: str | None
 ) -> bool:
     """Note why a valve is not read, or (None) that it will be; False where there is no such visit."""
-    visit = visit_with_readings(session, engine_id, visit_id)
+    visit = visit_row(session, engine_id, visit_id)
     if visit is None:
         return False
-    reading = _reading_for(visit, valve, phase, 1)
+    reading = _reading_for(session, visit, valve, phase, 1)
     without = {key: value for key, value in reading.data.items() if key != "skipped"}
     reading.data = without if reason is None else {**without, "skipped": reason}
     return True
@@ -101,19 +142,21 @@ def add_try(
 
     False where the identifier stands for another answer, or there is no such visit.
     """
-    visit = visit_with_readings(session, engine_id, visit_id)
+    visit = visit_row(session, engine_id, visit_id)
     if visit is None:
         return False
     existing = session.get(TryRow, try_id)
     if existing is not None:
         reading = session.get_one(ReadingRow, existing.reading_pk)
-        place = (reading.visit_pk, reading.valve, reading.phase, _turn_of(reading))
+        place = (reading.visit_pk, reading.valve, reading.phase, _turn_of(reading.data))
         same_place = place == (visit.pk, valve, phase, crank_turn)
         return same_place and existing.data == dump(one)
-    reading = _reading_for(visit, valve, phase, crank_turn)
+    reading = _reading_for(session, visit, valve, phase, crank_turn)
     # Who measures it after all has no reason left for not doing so.
-    reading.data = {key: value for key, value in reading.data.items() if key != "skipped"}
-    reading.tries.append(TryRow(id=try_id, position=len(reading.tries), data=dump(one), noted_at=now))
+    if "skipped" in reading.data:
+        reading.data = {key: value for key, value in reading.data.items() if key != "skipped"}
+    position = _count(session, TryRow.reading_pk, reading.pk)
+    session.add(TryRow(id=try_id, reading_pk=reading.pk, position=position, data=dump(one), noted_at=now))
     return True
 
 
@@ -121,9 +164,9 @@ def note_instrument(
     session: Session, engine_id: str, visit_id: str, *, valve: str, phase: Phase, name: str, entered: Json
 ) -> None:
     """Note what read a valve in a phase, and what it showed, at a reading that is there."""
-    visit = visit_with_readings(session, engine_id, visit_id)
+    visit = visit_row(session, engine_id, visit_id)
     if visit is not None:
-        reading = _reading_for(visit, valve, phase, 1)
+        reading = _reading_for(session, visit, valve, phase, 1)
         reading.data = {**reading.data, "instrument": name, "entered": entered}
 
 
@@ -131,11 +174,10 @@ def take_back_phase(
     session: Session, engine_id: str, visit_id: str, *, valve: str, phase: Phase, now: datetime
 ) -> None:
     """Mark every answer given at a valve in a phase as taken back."""
-    visit = visit_with_readings(session, engine_id, visit_id)
-    for reading in visit.readings if visit is not None else ():
-        if (reading.valve, reading.phase) == (valve, phase):
-            for one in reading.tries:
-                one.taken_back_at = one.taken_back_at or now
+    visit = visit_row(session, engine_id, visit_id)
+    for reading in _readings_of(session, visit, valve, phase) if visit is not None else ():
+        for one in reading.tries:
+            one.taken_back_at = one.taken_back_at or now
 
 
 def take_back(session: Session, engine_id: str, visit_id: str, try_id: str, *, now: datetime) -> str | None:
@@ -143,10 +185,15 @@ def take_back(session: Session, engine_id: str, visit_id: str, try_id: str, *, n
 
     Taking back twice keeps the first time.
     """
-    visit = visit_with_readings(session, engine_id, visit_id)
-    for reading in visit.readings if visit is not None else ():
-        for one in reading.tries:
-            if one.id == try_id:
-                one.taken_back_at = one.taken_back_at or now
-                return reading.valve
-    return None
+    query = (
+        select(TryRow, ReadingRow.valve)
+        .join(ReadingRow, ReadingRow.pk == TryRow.reading_pk)
+        .join(VisitRow, VisitRow.pk == ReadingRow.visit_pk)
+        .where(VisitRow.engine_id == engine_id, VisitRow.visit_id == visit_id, TryRow.id == try_id)
+    )
+    found = session.execute(query).one_or_none()
+    if found is None:
+        return None
+    one, valve = found
+    one.taken_back_at = one.taken_back_at or now
+    return valve

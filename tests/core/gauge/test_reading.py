@@ -8,7 +8,7 @@ from scipy.integrate import quad
 from scipy.stats import norm
 
 from pronostico.core.engine import Spec
-from pronostico.core.gauge.reading import Prior, bracket, estimate, posterior_of
+from pronostico.core.gauge.reading import ClearancePosterior, Prior, bracket, estimate, posterior_of
 from pronostico.core.thermal import Correction
 from pronostico.core.visits import Reading, Try
 from tests.builders import EXHAUST, INTAKE, found, tries
@@ -198,3 +198,15 @@ def test_without_tries_the_posterior_is_the_prior():
     assert prior.mean_mm == pytest.approx(0.175, abs=1e-6)
     assert prior.sd_mm == pytest.approx(0.15, abs=1e-4)
     assert prior.below(0.175) == pytest.approx(0.5, abs=1e-6)
+
+
+@pytest.mark.parametrize("spread_mm", [0.0, 1e-4, 0.02])
+@pytest.mark.parametrize("probability", [1e-6, 0.05, 0.5, 0.95, 1.0 - 1e-6])
+def test_below_a_quantile_lies_its_probability(spread_mm, probability):
+    # Two heaps with nothing between them: there the distribution function is flat.
+    low_mm = np.array([0.10, 0.101, 0.150, 0.299, 0.300])
+    mass = np.array([0.2, 0.25, 0.0, 0.3, 0.25])
+    known = ClearancePosterior(low_mm, low_mm + 0.001, mass, spread_mm)
+    at_mm = known.quantile_mm(probability)
+    assert known.below(at_mm - 2e-7) <= probability + 1e-9
+    assert known.below(at_mm + 2e-7) >= probability - 1e-9

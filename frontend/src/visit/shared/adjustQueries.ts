@@ -15,7 +15,6 @@ const path = (engineId: string, visitId: string) => ({ engine_id: engineId, visi
 export const settingQuery = (engineId: string, visitId: string) =>
   queryOptions({
     queryKey: ['engines', engineId, 'visits', visitId, 'setting'],
-    refetchInterval: 5_000,
     queryFn: () =>
       unwrap(
         api.GET('/api/engines/{engine_id}/visits/{visit_id}/setting', {

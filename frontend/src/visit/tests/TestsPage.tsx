@@ -1,3 +1,4 @@
+import { useState } from 'react'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { caseAddress, instrumentsAddress } from '@/api/addresses'
@@ -22,7 +23,7 @@ import { Sheet } from '@/design/Sheet'
 import { ProblemError } from '@/api/client'
 import { planGeometry } from '@/head-plan/planGeometry'
 import { Cautions, StepPage } from '@/visit/shared/StepPage'
-import { testedQuery, useNoteTest } from './testQueries'
+import { testedQuery, useNoteTest, type TestChange } from './testQueries'
 
 const HEARD = [
   { id: 'intake', words: 'intake' },
@@ -176,6 +177,7 @@ function CylinderCell({
   unit: PressureUnit
 }) {
   const note = useNoteTest(engineId, visitId)
+  const [kept, setKept] = useState(0)
   const asked = note.error instanceof ProblemError && note.error.asked
   const sent = note.variables && 'test' in note.variables ? note.variables.test : undefined
   const { cylinder, dry_kpa, wet_kpa, leak_percent, misfires } = test
@@ -184,8 +186,16 @@ function CylinderCell({
   const current =
     (asked || note.isPending) && sent ? sent : { dry_kpa, wet_kpa, leak_percent, misfires, heard }
 
-  function send(change: Partial<typeof current>, confirmed: string[] = []) {
-    note.mutate({ cylinder, test: { ...current, ...change, confirmed } })
+  const shown = { dry_kpa, wet_kpa, leak_percent, misfires, heard }
+
+  // What the server is told was shown: of the field in question what stood there when typing began.
+  function send(
+    change: Partial<typeof current>,
+    confirmed: string[] = [],
+    was: Partial<typeof current> = {},
+  ) {
+    const test = { ...current, ...change, was: { ...shown, ...was }, confirmed }
+    note.mutate({ cylinder, test }, { onSuccess: () => setKept((count) => count + 1) })
   }
 
   const box = (field: Field, label: string, pressure: boolean) => {
@@ -196,13 +206,16 @@ function CylinderCell({
           {label} <span className="text-ink-soft">({unitOf(field, unit)})</span>
         </span>
         <FigureBox
-          key={`${unit} ${stored ?? ''}`}
+          key={unit}
           label={`${label}, cylinder ${cylinder}`}
-          stored={stored === null || !pressure ? stored : pressureFigure(stored, unit)}
+          stored={stored}
+          shown={stored === null || !pressure ? stored : pressureFigure(stored, unit)}
           onChange={() => !asked && note.reset()}
-          onKeep={(value) =>
-            send({ [field]: value === null || !pressure ? value : toKpa(value, unit) })
-          }
+          kept={kept}
+          onKeep={(typed, was) => {
+            const value = typed === null || !pressure ? typed : toKpa(typed, unit)
+            send({ [field]: value }, [], { [field]: was })
+          }}
         />
       </div>
     )
@@ -279,6 +292,9 @@ function Figures({
   tests: CylinderTests
 }) {
   const note = useNoteTest(engineId, visitId)
+  const [kept, setKept] = useState(0)
+  const send = (change: TestChange) =>
+    note.mutate(change, { onSuccess: () => setKept((count) => count + 1) })
   const units = useGaugeUnits()
   return (
     <Sheet title="Whole engine" className="mt-4">
@@ -290,11 +306,11 @@ function Figures({
             </th>
             <td className="w-32 py-1">
               <FigureBox
-                key={tests.altitude_m ?? ''}
                 label="altitude"
                 stored={tests.altitude_m}
                 onChange={() => note.reset()}
-                onKeep={(altitude_m) => note.mutate({ altitude_m })}
+                kept={kept}
+                onKeep={(altitude_m, was) => send({ altitude_m, was })}
               />
             </td>
             <td className="px-4 py-1 text-sm text-ink-soft">
@@ -310,16 +326,16 @@ function Figures({
                 </th>
                 <td className="w-32 py-1">
                   <FigureBox
-                    key={`${unit} ${figure.value ?? ''}`}
+                    key={unit}
                     label={figure.label}
-                    stored={figure.value === null ? null : shownFigure(figure.value, unit)}
+                    stored={figure.value}
+                    shown={figure.value === null ? null : shownFigure(figure.value, unit)}
                     onChange={() => note.reset()}
-                    onKeep={(value) =>
-                      note.mutate({
-                        figure: figure.id,
-                        value: value === null ? null : storedFigure(value, unit),
-                      })
-                    }
+                    kept={kept}
+                    onKeep={(typed, was) => {
+                      const value = typed === null ? null : storedFigure(typed, unit)
+                      send({ figure: figure.id, value, was })
+                    }}
                   />
                 </td>
                 <td className="px-4 py-1 text-sm">

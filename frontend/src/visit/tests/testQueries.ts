@@ -16,8 +16,8 @@ export const testedQuery = (engineId: string, visitId: string) =>
 
 export type TestChange =
   | { cylinder: number; test: CylinderTestIn }
-  | { figure: string; value: number | null }
-  | { altitude_m: number | null }
+  | { figure: string; value: number | null; was: number | null }
+  | { altitude_m: number | null; was: number | null }
 
 /** Note figures of a test; what they say of causes is weighed anew. */
 export function useNoteTest(engineId: string, visitId: string) {
@@ -38,17 +38,20 @@ export function useNoteTest(engineId: string, visitId: string) {
         return unwrap(
           api.PUT('/api/engines/{engine_id}/visits/{visit_id}/tests/figures/{figure_id}', {
             params: { path: { ...path, figure_id: change.figure } },
-            body: { value: change.value },
+            body: { value: change.value, was: change.was },
           }),
         )
       }
       return unwrap(
         api.PUT('/api/engines/{engine_id}/visits/{visit_id}/tests/altitude', {
           params: { path },
-          body: { altitude_m: change.altitude_m },
+          body: { altitude_m: change.altitude_m, was: change.was },
         }),
       )
     },
+    // What somebody else entered meanwhile is shown beside what was typed here.
+    onError: () =>
+      queryClient.invalidateQueries({ queryKey: testedQuery(engineId, visitId).queryKey }),
     onSuccess: (kept) => {
       queryClient.setQueryData(testedQuery(engineId, visitId).queryKey, kept)
       void queryClient.invalidateQueries({ queryKey: ['engines', engineId, 'cases'] })

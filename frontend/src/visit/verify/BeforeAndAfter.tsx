@@ -1,3 +1,4 @@
+import { useState } from 'react'
 import { ProblemError, type FigureIn, type Verification } from '@/api/client'
 import { useGaugeUnits } from '@/shared/gaugeUnits'
 import { FigureBox } from '@/design/FigureBox'
@@ -64,10 +65,14 @@ function FigureRow({
   figure: Figure
 }) {
   const note = useNoteFigure(engineId, visitId)
+  const [kept, setKept] = useState(0)
   const unit = shownUnit(figure.id, figure.unit, useGaugeUnits())
   const asked = note.error instanceof ProblemError && note.error.asked
-  const send = (phase: FigureIn['phase'], value: number | null, confirmed: string[] = []) =>
-    note.mutate({ id: figure.id, cylinder: figure.cylinder, phase, value, confirmed })
+  const send = (change: Pick<FigureIn, 'phase' | 'value' | 'was'>, confirmed: string[] = []) =>
+    note.mutate(
+      { id: figure.id, cylinder: figure.cylinder, ...change, confirmed },
+      { onSuccess: () => setKept((count) => count + 1) },
+    )
   const sent = note.variables
   return (
     <>
@@ -78,12 +83,16 @@ function FigureRow({
         {PHASES.map((phase) => (
           <td key={phase} className="px-2 py-1 align-top">
             <FigureBox
-              // What is stored takes the place of what stood here.
-              key={`${unit} ${figure[phase] ?? ''}`}
+              key={unit}
               label={`${figure.label}, ${phase}`}
-              stored={figure[phase] == null ? null : shownFigure(figure[phase], unit)}
+              stored={figure[phase] ?? null}
+              shown={figure[phase] == null ? null : shownFigure(figure[phase], unit)}
               onChange={() => note.reset()}
-              onKeep={(value) => send(phase, value === null ? null : storedFigure(value, unit))}
+              kept={kept}
+              onKeep={(typed, was) => {
+                const value = typed === null ? null : storedFigure(typed, unit)
+                send({ phase, value, was })
+              }}
             />
           </td>
         ))}
@@ -94,8 +103,8 @@ function FigureRow({
             <Questions
               error={note.error}
               suggestionText={(meant) => `${shownFigure(meant, unit)} ${unit}`}
-              onUse={(_, meant) => send(sent.phase, meant)}
-              onConfirm={(paths) => send(sent.phase, sent.value, paths)}
+              onUse={(_, meant) => send({ ...sent, value: meant })}
+              onConfirm={(paths) => send(sent, paths)}
             />
             {!asked && <ErrorNotice error={note.error} />}
           </td>

@@ -1,7 +1,8 @@
 import { useState, type FormEvent } from 'react'
-import { ProblemError, type Verification } from '@/api/client'
+import { ProblemError, type Recheck, type Verification } from '@/api/client'
 import { Button } from '@/design/Button'
 import { Field } from '@/design/Field'
+import { FigureBox } from '@/design/FigureBox'
 import { day, usage } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
 import { Questions } from '@/shared/Questions'
@@ -23,8 +24,8 @@ export function NextCheckChoice({ usageUnit, ...place }: Place & { usageUnit: st
           `, about ${day(recheck.day)} at the rate of use so far`}: {recheck.reason}
         {!recheck.kept && ' (recommended)'}.
       </p>
-      <RecheckForm key={`${recheck.usage} ${recheck.reason}`} {...place} usageUnit={usageUnit} />
-      <MinutesForm key={place.verification.minutes ?? ''} {...place} />
+      <RecheckForm {...place} usageUnit={usageUnit} />
+      <MinutesForm {...place} />
     </Sheet>
   )
 }
@@ -37,15 +38,27 @@ function RecheckForm({
 }: Place & { usageUnit: string }) {
   const { recheck } = verification
   const keep = useKeepRecheck(engineId, visitId)
-  const [at, setAt] = useState(recheck.kept ? String(recheck.usage) : '')
-  const [reason, setReason] = useState(recheck.kept ? recheck.reason : '')
+  const stored = recheck.kept ? { usage: recheck.usage, reason: recheck.reason } : null
+  // What somebody else chooses meanwhile does not take the place of what is being typed here.
+  const [draft, setDraft] = useState<{ at: string; reason: string; was: Recheck | null }>()
+  const { at, reason } = draft ?? {
+    at: stored ? String(stored.usage) : '',
+    reason: stored?.reason ?? '',
+  }
   const figure = typedFigure(at)
   const [checked, setChecked] = useState(false)
+  const type = (change: { at?: string; reason?: string }) =>
+    setDraft({ at, reason, was: draft && !keep.isError ? draft.was : stored, ...change })
 
   function send(confirmed: string[] = []) {
     setChecked(true)
-    if (figure !== null)
-      keep.mutate({ recheck: { usage: figure, reason: reason.trim() }, confirmed })
+    if (figure === null) return
+    const stale = keep.error instanceof ProblemError && keep.error.status === 409
+    const was = draft && !stale ? draft.was : stored
+    keep.mutate(
+      { recheck: { usage: figure, reason: reason.trim() }, was, confirmed },
+      { onSuccess: () => setDraft(undefined) },
+    )
   }
 
   return (
@@ -62,13 +75,13 @@ function RecheckForm({
         inputMode="decimal"
         value={at}
         fault={checked && figure === null ? 'enter a number' : undefined}
-        onChange={(event) => setAt(event.target.value)}
+        onChange={(event) => type({ at: event.target.value })}
       />
       <Field
         label="Reason"
         maxLength={300}
         value={reason}
-        onChange={(event) => setReason(event.target.value)}
+        onChange={(event) => type({ reason: event.target.value })}
       />
       <Button type="submit" className="mt-6">
         Save
@@ -85,7 +98,12 @@ function RecheckForm({
         <Button
           look="quiet"
           className="col-span-3 justify-self-start"
-          onClick={() => keep.mutate({ recheck: null, confirmed: [] })}
+          onClick={() =>
+            keep.mutate(
+              { recheck: null, was: stored, confirmed: [] },
+              { onSuccess: () => setDraft(undefined) },
+            )
+          }
         >
           use the recommendation
         </Button>
@@ -96,26 +114,22 @@ function RecheckForm({
 
 function MinutesForm({ engineId, visitId, verification }: Place) {
   const keep = useKeepMinutes(engineId, visitId)
-  const stored = verification.minutes == null ? '' : String(verification.minutes)
-  const [typed, setTyped] = useState(stored)
-  const figure = typedFigure(typed)
-  const isFigure = typed.trim() === '' || figure !== null
-  const send = () => typed !== stored && isFigure && keep.mutate(figure)
+  const [kept, setKept] = useState(0)
   return (
     <div className="border-t border-rule px-4 py-2">
-      <div className="w-56">
-        <Field
-          label="Labour time"
-          unit="min"
-          inputMode="decimal"
-          value={typed}
-          fault={isFigure ? undefined : 'must be a number, or empty'}
-          hint="empty: the workshop’s times"
-          onChange={(event) => setTyped(event.target.value)}
-          onBlur={send}
-          onKeyDown={(event) => event.key === 'Enter' && send()}
-        />
-      </div>
+      <p className="text-sm font-semibold" aria-hidden="true">
+        Labour time <span className="font-normal text-ink-soft">(min)</span>
+      </p>
+      <FigureBox
+        label="Labour time (min)"
+        stored={verification.minutes ?? null}
+        onChange={() => keep.reset()}
+        kept={kept}
+        onKeep={(minutes, was) =>
+          keep.mutate({ minutes, was }, { onSuccess: () => setKept((count) => count + 1) })
+        }
+      />
+      <p className="text-sm text-ink-soft">empty: the workshop’s times</p>
       {keep.error && <ErrorNotice error={keep.error} />}
     </div>
   )

@@ -9,7 +9,7 @@ from pronostico.analysis.evidence import evidence_of
 from pronostico.analysis.lookup import case_of
 from pronostico.core.causes.learning import lesson_of
 from pronostico.core.causes.places import place_at
-from pronostico.errors import Refused
+from pronostico.errors import Refused, Stale
 from pronostico.knowledge import load_knowledge
 from pronostico.record.conversion import engine_from
 from pronostico.record.engine import EngineModel
@@ -47,6 +47,16 @@ def _faults(engine: EngineModel, case: CaseModel, outcome: CaseModel, today: dat
     return faults
 
 
+def _said(case: CaseModel) -> str:
+    if case.confirmed is None:
+        return "has been opened again"
+    known = load_knowledge().causes
+    found = [
+        known[one.cause].label if one.cause in known else one.note or one.cause for one in case.confirmed
+    ]
+    return f"has been closed with: {', '.join(found) or 'nothing found'}"
+
+
 def close(
     session: Session,
     engine_id: str,
@@ -55,15 +65,22 @@ def close(
     closed: date,
     confirmed: list[Confirmed],
     today: date,
+    shown: tuple[list[Confirmed] | None] | None = None,
 ) -> CaseModel:
     """Close a case with what was found; what it teaches counts from then on. Once more: in place of before.
 
+    Args:
+        shown: what the page showed before (of an open case nothing); None: it did not say.
+
     Raises:
         NotThere: there is no such engine or case.
+        Stale: somebody else closed it otherwise meanwhile, or opened it again.
         Refused: the day, a cause or its place cannot be.
     """
     record = engine_record(session, engine_id)
     case = case_of(record, case_id)
+    if shown is not None and case.confirmed not in (shown[0], confirmed):
+        raise Stale([Fault("$.confirmed", _said(case))])
     outcome = case.model_copy(update={"closed": closed, "confirmed": confirmed})
     faults = _faults(record.engine, case, outcome, today)
     if faults:

@@ -1,5 +1,7 @@
 """Tests with numbers at a visit: compression and leak-down by cylinder, and other figures, each judged."""
 
+from dataclasses import asdict, dataclass, field
+
 from sqlalchemy.orm import Session
 
 from pronostico.analysis.cylinder_tests import (
@@ -24,8 +26,9 @@ from pronostico.errors import Question, Refused, ask
 from pronostico.knowledge.figures import TestFigure, load_figures
 from pronostico.record.faults import Fault
 from pronostico.record.visit import Compression as CompressionModel
-from pronostico.record.visit import Leakdown, Number, VisitModel
+from pronostico.record.visit import Heard, Leakdown, Number, VisitModel
 from pronostico.services.engines.load import engine_record
+from pronostico.services.merging import merged, one_merged
 from pronostico.store.visit_data import put_visit_data
 
 _HIGHEST_KPA = 10_000.0
@@ -91,50 +94,88 @@ def _bounds(figure: TestFigure, value: float | None, path: str) -> list[Fault]:
     return [Fault(path, f"must lie from {figure.min:g} to {figure.max:g} {figure.unit}")]
 
 
+@dataclass(frozen=True, slots=True)
+class CylinderFigures:
+    """The figures of one cylinder, kPa gauge and per cent of the air lost; None: not taken."""
+
+    dry_kpa: float | None = None
+    wet_kpa: float | None = None
+    throttle_open: bool | None = None
+    leak_percent: float | None = None
+    heard: list[Heard] = field(default_factory=list)
+    misfires: float | None = None
+
+
+def _figures_of(visit: VisitModel, cylinder: int) -> CylinderFigures:
+    test = next((one for one in visit.compression if one.cylinder == cylinder), None)
+    leak = next((one for one in visit.leakdown if one.cylinder == cylinder), None)
+    return CylinderFigures(
+        dry_kpa=None if test is None else test.dry_kpa,
+        wet_kpa=None if test is None else test.wet_kpa,
+        throttle_open=None if test is None else test.throttle_open,
+        leak_percent=None if leak is None else leak.percent,
+        heard=[] if leak is None else list(leak.heard),
+        misfires=_number(visit, "misfires", cylinder),
+    )
+
+
 def note_cylinder(
     session: Session,
     engine_id: str,
     visit_id: str,
-    test: CompressionModel,
-    leak: Leakdown | None,
-    misfires: float | None,
+    cylinder: int,
+    figures: CylinderFigures,
     *,
     confirmed: list[str],
+    shown: CylinderFigures | None = None,
 ) -> None:
     """Note the figures of one cylinder in place of those before; what is None is struck out.
 
+    Args:
+        shown: what the page showed before; None: it did not say.
+
     Raises:
         NotThere: there is no such engine or visit.
+        Stale: somebody else noted a figure otherwise meanwhile.
         Refused: there is no such cylinder, or a figure cannot be.
         Asked: a compression that may have been read in another unit.
     """
     record = engine_record(session, engine_id)
-    visit, cylinder = visit_of(record, visit_id), test.cylinder
+    visit = visit_of(record, visit_id)
     cylinders = sorted({valve.cylinder for valve in record.engine.valves})
     faults = []
     if cylinder not in cylinders:
         faults.append(Fault("$.cylinder", f"must be one of {', '.join(map(str, cylinders))}"))
-    pressures = (("$.dry_kpa", test.dry_kpa), ("$.wet_kpa", test.wet_kpa))
+    pressures = (("$.dry_kpa", figures.dry_kpa), ("$.wet_kpa", figures.wet_kpa))
     for path, kpa in pressures:
         if kpa is not None and kpa > _HIGHEST_KPA:
             faults.append(Fault(path, f"must lie from 0 to {_HIGHEST_KPA:g} kPa"))
     counted = load_figures()["misfires"]
-    faults.extend(_bounds(counted, misfires, "$.misfires"))
+    faults.extend(_bounds(counted, figures.misfires, "$.misfires"))
     if faults:
         raise Refused(faults)
     doubts = [(path, compression_query(kpa)) for path, kpa in pressures]
     ask([Question(path, one.question, one.suggestion) for path, one in doubts if one is not None], confirmed)
-    kept = [one for one in visit.compression if one.cylinder != cylinder]
-    if test.dry_kpa is not None or test.wet_kpa is not None:
-        kept.append(test)
+    now = _figures_of(visit, cylinder)
+    kept = CylinderFigures(**merged(asdict(now), None if shown is None else asdict(shown), asdict(figures)))
+    tests = [one for one in visit.compression if one.cylinder != cylinder]
+    if kept.dry_kpa is not None or kept.wet_kpa is not None:
+        tests.append(
+            CompressionModel(
+                cylinder=cylinder,
+                dry_kpa=kept.dry_kpa,
+                wet_kpa=kept.wet_kpa,
+                throttle_open=kept.throttle_open,
+            )
+        )
     leaks = [one for one in visit.leakdown if one.cylinder != cylinder]
-    if leak is not None:
-        leaks.append(leak)
+    if kept.leak_percent is not None:
+        leaks.append(Leakdown(cylinder=cylinder, percent=kept.leak_percent, heard=kept.heard))
     changed = visit.model_copy(
         update={
-            "compression": sorted(kept, key=lambda one: one.cylinder),
+            "compression": sorted(tests, key=lambda one: one.cylinder),
             "leakdown": sorted(leaks, key=lambda one: one.cylinder),
-            "numbers": _with_number(visit, counted, cylinder, misfires),
+            "numbers": _with_number(visit, counted, cylinder, kept.misfires),
         }
     )
     put_visit_data(session, engine_id, changed)
@@ -142,12 +183,22 @@ def note_cylinder(
 
 
 def note_engine_figure(
-    session: Session, engine_id: str, visit_id: str, figure_id: str, value: float | None
+    session: Session,
+    engine_id: str,
+    visit_id: str,
+    figure_id: str,
+    value: float | None,
+    *,
+    shown: tuple[float | None] | None = None,
 ) -> None:
     """Note a figure of the engine as a whole; None strikes it out.
 
+    Args:
+        shown: what the page showed before; None: it did not say.
+
     Raises:
         NotThere: there is no such engine or visit.
+        Stale: somebody else noted otherwise meanwhile.
         Refused: there is no such figure, or it is not possible large or small.
     """
     record = engine_record(session, engine_id)
@@ -159,18 +210,31 @@ def note_engine_figure(
     faults = _bounds(figure, value, "$.value")
     if faults:
         raise Refused(faults)
+    value = one_merged("value", _number(visit, figure_id, None), shown, value)
     changed = visit.model_copy(update={"numbers": _with_number(visit, figure, None, value)})
     put_visit_data(session, engine_id, changed)
     session.commit()
 
 
-def note_altitude(session: Session, engine_id: str, visit_id: str, altitude_m: float | None) -> None:
+def note_altitude(
+    session: Session,
+    engine_id: str,
+    visit_id: str,
+    altitude_m: float | None,
+    *,
+    shown: tuple[float | None] | None = None,
+) -> None:
     """Note how high the engine stood; None strikes it out.
+
+    Args:
+        shown: what the page showed before; None: it did not say.
 
     Raises:
         NotThere: there is no such engine or visit.
+        Stale: somebody else noted otherwise meanwhile.
     """
     record = engine_record(session, engine_id)
     visit = visit_of(record, visit_id)
-    put_visit_data(session, engine_id, visit.model_copy(update={"altitude_m": altitude_m}))
+    kept = one_merged("altitude_m", visit.altitude_m, shown, altitude_m)
+    put_visit_data(session, engine_id, visit.model_copy(update={"altitude_m": kept}))
     session.commit()

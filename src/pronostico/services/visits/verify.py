@@ -21,6 +21,7 @@ from pronostico.record.models import Record
 from pronostico.record.visit import Number, VisitModel
 from pronostico.record.work import Recheck, Verified
 from pronostico.services.engines.load import engine_record
+from pronostico.services.merging import one_merged
 from pronostico.store.visit_data import put_visit_data
 
 
@@ -83,12 +84,22 @@ def verify_complaint(
 
 
 def keep_recheck(
-    session: Session, engine_id: str, visit_id: str, recheck: Recheck | None, *, confirmed: list[str]
+    session: Session,
+    engine_id: str,
+    visit_id: str,
+    recheck: Recheck | None,
+    *,
+    confirmed: list[str],
+    shown: tuple[Recheck | None] | None = None,
 ) -> None:
     """Choose when to check next; None goes back to what is proposed.
 
+    Args:
+        shown: what the page showed; None: it did not say.
+
     Raises:
         NotThere: there is no such engine or visit.
+        Stale: somebody else chose otherwise meanwhile.
         Refused: it lies before the visit.
         Asked: it lies very far ahead.
     """
@@ -99,18 +110,38 @@ def keep_recheck(
                 raise Refused([Fault("$.recheck.usage", f"lies before this visit, at {visit.usage:g}")])
             query = usage_query(recheck.usage, visit.usage, record.engine.check_interval)
             ask([] if query is None else [Question("$.recheck.usage", query.question)], confirmed)
+        # One choice: the usage without its reason would be nobody's.
+        if shown is not None and visit.recheck not in (shown[0], recheck):
+            now = "taken back" if visit.recheck is None else f"changed to {visit.recheck.usage:g}"
+            raise Stale([Fault("$.recheck.usage", f"has been {now}")])
         return visit.model_copy(update={"recheck": recheck})
 
     _change(session, engine_id, visit_id, chosen)
 
 
-def keep_minutes(session: Session, engine_id: str, visit_id: str, minutes: float | None) -> None:
+def keep_minutes(
+    session: Session,
+    engine_id: str,
+    visit_id: str,
+    minutes: float | None,
+    *,
+    shown: tuple[float | None] | None = None,
+) -> None:
     """Note how long the work took.
+
+    Args:
+        shown: what the page showed; None: it did not say.
 
     Raises:
         NotThere: there is no such engine or visit.
+        Stale: somebody else noted otherwise meanwhile.
     """
-    _change(session, engine_id, visit_id, lambda _, visit: visit.model_copy(update={"minutes": minutes}))
+
+    def noted(_: Record, visit: VisitModel) -> VisitModel:
+        kept = one_merged("minutes", visit.minutes, shown, minutes)
+        return visit.model_copy(update={"minutes": kept})
+
+    _change(session, engine_id, visit_id, noted)
 
 
 def _figure_faults(engine: EngineModel, number: Number) -> list[Fault]:
@@ -140,21 +171,25 @@ def note_figure(
     phase: BeforeOrAfter,
     value: float | None,
     confirmed: list[str],
+    shown: tuple[float | None] | None = None,
 ) -> None:
     """Note a figure before or after; None strikes it out.
 
+    Args:
+        shown: what the page showed; None: it did not say.
+
     Raises:
         NotThere: there is no such engine or visit.
+        Stale: somebody else noted otherwise meanwhile.
         Refused: there is no such figure or cylinder, or it is not possible large or small.
         Asked: a compression that may have been read in another unit.
     """
     record = engine_record(session, engine_id)
     visit = visit_of(record, visit_id)
-    rest = [
-        one
-        for one in visit.numbers
-        if (one.id, one.cylinder, one.phase or "before") != (figure, cylinder, phase)
-    ]
+    place = (figure, cylinder, phase)
+    rest = [one for one in visit.numbers if (one.id, one.cylinder, one.phase or "before") != place]
+    now = next((one.value for one in visit.numbers if one not in rest), None)
+    value = one_merged("value", now, shown, value)
     if value is not None:
         units = {one.id: one.unit for one in load_closing().figure}
         number = Number(id=figure, value=value, unit=units.get(figure, "kPa"), cylinder=cylinder, phase=phase)

@@ -1,6 +1,6 @@
 """The workshop's sets of blades: entered in one line, chosen at the visit, held against an engine's spec."""
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from datetime import datetime
 
 from pydantic import JsonValue
@@ -16,6 +16,7 @@ from pronostico.record.engine import EngineModel
 from pronostico.record.faults import Fault
 from pronostico.record.models import GaugeSet
 from pronostico.services.engines.load import engine_record
+from pronostico.services.merging import merged
 from pronostico.store import blade_sets as store
 from pronostico.store import records
 
@@ -83,18 +84,39 @@ def list_blade_sets(session: Session, engine_id: str | None = None) -> list[Blad
     return [as_blade_set(one, engine) for one in store.blade_sets(session)]
 
 
-def put_blade_set(session: Session, set_id: str, *, name: str, text: str, unit: BladeUnit) -> BladeSet:
+@dataclass(frozen=True, slots=True)
+class TypedSet:
+    """A set as it is typed."""
+
+    name: str
+    text: str
+    unit: BladeUnit
+
+
+def put_blade_set(
+    session: Session, set_id: str, typed: TypedSet, *, shown: TypedSet | None = None
+) -> BladeSet:
     """Keep a set as it was typed, in place of the one of that id or as a new one.
+
+    Args:
+        shown: what the page showed before; None: it did not say, or the set is new.
 
     Raises:
         Refused: something in the text is no blade.
+        Stale: somebody else typed it otherwise meanwhile.
     """
+    there = store.blade_set(session, set_id)
+    if there is not None and shown is not None:
+        known = as_blade_set(there)
+        now = TypedSet(known.name, known.text, known.unit)
+        typed = TypedSet(**merged(asdict(now), asdict(shown), asdict(typed)))
+    text, unit = typed.text, typed.unit
     try:
         blades_mm = parse_blades(text, unit)
     except ImpossibleValue as error:
         raise Refused([Fault("$.text", str(error))]) from error
-    typed: dict[str, JsonValue] = {"text": text, "unit": unit}
-    gauge_set = GaugeSet(id=set_id, name=name, blades_mm=list(blades_mm), entered=typed)
+    entered: dict[str, JsonValue] = {"text": text, "unit": unit}
+    gauge_set = GaugeSet(id=set_id, name=typed.name, blades_mm=list(blades_mm), entered=entered)
     store.put_blade_set(session, gauge_set)
     session.commit()
     return as_blade_set(gauge_set)

@@ -1,0 +1,80 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState, type FormEvent } from 'react'
+import { api, newId, ProblemError, unwrap, type Role } from '@/api/client'
+import { Button } from '@/design/Button'
+import { Field } from '@/design/Field'
+import { ErrorNotice } from '@/design/Notice'
+import { SelectField } from '@/design/SelectField'
+import { sessionQuery } from '@/people/session'
+import { ROLES } from './roles'
+
+const EMPTY = { name: '', initials: '', password: '', role: 'technician' as Role }
+
+/** Somebody new for the list. */
+export function NewPerson() {
+  const { data: session } = useQuery(sessionQuery)
+  const [typed, setTyped] = useState(EMPTY)
+  // What is sent twice adds one person.
+  const [id, setId] = useState(newId)
+  const queryClient = useQueryClient()
+  const add = useMutation({
+    mutationFn: () =>
+      unwrap(
+        api.PUT('/api/people/{person_id}', {
+          params: { path: { person_id: id } },
+          body: {
+            name: typed.name,
+            role: typed.role,
+            initials: typed.initials.trim() || null,
+            password: typed.password || null,
+          },
+        }),
+      ),
+    onSuccess: async () => {
+      setTyped(EMPTY)
+      setId(newId())
+      await queryClient.invalidateQueries({ queryKey: ['session'] })
+    },
+  })
+  const field = (name: 'name' | 'initials' | 'password') => ({
+    value: typed[name],
+    fault: add.error instanceof ProblemError ? add.error.at(`$.${name}`) : undefined,
+    onChange: (event: { target: { value: string } }) =>
+      setTyped({ ...typed, [name]: event.target.value }),
+  })
+  function submit(event: FormEvent) {
+    event.preventDefault()
+    add.mutate()
+  }
+  return (
+    <form onSubmit={submit} className="flex flex-col gap-3 px-4 py-3">
+      <div className="grid grid-cols-1 gap-3 sm:grid-cols-[2fr_1fr_1fr]">
+        <Field label="Full name" required maxLength={80} autoComplete="off" {...field('name')} />
+        <Field label="Initials" maxLength={4} placeholder="from the name" {...field('initials')} />
+        <SelectField
+          label="Role"
+          value={typed.role}
+          choices={ROLES}
+          onChange={(role) => setTyped({ ...typed, role })}
+        />
+      </div>
+      {session?.on_network && (
+        <Field
+          label="Password"
+          type="password"
+          autoComplete="new-password"
+          hint="at least 10 characters; empty: they sign in with a paired device alone"
+          {...field('password')}
+        />
+      )}
+      <p className="text-sm text-ink-soft">
+        A reader sees everything and changes nothing. An owner also sees to people, backups, learned
+        cases and the workshop’s figures.
+      </p>
+      <Button type="submit" disabled={add.isPending} className="self-start">
+        Add person
+      </Button>
+      {add.error && <ErrorNotice error={add.error} />}
+    </form>
+  )
+}

@@ -1,0 +1,1 @@
+"""The workshop's own network: the addresses of this machine on it, and certificates for them."""

@@ -1,0 +1,1 @@
+"""Who works here: people and their roles, signing in, and who changed what."""

@@ -1,0 +1,95 @@
+"""Certificates of one's own: whom they vouch for, when they are renewed, and what is refused."""
+
+import ipaddress
+from datetime import UTC, datetime, timedelta
+from itertools import pairwise
+
+import pytest
+from cryptography import x509
+from cryptography.x509.verification import PolicyBuilder, Store, VerificationError
+
+from pronostico.network.addresses import Addresses, own_addresses
+from pronostico.network.certificates import UnusableCertificate, given_certificate, own_certificate
+
+NOW = datetime(2026, 6, 1, tzinfo=UTC)
+
+
+def at(*ips, names=("bench", "bench.local")):
+    return Addresses(names, tuple(map(ipaddress.ip_address, ips)))
+
+
+HOME = at("192.168.1.20")
+
+
+def vouches(served_with, subject, now=NOW):
+    """Whether who trusts the authority is satisfied with the certificate for a name or address."""
+    leaf, *rest = x509.load_pem_x509_certificates(served_with.certificate.read_bytes())
+    store = Store([x509.load_pem_x509_certificate(served_with.authority.read_bytes())])
+    kind = x509.IPAddress if not isinstance(subject, str) else x509.DNSName
+    try:
+        PolicyBuilder().store(store).time(now).build_server_verifier(kind(subject)).verify(leaf, rest)
+    except VerificationError:
+        return False
+    return True
+
+
+def test_it_vouches_for_this_machine_and_for_no_other(tmp_path):
+    made = own_certificate(tmp_path, HOME, now=NOW)
+    assert all(vouches(made, one) for one in ("bench", "bench.local", "localhost", *HOME.ips))
+    assert not vouches(made, "elsewhere.example")
+    assert not vouches(made, ipaddress.ip_address("192.168.1.21"))
+    assert {path.stat().st_mode & 0o077 for path in tmp_path.iterdir()} == {0}
+
+
+def test_the_same_is_served_with_until_it_is_about_to_run_out_and_the_authority_stays(tmp_path):
+    kept = [
+        (made.certificate.read_bytes(), made.authority.read_bytes())
+        for days in (0, 300, 370)
+        for made in [own_certificate(tmp_path, HOME, now=NOW + timedelta(days=days))]
+    ]
+    assert [one[0] == other[0] for one, other in pairwise(kept)] == [True, False]
+    assert len({authority for _, authority in kept}) == 1
+
+
+def test_another_private_address_needs_no_other_authority_and_any_other_does(tmp_path):
+    first = own_certificate(tmp_path, HOME, now=NOW).authority.read_bytes()
+    moved = own_certificate(tmp_path, at("10.0.0.7"), now=NOW)
+    assert vouches(moved, ipaddress.ip_address("10.0.0.7"))
+    assert moved.authority.read_bytes() == first
+    for addresses in (at("203.0.113.9"), at("10.0.0.7", names=("lathe", "lathe.local"))):
+        public = own_certificate(tmp_path, addresses, now=NOW)
+        assert vouches(public, addresses.ips[0])
+        assert vouches(public, addresses.names[0])
+        assert public.authority.read_bytes() != first
+
+
+def test_a_clock_that_is_wrong_is_told(tmp_path):
+    own_certificate(tmp_path, HOME, now=NOW)
+    with pytest.raises(UnusableCertificate, match="clock says 2020-01-01"):
+        own_certificate(tmp_path, HOME, now=datetime(2020, 1, 1, tzinfo=UTC))
+
+
+def test_a_certificate_of_ones_own_is_looked_at_before_it_is_served_with(tmp_path):
+    made, other = (
+        own_certificate(tmp_path / "a", HOME, now=NOW),
+        own_certificate(tmp_path / "b", HOME, now=NOW),
+    )
+    assert given_certificate(made.certificate, made.key, now=NOW).authority is None
+    with pytest.raises(UnusableCertificate, match="ran out on 2027-06"):
+        given_certificate(made.certificate, made.key, now=NOW + timedelta(days=900))
+    with pytest.raises(UnusableCertificate, match="clock"):
+        given_certificate(made.certificate, made.key, now=NOW - timedelta(days=900))
+    with pytest.raises(UnusableCertificate, match="is not the key of"):
+        given_certificate(made.certificate, other.key, now=NOW)
+    with pytest.raises(UnusableCertificate, match="no certificate that can be read"):
+        given_certificate(made.key, made.key, now=NOW)
+    with pytest.raises(UnusableCertificate, match="no key that can be read"):
+        given_certificate(made.certificate, tmp_path / "missing", now=NOW)
+
+
+def test_this_machines_own_addresses_are_reachable_from_elsewhere():
+    found = own_addresses()
+    assert found.names[0]
+    assert not any(ip.is_loopback for ip in found.ips)
+    assert "127.0.0.1" in found.hosts
+    assert all(link.startswith("https://") and link.endswith(":8341/") for link in found.links(8341))
