@@ -9,7 +9,9 @@ const BENEATH = {
   'head-plan': ['api', 'design'],
   blades: ['api', 'design', 'head-plan'],
   instruments: ['api', 'design', 'head-plan', 'shared'],
+  hands: ['design'],
   help: ['api', 'design'],
+  people: ['api', 'design'],
   shared: ['api', 'blades', 'design', 'head-plan'],
 }
 const PLACES = ['workshop', 'engine', 'visit', 'case', 'bench', 'handbook', 'practice']

@@ -43,3 +43,24 @@ def test_what_is_being_typed_stays_and_overwrites_nothing_unseen(two):
     mine.get_by_label(DRY).press("Enter")
     expect(mine.get_by_role("alert")).to_have_count(0)
     expect(theirs.get_by_label(DRY)).to_have_value("990")
+
+
+def test_a_reloaded_page_is_told_of_others_changes_and_not_of_its_own(two):
+    mine, theirs = two
+    mine.add_init_script("""
+        window.news = [];
+        new MutationObserver(() => {
+            for (const one of document.querySelectorAll('[aria-live] b')) news.push(one.parentElement.textContent);
+        }).observe(document, { childList: true, subtree: true });
+    """)
+    mine.get_by_label(DRY).fill("1010")
+    mine.keyboard.press("Enter")
+    expect(theirs.get_by_label(DRY)).to_have_value("1010")
+    with mine.expect_response(re.compile("/live")):
+        mine.reload()
+    theirs.get_by_label("dry, cylinder 3").fill("1100")
+    theirs.keyboard.press("Enter")
+    expect(mine.get_by_label("dry, cylinder 3")).to_have_value("1100")
+    expect(mine.get_by_text("Somebody else (this machine): cylinder test")).to_be_visible()
+    # Two would be one from before the reload.
+    assert len(set(mine.evaluate("news"))) == 1

@@ -7,6 +7,7 @@ import { CalendarFeed } from './CalendarFeed'
 import { useIsOwner } from '@/people/session'
 import { Devices } from './Devices'
 import { FullCopies } from './FullCopies'
+import { HandSheet } from './HandSheet'
 import { InstrumentList } from './InstrumentList'
 import { People } from './People'
 import { ShimBox } from './ShimBox'
@@ -34,6 +35,7 @@ export function BenchPage() {
         <div className="flex flex-col gap-4">
           <BladeSets />
           <ShimBox />
+          <HandSheet />
           {owner && <People />}
           {owner && <FullCopies />}
         </div>

@@ -118,6 +118,7 @@ export const SCREENS: ScreenHelp[] = [
     text: [
       'Try the recommended blade and enter how it feels. As soon as the verdict is decided the page says so; the next valve is one key away. Every answer is stored at once.',
       'Measure all valves as found before you adjust anything.',
+      'Two rising tones: decided, in spec. Two falling: decided, out of spec. Two low ones: the answer was not taken. The Bench turns them off, and puts the answers on the keys of a foot switch or remote.',
     ],
     keys: [
       { keys: ['J', '1'], does: 'won’t go' },

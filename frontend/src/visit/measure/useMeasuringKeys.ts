@@ -1,5 +1,7 @@
 import { answerOfKey } from '@/blades/answers'
 import { useKeys } from '@/design/useKeys'
+import { handSettings } from '@/hands/handSettings'
+import { actionOfKey, keyName } from '@/hands/keys'
 import type { ValveWork } from './useValveWork'
 
 /** Where a key means something else than on this screen: in a field. */
@@ -15,11 +17,16 @@ function isElsewhere(target: EventTarget | null): boolean {
 export function useMeasuringKeys(work: ValveWork) {
   useKeys((event) => {
     if (event.ctrlKey || event.metaKey || event.altKey || isElsewhere(event.target)) return
-    const felt = answerOfKey(event.key)
+    const own = actionOfKey(event.key, handSettings().keys)
+    const felt = own === undefined ? answerOfKey(event.key) : own === 'next' ? undefined : own
     // A key held down is one answer, not many.
-    if (felt && event.repeat) return
-    // A button or link with the focus keeps its Enter.
-    const onControl = event.target instanceof Element && event.target.closest('a, button') !== null
+    if ((own || felt) && event.repeat) return
+    // A button or link with the focus keeps the keys that press it.
+    const onControl =
+      event.target instanceof Element &&
+      event.target.closest('a, button') !== null &&
+      [' ', 'Enter'].includes(event.key)
+    if (onControl) return
     const doing: Record<string, () => void> = {
       ArrowUp: () => work.take({ type: 'step', by: 1 }),
       ArrowDown: () => work.take({ type: 'step', by: -1 }),
@@ -30,12 +37,14 @@ export function useMeasuringKeys(work: ValveWork) {
       R: work.turnRound,
       F: () => work.setPhase('found'),
       G: () => work.setPhase('left'),
-      ...(onControl ? {} : { Enter: work.goOn }),
+      Enter: work.goOn,
     }
     const act =
-      felt && felt !== 'go'
-        ? () => work.answer(felt)
-        : doing[event.key.length === 1 ? event.key.toUpperCase() : event.key]
+      own === 'next'
+        ? work.goOn
+        : felt && felt !== 'go'
+          ? () => work.answer(felt)
+          : doing[keyName(event.key)]
     if (!act) return
     event.preventDefault()
     act()

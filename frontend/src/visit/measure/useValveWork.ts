@@ -9,6 +9,7 @@ import { useAutoAdvance } from './useAutoAdvance'
 import { useBladeInHand } from './useBladeInHand'
 import { useMeasuring } from './useMeasuring'
 import { useValvePlace } from './useValvePlace'
+import { useVerdictSignal } from './useVerdictSignal'
 
 const DEFAULT_START_MM = 0.2
 
@@ -62,7 +63,13 @@ export function useValveWork({
     if (next !== null) goTo(next)
     else if (isLast) at.leave()
   }
-  const goingOn = useAutoAdvance(settled && answeredAt === place && next !== null, goOn)
+  const settledHere = settled && answeredAt === place
+  const goingOn = useAutoAdvance(settledHere && next !== null, goOn)
+  useVerdictSignal({
+    decidedHere: settledHere,
+    verdict: known?.spec ? estimate?.verdict : undefined,
+    refused: measuring.failure?.refused ?? false,
+  })
   const hand = inHand(choice)
 
   return {

@@ -1,0 +1,151 @@
+import { useState } from 'react'
+import { ANSWER_WORDS } from '@/blades/answers'
+import { Button } from '@/design/Button'
+import { Sheet } from '@/design/Sheet'
+import { useKeys } from '@/design/useKeys'
+import { changeHandSettings, useHandSettings } from '@/hands/handSettings'
+import { keyFault, putKey, type HandAction } from '@/hands/keys'
+import { canVibrate, signal, type Signal } from '@/hands/signals'
+
+const ACTIONS: { action: HandAction; words: string; always: string }[] = [
+  { action: 'no-go', words: ANSWER_WORDS['no-go'], always: 'J or 1' },
+  { action: 'drag', words: ANSWER_WORDS.drag, always: 'K or 2' },
+  { action: 'free', words: ANSWER_WORDS.free, always: 'L or 3' },
+  { action: 'next', words: 'next valve', always: 'Enter' },
+]
+const TRY: { what: Signal; words: string }[] = [
+  { what: 'in-spec', words: 'decided, in spec' },
+  { what: 'out-of-spec', words: 'decided, out of spec' },
+  { what: 'not-understood', words: 'not understood' },
+]
+
+/** What this device tells by sound and vibration while measuring, and which keys its foot switch sends. */
+export function HandSheet() {
+  const { tones, vibration, keys } = useHandSettings()
+  const [asked, setAsked] = useState<HandAction>()
+  const [fault, setFault] = useState<string>()
+
+  function stop() {
+    setAsked(undefined)
+    setFault(undefined)
+  }
+  useKeys((event) => {
+    if (!asked) return
+    event.preventDefault()
+    if (event.key === 'Escape') return stop()
+    const wrong = keyFault(event.key)
+    setFault(wrong)
+    if (wrong) return
+    changeHandSettings({ keys: putKey(keys, asked, event.key) })
+    stop()
+  })
+
+  return (
+    <Sheet title="Keys, tones and vibration">
+      <div className="px-4 py-3">
+        <p>
+          For this device. A foot switch or a presenter’s remote is a keyboard: put what it sends to
+          an answer, and measure without a clean finger.
+        </p>
+        <table className="mt-2 w-full">
+          <thead className="text-left text-sm text-ink-soft">
+            <tr>
+              <th className="font-normal">On Measure</th>
+              <th className="font-normal">Key</th>
+              <th className="font-normal">One more key</th>
+            </tr>
+          </thead>
+          <tbody>
+            {ACTIONS.map(({ action, words, always }) => (
+              <tr key={action} className="border-t border-rule">
+                <th scope="row" className="py-1 pr-3 text-left">
+                  {words}
+                </th>
+                <td className="pr-3">{always}</td>
+                <td className="py-1">
+                  <span className="flex flex-wrap items-center gap-x-1">
+                    <Button
+                      look={asked === action ? 'main' : 'plain'}
+                      className="min-w-24"
+                      aria-label={`${words}: ${asked === action ? 'press a key' : (shown(keys[action]) ?? 'choose a key')}`}
+                      onClick={() => (asked === action ? stop() : setAsked(action))}
+                    >
+                      {asked === action ? 'Press a key' : (shown(keys[action]) ?? 'Choose')}
+                    </Button>
+                    {keys[action] !== undefined && (
+                      <Button
+                        look="quiet"
+                        className="px-2!"
+                        aria-label={`Remove the key of: ${words}`}
+                        onClick={() => changeHandSettings({ keys: putKey(keys, action, null) })}
+                      >
+                        remove
+                      </Button>
+                    )}
+                  </span>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <p aria-live="polite" className={fault ? 'text-tight' : 'text-sm text-ink-soft'}>
+          {fault ??
+            (asked
+              ? 'Press the pedal or the key now. Esc leaves it as it was.'
+              : 'On Measure a key chosen here comes before what it does otherwise.')}
+        </p>
+      </div>
+      <fieldset className="border-t border-rule px-4 py-3">
+        <legend className="sr-only">What is told without looking</legend>
+        <Switch label="Tones" on={tones} onChange={(on) => changeHandSettings({ tones: on })} />
+        {canVibrate() ? (
+          <Switch
+            label="Vibration"
+            on={vibration}
+            onChange={(on) => changeHandSettings({ vibration: on })}
+          />
+        ) : (
+          <p className="text-sm text-ink-soft">This browser cannot make the device vibrate.</p>
+        )}
+        <div className="mt-1 flex flex-wrap items-center gap-2">
+          <span>Try:</span>
+          {TRY.map(({ what, words }) => (
+            <Button
+              key={what}
+              disabled={!tones && !(vibration && canVibrate())}
+              onClick={() => signal(what)}
+            >
+              {words}
+            </Button>
+          ))}
+        </div>
+      </fieldset>
+    </Sheet>
+  )
+}
+
+function shown(key: string | undefined): string | undefined {
+  return key === ' ' ? 'Space' : key
+}
+
+function Switch({
+  label,
+  on,
+  onChange,
+}: {
+  label: string
+  on: boolean
+  onChange: (on: boolean) => void
+}) {
+  return (
+    <label className="flex min-h-11 items-center gap-3">
+      <input
+        type="checkbox"
+        checked={on}
+        onChange={(event) => onChange(event.target.checked)}
+        className="size-5 accent-accent"
+      />
+      {label}
+    </label>
+  )
+}
