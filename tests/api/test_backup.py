@@ -66,6 +66,7 @@ def records_of(client):
 
 
 CASE = "/api/engines/resurfacer-1/cases/c1"
+VISIT = "/api/engines/resurfacer-1/visits/v8"
 
 
 @pytest.fixture
@@ -75,6 +76,8 @@ def lived_in(client):
     Image.new("RGB", (30, 20), "navy").save(picture, "PNG")
     client.put(CASE + "/notebook/n1", json={"text": "seats deep"})
     client.put(CASE + "/notebook/p1/photograph?text=seat", content=picture.getvalue())
+    client.put(VISIT + "/photographs/p2?step=inspect&valve=4E", content=picture.getvalue())
+    client.put(VISIT + "/photographs/p2/caption", json={"valve": "4E", "text": "lobe", "on_card": True})
     opened = client.get(CASE).json()["opened"]
     confirmed = [{"cause": "seat-recession", "side": "exhaust"}]
     client.put(CASE + "/outcome", json={"closed": opened, "confirmed": confirmed})
@@ -88,9 +91,19 @@ def test_a_workshop_goes_out_and_comes_in_elsewhere_whole(lived_in, empty_client
     assert empty_client.get("/api/engines").json() == []
     assert take(empty_client, content).json() == seen
     assert records_of(empty_client) == records_of(lived_in)
-    for path in ("/api/blade-sets", "/api/shim-box", "/api/lessons", CASE + "/notebook", CASE + "/diagnosis"):
+    for path in (
+        "/api/blade-sets",
+        "/api/shim-box",
+        "/api/lessons",
+        CASE + "/notebook",
+        CASE + "/diagnosis",
+        VISIT + "/photographs",
+    ):
         assert empty_client.get(path).json() == lived_in.get(path).json(), path
     shown = CASE + "/notebook/p1/photograph"
+    assert empty_client.get(shown).content == lived_in.get(shown).content
+    assert lived_in.get(VISIT + "/photographs").json() != []
+    shown = VISIT + "/photographs/p2/picture"
     assert empty_client.get(shown).content == lived_in.get(shown).content
     # The lesson is still its case's: opening it again takes it back there too.
     empty_client.delete(CASE + "/outcome")
@@ -348,7 +361,7 @@ def test_photographs_are_put_in_place_after_the_commit_and_repaired_by_their_has
 def test_a_repeated_import_repairs_a_photograph(lived_in, damage):
     content = saved(lived_in)
     folder = photographs_of(lived_in.app.state.database.path)
-    (kept,) = folder.glob("p1.*")
+    (kept,) = folder.glob("*.jpg")
     whole = kept.read_bytes()
     if damage == "missing":
         kept.unlink()

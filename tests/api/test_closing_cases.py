@@ -6,6 +6,8 @@ import json
 import pytest
 from PIL import Image
 
+from pronostico.services.pictures import developed
+
 CASE = "/api/engines/resurfacer-1/cases/c1"
 OUTCOME = {
     "closed": "2026-01-15",
@@ -161,7 +163,7 @@ def test_a_note_and_a_photograph_are_kept_shown_and_taken_out(client, case):
     kept = client.put(book + "/p1/photograph?text=the+lobe", content=picture()).json()
     assert [(one["text"], one["media_type"]) for one in kept[1:]] == [("the lobe", "image/jpeg")]
     shown = client.get(book + "/p1/photograph")
-    assert shown.content == picture()
+    assert shown.content == developed(picture()).content
     assert shown.headers["content-type"] == "image/jpeg"
     assert shown.headers["x-content-type-options"] == "nosniff"
     assert client.delete(book + "/p1").json() == kept[:1]
@@ -202,5 +204,5 @@ def test_an_identifier_of_a_photograph_never_replaces_another(client, case):
     client.put(book + "/p1/photograph?text=lobe", content=picture())
     another = client.put(book + "/p1/photograph?text=lobe", content=picture(size=(50, 30)))
     assert another.status_code == 409
-    assert client.get(book + "/p1/photograph").content == picture()
+    assert client.get(book + "/p1/photograph").content == developed(picture()).content
     assert client.put(book + "/p1/photograph?text=lobe", content=picture()).status_code == 200

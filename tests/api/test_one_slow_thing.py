@@ -50,7 +50,7 @@ def saved(tmp_path):
             record = read_record(json.dumps(document), today=TODAY)
             records.add_record(session, record, now=datetime.now(UTC))
         session.commit()
-        write_backup(session, file, today=TODAY, photographs=tmp_path / "p", knowledge=tmp_path / "k")
+        write_backup(session, file, today=TODAY, pictures=tmp_path / "p", knowledge=tmp_path / "k")
     database.close()
     return file.read_bytes()
 

@@ -1,17 +1,14 @@
-"""What leaves the product: headers on every answer, no formula in a table, no place in a photograph."""
+"""What leaves the product: headers on every answer, no formula in a table."""
 
 import csv
 import io
 
 import pytest
-from PIL import Image
 
 from pronostico.analysis.tables.table import safe_text, text_of_safe
-from pronostico.services.cases.pictures import without_place
 from pronostico.services.exchange.spreadsheet.sheet import read_sheet
 from tests.conftest import OwnPage
 
-CASE = "/api/engines/resurfacer-1/cases/c1"
 FORMULAS = ["=1+1", "+1", "-1", "@SUM(A1)", "\t=1", "\r=1", '=HYPERLINK("http://elsewhere.test")']
 
 
@@ -85,49 +82,3 @@ def is_number(cell):
 def test_what_was_made_safe_is_read_as_it_was():
     sheet = read_sheet(b"date,valve,note\n2026-01-01,1I,'=1+1\n2026-01-02,'-1I,''=x\n")
     assert [cells[1:] for _, cells in sheet.rows] == [("1I", "=1+1"), ("-1I", "'=x")]
-
-
-def picture(kind, *, place, **more):
-    made = io.BytesIO()
-    image = Image.new("RGB", (40, 20), "navy")
-    exif = Image.Exif()
-    exif[0x0112] = 6  # turned
-    exif[0x010E] = "seat of 3E"
-    if place:
-        exif.get_ifd(0x8825)[1] = "N"
-        exif.get_ifd(0x8825)[2] = (45.0, 4.0, 12.0)
-    image.save(made, kind, exif=exif.tobytes(), **more)
-    return made.getvalue()
-
-
-@pytest.mark.parametrize("kind", ["JPEG", "PNG", "WEBP"])
-def test_a_photograph_does_not_say_where_it_was_taken(kind):
-    content = without_place(picture(kind, place=True))
-    with Image.open(io.BytesIO(content)) as kept:
-        exif = kept.getexif()
-        assert kept.size == (40, 20) and kept.format == kind
-        assert 0x8825 not in exif and not exif.get_ifd(0x8825)
-        assert exif[0x0112] == 6 and exif[0x010E] == "seat of 3E"
-
-
-@pytest.mark.parametrize("kind", ["JPEG", "PNG", "WEBP"])
-def test_one_without_a_place_stays_as_it_is(kind):
-    content = picture(kind, place=False)
-    assert without_place(content) == content
-
-
-def test_words_about_the_place_beside_the_exif_data_go_too():
-    xmp = b"<x:xmpmeta>GPSLatitude 45,4.2N</x:xmpmeta>"
-    content = picture("JPEG", place=False, xmp=xmp)
-    assert b"GPSLatitude" in content and b"GPSLatitude" not in without_place(content)
-
-
-def test_what_is_kept_in_a_case_has_no_place(client):
-    sent = picture("JPEG", place=True)
-    path = f"{CASE}/notebook/p1/photograph"
-    assert client.put(f"{path}?text=seat", content=sent).status_code == 200
-    with Image.open(io.BytesIO(client.get(path).content)) as kept:
-        assert 0x8825 not in kept.getexif()
-    # The same sent again is the same picture, kept once.
-    assert client.put(f"{path}?text=seat", content=sent).status_code == 200
-    assert [one["id"] for one in client.get(f"{CASE}/notebook").json()].count("p1") == 1

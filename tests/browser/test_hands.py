@@ -14,7 +14,10 @@ pytestmark = pytest.mark.browser
 NOTED = """
     window.told = [];
     const start = OscillatorNode.prototype.start;
-    OscillatorNode.prototype.start = function (when) { told.push(this.frequency.value); start.call(this, when); };
+    OscillatorNode.prototype.start = function (when) {
+        told.push(this.frequency.value);
+        start.call(this, when);
+    };
     navigator.vibrate = (pattern) => { told.push(pattern.length); return true; };
 """
 

@@ -47,7 +47,7 @@ def task(tmp_path):
     database = workshop(tmp_path / "from", record_of("a", more=2), record_of("b"), record_of("c"))
     file = tmp_path / "saved.zip"
     with database.reading() as session:
-        write_backup(session, file, today=TODAY, photographs=tmp_path / "p", knowledge=tmp_path / "k")
+        write_backup(session, file, today=TODAY, pictures=tmp_path / "p", knowledge=tmp_path / "k")
     database.close()
     return BackupImport(file, tmp_path / "into" / "p", tmp_path / "k", TODAY, NOW)
 

@@ -37,6 +37,10 @@ export function photographAddress(engineId: string, caseId: string, entryId: str
   return `/api${engineAddress(engineId)}/cases/${step(caseId)}/notebook/${step(entryId)}/photograph`
 }
 
+export function visitPhotographAddress(engineId: string, visitId: string, id: string): string {
+  return `/api${engineAddress(engineId)}/visits/${step(visitId)}/photographs/${step(id)}/picture`
+}
+
 export function valveAddress(engineId: string, valve: string): string {
   return `${engineAddress(engineId)}/valves/${step(valve)}`
 }

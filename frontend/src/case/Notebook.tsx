@@ -6,10 +6,9 @@ import { Button } from '@/design/Button'
 import { FileButton } from '@/design/FileButton'
 import { day } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
+import { pictureFault, PICTURE_TYPES } from '@/design/pictures'
 import { Sheet } from '@/design/Sheet'
 import { notebookQuery, useAddEntry, useRemoveEntry } from './queries'
-
-const LARGEST_BYTES = 20_000_000
 
 /** What was noted in words, and photographs; kept beside the database. */
 export function Notebook({ engineId, caseId }: { engineId: string; caseId: string }) {
@@ -21,15 +20,8 @@ export function Notebook({ engineId, caseId }: { engineId: string; caseId: strin
   const error = tooLarge ?? add.error ?? remove.error ?? entries.error
 
   function addPhotograph(photograph: File) {
-    // Told before it is sent: what is so large would be refused half-way.
-    const large = photograph.size > LARGEST_BYTES
-    setTooLarge(
-      large
-        ? new Error(
-            `${photograph.name} has ${Math.round(photograph.size / 1e6)} MB; the limit is 20 MB: choose a smaller copy`,
-          )
-        : undefined,
-    )
+    const large = pictureFault(photograph)
+    setTooLarge(large)
     if (!large) add.mutate({ id: newId(), text, photograph }, { onSuccess: () => setText('') })
   }
 
@@ -90,7 +82,7 @@ export function Notebook({ engineId, caseId }: { engineId: string; caseId: strin
           </Button>
           <FileButton
             label="Photograph"
-            accept="image/jpeg,image/png,image/webp"
+            accept={PICTURE_TYPES}
             disabled={add.isPending}
             onFile={addPhotograph}
           >

@@ -5,6 +5,7 @@ import { Button } from './Button'
 export function FileButton({
   label,
   accept,
+  capture = false,
   disabled,
   onFile,
   children,
@@ -12,6 +13,8 @@ export function FileButton({
   /** What the file is. */
   label: string
   accept: string
+  /** Straight from the camera, where the device has one. */
+  capture?: boolean
   disabled?: boolean
   onFile: (file: File) => void
   children: ReactNode
@@ -23,6 +26,7 @@ export function FileButton({
         ref={input}
         type="file"
         accept={accept}
+        capture={capture ? 'environment' : undefined}
         className="sr-only"
         tabIndex={-1}
         aria-label={label}

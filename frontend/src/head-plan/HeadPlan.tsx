@@ -30,6 +30,8 @@ export type HeadPlanProps = {
   flags?: Record<string, string>
   /** Valves that something points to; the others pale. */
   marked?: ReadonlySet<string>
+  /** Valves with a photograph: their corner is turned down. */
+  photographed?: ReadonlySet<string>
   onSelect?: (valve: string) => void
   /** Classes that bound its height on the page. */
   className?: string
@@ -79,7 +81,10 @@ export function HeadPlan(props: HeadPlanProps) {
           className="plan-valve"
           role="button"
           tabIndex={valve.id === entry ? 0 : -1}
-          aria-label={spokenLabel(valve, props.gaps[valve.id], props.unit, props.flags?.[valve.id])}
+          aria-label={
+            spokenLabel(valve, props.gaps[valve.id], props.unit, props.flags?.[valve.id]) +
+            (props.photographed?.has(valve.id) ? ', with a photo' : '')
+          }
           aria-pressed={valve.id === selected}
           transform={`translate(${valve.x} ${valve.y})`}
           opacity={props.marked && !props.marked.has(valve.id) ? 0.5 : 1}
@@ -94,6 +99,7 @@ export function HeadPlan(props: HeadPlanProps) {
             flag={props.flags?.[valve.id]}
             unit={props.unit}
             selected={valve.id === selected}
+            photographed={props.photographed?.has(valve.id) ?? false}
           />
         </g>
       ))}
@@ -109,6 +115,7 @@ function ValveCell({
   flag,
   unit,
   selected,
+  photographed,
 }: {
   valve: PlacedValve
   geometry: PlanGeometry
@@ -117,6 +124,7 @@ function ValveCell({
   flag: string | undefined
   unit: LengthUnit
   selected: boolean
+  photographed: boolean
 }) {
   const { width, height, window, windowWidth, figure } = geometry.cell
   return (
@@ -138,6 +146,13 @@ function ValveCell({
           rx={3}
           fill="var(--color-accent-pale)"
           stroke="var(--color-accent)"
+        />
+      )}
+      {photographed && (
+        <path
+          d={`M${width / 2 - 12} ${-height / 2 + 1} h10 v10 z`}
+          fill="var(--color-accent)"
+          stroke="none"
         />
       )}
       <text

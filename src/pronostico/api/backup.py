@@ -64,7 +64,7 @@ def get_backup(database: DatabaseDep, photographs: PhotographsDep, today: TodayD
         path = Path(made.name)
     # Closed before the first byte is sent: who fetches it may take long.
     with database.reading() as session:
-        write_backup(session, path, today=today, photographs=photographs, knowledge=Settings().knowledge)
+        write_backup(session, path, today=today, pictures=photographs, knowledge=Settings().knowledge)
     return FileResponse(
         path,
         media_type="application/zip",

@@ -2,37 +2,24 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, Path, Query, Request
+from fastapi import APIRouter, Path, Query
 from fastapi.responses import FileResponse
 from pydantic import Field
 
 from pronostico.api.deps import NowDep, PhotographsDep, SessionDep, WriteSessionDep
 from pronostico.api.models import NewIdentifier, RequestModel
-from pronostico.limits import PICTURE_BYTES
-from pronostico.services.cases import notes, pictures
+from pronostico.api.pictures import PICTURE_BODY, PictureDep, picture_file
+from pronostico.services.cases import notes
 from pronostico.services.cases.notes import NotebookEntryOut
 
 router = APIRouter(prefix="/engines/{engine_id}/cases/{case_id}/notebook", tags=["cases"])
 EntryId = Annotated[NewIdentifier, Path()]
-_BINARY = {"schema": {"type": "string", "format": "binary"}}
-# A browser that does not know a picture's type says that it is of no particular one.
-_PICTURE = {"requestBody": {"content": {"image/*": _BINARY, "application/octet-stream": _BINARY}}}
 
 
 class NoteIn(RequestModel):
     """What is noted."""
 
     text: Annotated[str, Field(max_length=10_000)]
-
-
-async def _photograph(request: Request) -> bytes:
-    """The body, as long as it is not too large: what is will not be read to its end."""
-    content = bytearray()
-    async for part in request.stream():
-        content += part
-        if len(content) > PICTURE_BYTES:
-            raise pictures.too_large()
-    return bytes(content)
 
 
 @router.get("")
@@ -50,19 +37,19 @@ def put_note(
     return notes.notebook(session, engine_id, case_id)
 
 
-@router.put("/{entry_id}/photograph", openapi_extra=_PICTURE)
+@router.put("/{entry_id}/photograph", openapi_extra=PICTURE_BODY)
 def put_photograph(
     engine_id: str,
     case_id: str,
     entry_id: EntryId,
-    content: Annotated[bytes, Depends(_photograph)],
+    picture: PictureDep,
     session: WriteSessionDep,
     folder: PhotographsDep,
     now: NowDep,
     text: Annotated[str, Query(max_length=500)] = "",
 ) -> list[NotebookEntryOut]:
     """Keep a photograph with what stands under it."""
-    notes.add_photograph(session, engine_id, case_id, entry_id, content, text, folder=folder, now=now)
+    notes.add_photograph(session, engine_id, case_id, entry_id, picture, text, folder=folder, now=now)
     return notes.notebook(session, engine_id, case_id)
 
 
@@ -71,8 +58,7 @@ def get_photograph(
     engine_id: str, case_id: str, entry_id: EntryId, session: SessionDep, folder: PhotographsDep
 ) -> FileResponse:
     """The photograph itself."""
-    path, media_type = notes.photograph(session, engine_id, case_id, entry_id, folder=folder)
-    return FileResponse(path, media_type=media_type, headers={"x-content-type-options": "nosniff"})
+    return picture_file(*notes.photograph(session, engine_id, case_id, entry_id, folder=folder))
 
 
 @router.delete("/{entry_id}")

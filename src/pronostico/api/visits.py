@@ -12,7 +12,7 @@ from pronostico.analysis.positions import school_of
 from pronostico.analysis.report import SpecOut, estimate_out
 from pronostico.analysis.simulated_parts import simulated_parts
 from pronostico.api.blade_models import BladeSetOut
-from pronostico.api.deps import NowDep, SessionDep, TodayDep, WriteSessionDep
+from pronostico.api.deps import NowDep, PhotographsDep, SessionDep, TodayDep, WriteSessionDep
 from pronostico.api.models import FindingIn, NewIdentifier
 from pronostico.api.visit_models import (
     AdviceOut,
@@ -46,7 +46,7 @@ from pronostico.record.base import Identifier
 from pronostico.record.visit import FindingModel, TryModel, VisitModel
 from pronostico.services.engines.load import engine_record
 from pronostico.services.settings import workshop_settings
-from pronostico.services.visits import answers, assess, findings, position, prepare
+from pronostico.services.visits import answers, assess, findings, photographs, position, prepare
 from pronostico.services.visits.check_sheet_entry import PaperLine, type_in
 from pronostico.services.visits.steps import done_steps
 from pronostico.services.workshop import blade_sets
@@ -345,10 +345,13 @@ def get_card(engine_id: str, visit_id: str, session: SessionDep) -> JobCardOut:
     response_class=Response,
     responses={200: {"content": {"application/pdf": {}}}, 501: {"description": "No PDF can be made here"}},
 )
-def get_card_pdf(engine_id: str, visit_id: str, session: SessionDep, unit: LengthUnit = "mm") -> Response:
+def get_card_pdf(
+    engine_id: str, visit_id: str, session: SessionDep, folder: PhotographsDep, unit: LengthUnit = "mm"
+) -> Response:
     """The job card as PDF."""
     workshop = workshop_settings(session)
     card = job_card(engine_record(session, engine_id), visit_id, workshop)
-    document = job_card_pdf(card, unit=unit, gauges=workshop)
+    pictures = photographs.on_card(session, engine_id, visit_id, folder=folder)
+    document = job_card_pdf(card, unit=unit, gauges=workshop, pictures=pictures)
     headers = {"content-disposition": 'inline; filename="job-card.pdf"'}
     return Response(document, media_type="application/pdf", headers=headers)

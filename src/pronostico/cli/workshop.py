@@ -208,7 +208,7 @@ def export_backup(
                 session,
                 half,
                 today=today(),
-                photographs=photographs_of(opened.path),
+                pictures=photographs_of(opened.path),
                 knowledge=Settings().knowledge,
                 on_progress=on_progress,
             )

@@ -1,6 +1,8 @@
-"""The job card of a visit as one printable page."""
+"""The job card of a visit as one printable page, and its photographs on the next."""
 
+from collections.abc import Sequence
 from functools import partial
+from pathlib import Path
 
 from pronostico.analysis import words
 from pronostico.analysis.adjustment_words import LengthUnit
@@ -10,12 +12,19 @@ from pronostico.pdf.plan import plan_rows
 from pronostico.pdf.printing import pdf_of
 
 
-def job_card_pdf(card: JobCardOut, *, unit: LengthUnit, gauges: WorkshopSettings) -> bytes:
+def job_card_pdf(
+    card: JobCardOut,
+    *,
+    unit: LengthUnit,
+    gauges: WorkshopSettings,
+    pictures: Sequence[tuple[str, Path]] = (),
+) -> bytes:
     """A job card as PDF.
 
     Args:
         unit: of lengths.
         gauges: in which units pressures are.
+        pictures: photographs to show, each with what stands under it.
 
     Raises:
         NoPdf: this machine lacks the libraries for it.
@@ -31,6 +40,7 @@ def job_card_pdf(card: JobCardOut, *, unit: LengthUnit, gauges: WorkshopSettings
             "done": lambda one: one.text[unit],
             "verdict": words.verdict,
             "torque": words.torque,
+            "pictures": [(text, path.resolve().as_uri()) for text, path in pictures],
             "gauged": partial(words.gauged, gauges=gauges),
         },
     )

@@ -62,7 +62,7 @@ def add_entry(session: Session, engine_id: str, case_id: str, entry: NotebookEnt
     assert case is not None
     known = session.get(NotebookRow, entry.id)
     if known is not None:
-        same = (known.case_pk, known.text, known.media_type) == (case.pk, entry.text, entry.media_type)
+        same = (known.case_pk, known.text, known.photograph) == (case.pk, entry.text, entry.photograph)
         return same and known.removed_at is None
     session.add(
         NotebookRow(

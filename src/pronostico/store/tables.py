@@ -209,6 +209,23 @@ class NotebookRow(Base):
     removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
 
 
+class VisitPhotographRow(Base):
+    """A photograph taken at a visit; the rest as in the notebook of a case. `on_card`: on the job card."""
+
+    __tablename__ = "visit_photographs"
+
+    id: Mapped[str] = mapped_column(String(80), primary_key=True)
+    visit_pk: Mapped[int] = mapped_column(ForeignKey("visits.pk"), index=True)
+    noted_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    step: Mapped[str] = mapped_column(String(20))
+    valve: Mapped[str | None] = mapped_column(String(80))
+    text: Mapped[str] = mapped_column(Text)
+    photograph: Mapped[str] = mapped_column(String(200))
+    media_type: Mapped[str] = mapped_column(String(40))
+    on_card: Mapped[bool] = mapped_column(Boolean)
+    removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+
+
 class PracticeRow(Base):
     """A run on the practice engine: `data` is the engine with its fault, a seed, and what the learner did."""
 

@@ -7,6 +7,7 @@ import { sdText, movement, type LengthUnit } from '@/design/format'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { usePreferences } from '@/design/preferences'
 import { Sheet } from '@/design/Sheet'
+import { usePhotographedValves } from '@/shared/photographQueries'
 import { PriceLines } from '@/shared/PriceLines'
 import { ASSUMED_REFERENCE_C, gapOf } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
@@ -50,6 +51,7 @@ function Judging({
   const { unit } = usePreferences()
   const [picked, setPicked] = useState<string>()
   const decide = useDecide(engine.id, visit.id)
+  const photographed = usePhotographedValves(engine.id, visit.id)
   const { valves } = assessment
   const undecided = valves.filter((one) => !one.decided)
   const wanted = valves.filter((one) => one.needs_number && one.advice?.blades_mm)
@@ -115,6 +117,7 @@ function Judging({
               )}
               unit={unit}
               selected={picked}
+              photographed={photographed}
               onSelect={setPicked}
               label="Plan of the head, verdicts of this visit"
               className="max-h-[300px]"

@@ -13,6 +13,7 @@ import { specsOf } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
 import { isAt, kindsFor } from './inspection'
 import { useNoteVisitFinding } from '@/shared/visitQueries'
+import { usePhotographedValves } from '@/shared/photographQueries'
 import { CoverBox } from '@/shared/CoverBox'
 import { Cautions, StepPage } from '@/visit/shared/StepPage'
 
@@ -31,6 +32,7 @@ function LookingIn({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
   const analysis = useQuery(analysisQuery(engine.id))
   const findings = useQuery(findingsQuery)
   const note = useNoteVisitFinding(engine.id, visit.id)
+  const photographed = usePhotographedValves(engine.id, visit.id)
   const [selected, setSelected] = useState(engine.valves[0]?.id ?? '')
   const error = analysis.error ?? findings.error
   if (!analysis.data || !findings.data) {
@@ -81,6 +83,7 @@ function LookingIn({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
                 flags={flags}
                 unit={unit}
                 selected={valve?.id}
+                photographed={photographed}
                 onSelect={setSelected}
                 label="Plan of the head, what was found"
                 className="max-h-[420px]"

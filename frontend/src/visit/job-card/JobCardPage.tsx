@@ -2,7 +2,7 @@ import { VERDICT_WORDS } from '@/design/shapes'
 import { useQuery } from '@tanstack/react-query'
 import type { ReactNode } from 'react'
 import { Link, useParams } from 'react-router'
-import { cardPdfAddress, stepAddress } from '@/api/addresses'
+import { cardPdfAddress, stepAddress, visitPhotographAddress } from '@/api/addresses'
 import type { JobCard } from '@/api/client'
 import { useGaugeUnits } from '@/shared/gaugeUnits'
 import { Button, buttonClass } from '@/design/Button'
@@ -14,6 +14,7 @@ import { SimulatedNotice } from '@/design/SimulatedNotice'
 import { useTitle } from '@/design/useTitle'
 import { gapFigure, gapOf, type EstimateLike } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
+import { photographsQuery } from '@/shared/photographQueries'
 import { jobCardQuery } from '@/shared/verifyQueries'
 
 /** What was found, what was done, what it cost and what comes next, on one page to print. */
@@ -158,6 +159,7 @@ function Card({ card }: { card: JobCard }) {
         </p>
       </Part>
       <Next card={card} />
+      <CardPhotographs card={card} />
       <p className="mt-2 text-sm text-ink-soft">
         The maker's manual and local rules come first; this card advises, and a qualified person
         decides.
@@ -193,6 +195,29 @@ function Plans({ card, unit }: { card: JobCard; unit: LengthUnit }) {
         </figure>
       ))}
     </div>
+  )
+}
+
+/** The photographs that were chosen for it. */
+function CardPhotographs({ card }: { card: JobCard }) {
+  const { data = [] } = useQuery(photographsQuery(card.engine, card.visit))
+  const chosen = data.filter((one) => one.on_card)
+  if (chosen.length === 0) return null
+  return (
+    <Part title="Photos">
+      <div className="grid grid-cols-2 gap-3 pt-2">
+        {chosen.map((one) => (
+          <figure key={one.id} className="break-inside-avoid">
+            <img
+              src={visitPhotographAddress(card.engine, card.visit, one.id)}
+              alt={one.text || one.valve || 'photo'}
+              className="max-h-80 w-full object-contain object-left"
+            />
+            <figcaption>{[one.valve, one.text].filter(Boolean).join(' · ')}</figcaption>
+          </figure>
+        ))}
+      </div>
+    </Part>
   )
 }
 

@@ -6,6 +6,7 @@ import { Button } from '@/design/Button'
 import { usePreferences } from '@/design/preferences'
 import { gapOf, specsOf } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
+import { usePhotographedValves } from '@/shared/photographQueries'
 import { StationLine, stationOf } from '@/visit/shared/StationLine'
 import { LastTime } from './LastTime'
 import type { ValveWork } from './useValveWork'
@@ -42,6 +43,7 @@ export function PlanColumn({
     [visit, phase],
   )
   const station = stationOf(plan, valve)
+  const photographed = usePhotographedValves(engine.id, visit.id)
   return (
     // On a small screen the blades come between the plan and the rest, so that a thumb reaches the answers.
     <div className="contents min-w-0 lg:block">
@@ -62,6 +64,7 @@ export function PlanColumn({
           selected={valve}
           onSelect={work.goTo}
           marked={station && new Set(station.valves)}
+          photographed={photographed}
           label={`Plan of the head, readings as ${phase}`}
           className="max-h-[20vh] lg:max-h-[440px]"
         />

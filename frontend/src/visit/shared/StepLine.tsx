@@ -4,19 +4,10 @@ import { engineAddress, stepAddress, type StepName } from '@/api/addresses'
 import type { Engine, Visit } from '@/api/client'
 import { day, usage } from '@/design/format'
 import { SimulatedNotice } from '@/design/SimulatedNotice'
+import { PhotographsButton } from './Photographs'
+import { STEP_LABELS } from './stepLabels'
 
 type StepState = 'done' | 'here' | 'open'
-
-const LABELS: Record<StepName, string> = {
-  complaint: 'Complaint',
-  prepare: 'Prepare',
-  inspect: 'Inspect',
-  position: 'Position',
-  measure: 'Measure',
-  assess: 'Assess',
-  adjust: 'Adjust',
-  verify: 'Verify',
-}
 
 /** Whether its lifters take up their own play: there is no clearance to be measured. */
 export function isHydraulic(engine: Engine): boolean {
@@ -25,7 +16,7 @@ export function isHydraulic(engine: Engine): boolean {
 
 /** The steps that an engine's visit has. */
 function stepsOf(engine: Engine): StepName[] {
-  const all = Object.keys(LABELS) as StepName[]
+  const all = Object.keys(STEP_LABELS) as StepName[]
   return isHydraulic(engine) ? all.filter((step) => step !== 'measure') : all
 }
 
@@ -56,7 +47,7 @@ export function StepLine({ engine, visit, at }: { engine: Engine; visit: Visit; 
             {steps.map((step) => (
               <Step
                 key={step}
-                label={LABELS[step]}
+                label={STEP_LABELS[step]}
                 state={step === at ? 'here' : visit.done.includes(step) ? 'done' : 'open'}
                 to={step === at ? undefined : stepAddress(engine.id, visit.id, step)}
               >
@@ -72,7 +63,8 @@ export function StepLine({ engine, visit, at }: { engine: Engine; visit: Visit; 
         <p className="text-sm text-ink-soft">
           <Link to={engineAddress(engine.id)}>{engine.name ?? engine.id}</Link>, visit {visit.id},{' '}
           {day(visit.date)}, {usage(visit.usage, engine.usage_unit)},{' '}
-          {visit.temperature_c === null ? 'temperature not entered' : `${visit.temperature_c} °C`}
+          {visit.temperature_c === null ? 'temperature not entered' : `${visit.temperature_c} °C`} ·{' '}
+          <PhotographsButton engine={engine} visitId={visit.id} step={at} />
         </p>
       </div>
       <SimulatedNotice parts={visit.simulated} />

@@ -8,11 +8,9 @@ from sqlalchemy.orm import Session
 from pronostico.analysis.lookup import case_of
 from pronostico.analysis.report_model import ReportModel
 from pronostico.errors import AlreadyThere, NotThere, Refused
-from pronostico.limits import PICTURE_BYTES
 from pronostico.record.faults import Fault
-from pronostico.services.cases.pictures import kind_of, too_large, without_place
 from pronostico.services.engines.load import engine_record
-from pronostico.services.staging import write_through
+from pronostico.services.pictures import Picture, put_in_place
 from pronostico.store import notebook as store
 from pronostico.store.notebook import NotebookEntry
 
@@ -43,7 +41,6 @@ def notebook(session: Session, engine_id: str, case_id: str) -> list[NotebookEnt
 def _add(session: Session, engine_id: str, case_id: str, entry: NotebookEntry) -> None:
     if not store.add_entry(session, engine_id, case_id, entry):
         raise AlreadyThere(f"something else was saved as '{entry.id}' already")
-    session.commit()
 
 
 def add_note(
@@ -60,6 +57,7 @@ def add_note(
     if not text.strip():
         raise Refused([Fault("$.text", "must not be empty")])
     _add(session, engine_id, case_id, NotebookEntry(entry_id, now, text.strip()))
+    session.commit()
 
 
 def add_photograph(
@@ -67,7 +65,7 @@ def add_photograph(
     engine_id: str,
     case_id: str,
     entry_id: str,
-    content: bytes,
+    picture: Picture,
     text: str,
     *,
     folder: Path,
@@ -77,25 +75,12 @@ def add_photograph(
 
     Raises:
         NotThere: there is no such engine or case.
-        Refused: it is too large, or no picture.
         AlreadyThere: something else has that identifier.
     """
     _check_case(session, engine_id, case_id)
-    if len(content) > PICTURE_BYTES:
-        raise too_large()
-    suffix, media_type = kind_of(content)
-    name = f"{entry_id}.{suffix}"
-    folder.mkdir(parents=True, exist_ok=True)
-    path, kept = folder / name, without_place(content)
-    entry = NotebookEntry(entry_id, now, text.strip(), name, media_type)
-    known = store.has_entry(session, entry_id)
-    another = known and path.is_file() and path.read_bytes() != kept
-    if another or not store.add_entry(session, engine_id, case_id, entry):
-        raise AlreadyThere(f"something else was saved as '{entry_id}' already")
-    # Whole or not at all: a file half written would later be no picture.
-    half = path.with_suffix(f".{suffix}.part")
-    write_through(half, kept)
-    half.replace(path)
+    entry = NotebookEntry(entry_id, now, text.strip(), picture.name, picture.media_type)
+    _add(session, engine_id, case_id, entry)
+    put_in_place(picture, folder)
     session.commit()
 
 

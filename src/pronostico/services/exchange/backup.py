@@ -9,6 +9,7 @@ import json
 import re
 import zipfile
 from collections.abc import Iterator
+from dataclasses import asdict
 from datetime import date, datetime
 from pathlib import Path
 from typing import Annotated, Any, Literal
@@ -22,7 +23,8 @@ from pronostico.record.models import BoxedShim, GaugeSet
 from pronostico.services.apart import OnProgress
 from pronostico.services.cases.learning import LessonModel, lesson_model
 from pronostico.services.settings import workshop_settings
-from pronostico.store import notebook, records
+from pronostico.services.visits.steps import Step
+from pronostico.store import notebook, photographs, records
 from pronostico.store.blade_sets import blade_sets
 from pronostico.store.lessons import lessons
 from pronostico.store.shim_box import shim_box
@@ -30,6 +32,7 @@ from pronostico.store.shim_box import shim_box
 FORMAT: Literal["pronostico/shop"] = "pronostico/shop"
 MANIFEST, BLADES, SHIMS = "manifest.json", "blade-sets.json", "shim-box.json"
 SETTINGS, LESSONS, NOTEBOOKS = "settings.json", "lessons.json", "notebooks.json"
+VISIT_PHOTOGRAPHS = "visit-photographs.json"
 ENGINE_FILE = re.compile(r"^engines/\d{1,6}\.json$")
 PHOTOGRAPH_NAME = r"^[A-Za-z0-9._~-]{1,100}\.(jpg|png|webp)$"
 PHOTOGRAPH_FILE = re.compile("^photographs/" + PHOTOGRAPH_NAME.removeprefix("^"))
@@ -101,6 +104,27 @@ class NotebooksFile(RecordModel):
     entries: Annotated[list[NotebookLine], Field(max_length=200_000)]
 
 
+class VisitPhotographLine(RecordModel):
+    """A photograph of a visit (its file's name): the step, the valve, what stands under it."""
+
+    engine: Identifier
+    visit: Identifier
+    id: Identifier
+    noted_at: Annotated[datetime, Field(strict=False)]
+    step: Step
+    valve: Identifier | None = None
+    text: Annotated[str, Field(max_length=10_000)]
+    photograph: Annotated[str, Field(pattern=PHOTOGRAPH_NAME)]
+    media_type: Literal["image/jpeg", "image/png", "image/webp"]
+    on_card: bool = False
+
+
+class VisitPhotographsFile(RecordModel):
+    """All photographs of visits."""
+
+    photographs: Annotated[list[VisitPhotographLine], Field(max_length=200_000)]
+
+
 class _Writing:
     """A zip under way, and what the manifest will say of it."""
 
@@ -144,19 +168,25 @@ def _notebooks(session: Session, engine_ids: list[str]) -> Iterator[NotebookLine
             )
 
 
+def _visit_photographs(session: Session, engine_ids: list[str]) -> Iterator[VisitPhotographLine]:
+    for engine_id, visit_id, one in photographs.all_photographs(session):
+        if engine_id in engine_ids:
+            yield VisitPhotographLine(engine=engine_id, visit=visit_id, **asdict(one))
+
+
 def write_backup(
     session: Session,
     path: Path,
     *,
     today: date,
-    photographs: Path,
+    pictures: Path,
     knowledge: Path,
     on_progress: OnProgress | None = None,
 ) -> int:
     """Write the whole workshop into a file; how many engines it has.
 
     Args:
-        photographs, knowledge: the folders of both, which need not be there.
+        pictures, knowledge: the folders of both, which need not be there.
         on_progress: called after each engine with how many are done, of how many.
     """
     names = [id for id, _ in records.engine_names(session)]
@@ -177,9 +207,12 @@ def write_backup(
         writing.add(SETTINGS, (json.dumps(settings, indent=1) + "\n").encode())
         lines = list(_notebooks(session, names))
         writing.add_json(NOTEBOOKS, NotebooksFile(entries=lines))
-        for name in sorted({one.photograph for one in lines if one.photograph is not None}):
-            if (photographs / name).is_file():
-                writing.add(f"photographs/{name}", (photographs / name).read_bytes(), packed=False)
+        taken = list(_visit_photographs(session, names))
+        writing.add_json(VISIT_PHOTOGRAPHS, VisitPhotographsFile(photographs=taken))
+        shown = {one.photograph for one in lines if one.photograph is not None}
+        for name in sorted(shown | {one.photograph for one in taken}):
+            if (pictures / name).is_file():
+                writing.add(f"photographs/{name}", (pictures / name).read_bytes(), packed=False)
         for name in KNOWLEDGE_FILES:
             if (knowledge / name).is_file():
                 writing.add(f"knowledge/{name}", (knowledge / name).read_bytes())

@@ -31,6 +31,7 @@ from pronostico.services.exchange.backup import (
     PHOTOGRAPH_FILE,
     SETTINGS,
     SHIMS,
+    VISIT_PHOTOGRAPHS,
     Manifest,
 )
 
@@ -145,6 +146,6 @@ def _refused(message: str) -> Refused:
 
 def _is_ours(name: str) -> bool:
     # Nothing is ever unpacked to a path of the file's own choosing; what is not ours is refused all the same.
-    if name in (MANIFEST, BLADES, SHIMS, SETTINGS, LESSONS, NOTEBOOKS):
+    if name in (MANIFEST, BLADES, SHIMS, SETTINGS, LESSONS, NOTEBOOKS, VISIT_PHOTOGRAPHS):
         return True
     return any(known.match(name) for known in (ENGINE_FILE, PHOTOGRAPH_FILE, KNOWLEDGE_FILE))

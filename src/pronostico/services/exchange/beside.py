@@ -17,18 +17,22 @@ from pronostico.services.exchange.backup import (
     NOTEBOOKS,
     SETTINGS,
     SHIMS,
+    VISIT_PHOTOGRAPHS,
     BackupLesson,
     BladeSetsFile,
     LessonsFile,
     NotebookLine,
     NotebooksFile,
     ShimBoxFile,
+    VisitPhotographLine,
+    VisitPhotographsFile,
 )
 from pronostico.services.exchange.backup_archive import BackupArchive
-from pronostico.store import notebook, records
+from pronostico.store import notebook, photographs, records
 from pronostico.store.blade_sets import blade_sets, put_blade_set
 from pronostico.store.lessons import KeptLesson, add_lessons, known_lessons
 from pronostico.store.notebook import NotebookEntry
+from pronostico.store.photographs import VisitPhotograph
 from pronostico.store.shim_box import count_of, put_count
 from pronostico.store.workshop import put_workshop_data, workshop_data
 
@@ -42,6 +46,7 @@ class Beside:
     shims: list[BoxedShim]
     lessons: list[BackupLesson]
     notebook: list[NotebookLine]
+    photographs: list[VisitPhotographLine]
 
     @classmethod
     def of(cls, archive: BackupArchive) -> "Beside":
@@ -54,19 +59,27 @@ class Beside:
         shims = archive.optional(SHIMS, ShimBoxFile)
         taught = archive.optional(LESSONS, LessonsFile)
         notebooks = archive.optional(NOTEBOOKS, NotebooksFile)
+        taken = archive.optional(VISIT_PHOTOGRAPHS, VisitPhotographsFile)
         return cls(
             _settings(archive),
             sets.blade_sets if sets else [],
             shims.shims if shims else [],
             taught.lessons if taught else [],
             notebooks.entries if notebooks else [],
+            taken.photographs if taken else [],
         )
 
-    def new_to(self, session: Session, brought: AbstractSet[tuple[str, str]] = frozenset()) -> "Beside":
+    def new_to(
+        self,
+        session: Session,
+        brought: AbstractSet[tuple[str, str]] = frozenset(),
+        visits: AbstractSet[tuple[str, str]] = frozenset(),
+    ) -> "Beside":
         """What a workshop has not got: what is there already stays as it is.
 
         Args:
             brought: engine and case of the cases that come with it.
+            visits: engine and visit of the visits that do.
         """
         sets = {one.id for one in blade_sets(session)}
         lessons = {one.lesson.id: one for one in self.lessons}
@@ -82,6 +95,12 @@ class Beside:
                 if not notebook.has_entry(session, one.id)
                 and ((one.engine, one.case) in brought or records.has_case(session, one.engine, one.case))
             ],
+            [
+                one
+                for one in self.photographs
+                if not photographs.has_photograph(session, one.id)
+                and ((one.engine, one.visit) in visits or records.has_visit(session, one.engine, one.visit))
+            ],
         )
 
     def store(self, session: Session) -> None:
@@ -96,6 +115,9 @@ class Beside:
         for line in self.notebook:
             entry = NotebookEntry(line.id, line.noted_at, line.text, line.photograph, line.media_type)
             notebook.add_entry(session, line.engine, line.case, entry)
+        for taken in self.photographs:
+            fields = taken.model_dump(exclude={"engine", "visit"})
+            photographs.add_photograph(session, taken.engine, taken.visit, VisitPhotograph(**fields))
 
 
 def _settings(archive: BackupArchive) -> WorkshopSettings | None:

@@ -22,11 +22,11 @@ from pronostico.record.engine import EngineModel
 from pronostico.record.faults import Fault
 from pronostico.record.reading_in import NotARecord, read_record
 from pronostico.services.apart import OnProgress, run_apart
-from pronostico.services.cases.pictures import kind_of
 from pronostico.services.engines.sisters import put_among_sisters
 from pronostico.services.exchange.backup_archive import BackupArchive
 from pronostico.services.exchange.beside import Beside
 from pronostico.services.exchange.record_import import HeldRecord, State, held_against
+from pronostico.services.pictures import check_picture
 from pronostico.services.staging import StagedFiles, temporary_folder
 from pronostico.store.database import Database
 from pronostico.store.staging import ChangedMeanwhile, StagedRows, Staging, put_in
@@ -138,7 +138,8 @@ class _Preparation:
         self._staging = None if folder is None else Staging(folder / "rows.sqlite")
         self.engines: list[EngineChangeOut] = []
         self.faults: list[str] = []
-        self.brought: set[tuple[str, str]] = set()
+        self.brought_cases: set[tuple[str, str]] = set()
+        self.brought_visits: set[tuple[str, str]] = set()
         self.same = 0
         self.changed: list[EngineModel] = []
 
@@ -152,7 +153,9 @@ class _Preparation:
             self.same += 1
         else:
             self.engines.append(_out(one))
-            self.brought.update((one.record.engine.id, case.id) for case in one.cases)
+            id = one.record.engine.id
+            self.brought_cases.update((id, case.id) for case in one.cases)
+            self.brought_visits.update((id, visit.id) for visit in one.visits)
             if one.state != "refused" and self._staging is not None:
                 self._stage(one, self._staging)
 
@@ -202,7 +205,7 @@ def _prepare(
             for one in _planned(session, archive, task.today, on_progress):
                 preparation.take(one)
             rows = preparation.rows()
-            beside = Beside.of(archive).new_to(session, preparation.brought)
+            beside = Beside.of(archive).new_to(session, preparation.brought_cases, preparation.brought_visits)
         pictures, knowledge = _pictures(archive, task.photographs), _knowledge(archive, task.knowledge)
         files = None
         if folder is not None:
@@ -307,7 +310,7 @@ def _pictures(archive: BackupArchive, photographs: Path) -> list[str]:
     ]
     for name in new:
         try:
-            kind_of(archive.read(name))
+            check_picture(archive.read(name))
         except Refused as error:
             raise Refused([Fault(name, fault.message) for fault in error.faults]) from error
     return new
