@@ -1,10 +1,40 @@
 import { fileURLToPath, URL } from 'node:url'
 import { defineConfig } from 'vitest/config'
 import react from '@vitejs/plugin-react'
+import { VitePWA } from 'vite-plugin-pwa'
 import tailwindcss from '@tailwindcss/vite'
 
 export default defineConfig({
-  plugins: [react(), tailwindcss()],
+  plugins: [
+    react(),
+    tailwindcss(),
+    VitePWA({
+      strategies: 'injectManifest',
+      srcDir: 'src',
+      filename: 'sw.ts',
+      // The page registers it, and says when a new version is ready: the policy allows no script in the page.
+      injectRegister: false,
+      injectManifest: {
+        globPatterns: ['**/*.{js,css,html,woff2,png}'],
+        // A test holds what a device keeps of the application.
+        maximumFileSizeToCacheInBytes: 3_000_000,
+      },
+      manifest: {
+        name: 'Pronostico',
+        short_name: 'Pronostico',
+        description: 'Valve clearances: what was measured, how it drifts, what comes next',
+        start_url: '/',
+        display: 'standalone',
+        background_color: '#f4ede0',
+        theme_color: '#f4ede0',
+        icons: [
+          { src: '/icons/192.png', sizes: '192x192', type: 'image/png' },
+          { src: '/icons/512.png', sizes: '512x512', type: 'image/png' },
+          { src: '/icons/512.png', sizes: '512x512', type: 'image/png', purpose: 'maskable' },
+        ],
+      },
+    }),
+  ],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   server: {
     host: '127.0.0.1',

@@ -57,7 +57,13 @@ def browser_type_launch_args(browser_type_launch_args):
 
 @pytest.fixture(scope="session")
 def browser_context_args(browser_context_args):
-    return {**browser_context_args, "viewport": {"width": 1280, "height": 800}, "reduced_motion": "reduce"}
+    return {
+        **browser_context_args,
+        "viewport": {"width": 1280, "height": 800},
+        "reduced_motion": "reduce",
+        # What it fetches is not seen by the tests that stand in for the server.
+        "service_workers": "block",
+    }
 
 
 @pytest.fixture(scope="session")

@@ -34,7 +34,7 @@ def hold_blade(page: Page, figure: str) -> None:
 
 def all_sent(page: Page) -> None:
     expect(page.get_by_text("not sent yet", exact=False)).to_have_count(0)
-    expect(page.get_by_role("link", name=re.compile("not sent"))).to_have_count(0)
+    expect(page.get_by_role("button", name=re.compile("not sent$"))).to_have_count(0)
 
 
 def test_one_request_refused_by_the_network_is_not_lost_when_the_next_one_arrives(page, server):
@@ -76,7 +76,7 @@ def test_a_500_is_tried_again_until_it_is_stored(page, server):
     expect(page.get_by_text("One answer is kept here, not sent yet", exact=False)).to_be_visible()
     # On every page, not on this one alone.
     page.get_by_role("link", name="Prepare").click()
-    expect(page.get_by_role("link", name="1 answer not sent")).to_be_visible()
+    expect(page.get_by_role("button", name="1 answer not sent")).to_be_visible()
     all_sent(page)
     assert stored(server) == ["0.25 no-go"] and len(count) >= 3
 

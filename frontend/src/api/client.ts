@@ -1,5 +1,8 @@
 import createClient from 'openapi-fetch'
+import { keep, waiting, type Waiting } from './outbox'
+import { noteAnswer, noteAway } from './reach'
 import type { components, operations, paths } from './schema'
+import { asIfSent, mayWait, placeOf, wordsOf } from './whileAway'
 
 type Schemas = components['schemas']
 export type Timeline = Schemas['TimelineOut']
@@ -115,20 +118,68 @@ export class ProblemError extends Error {
   }
 }
 
+const NO_ANSWER = 'The server does not answer; what was typed is kept'
+
+/** Nothing went wrong: the change is kept by this browser, and sent when the server is back. */
+export class Kept extends Error {
+  override readonly name = 'Kept'
+
+  constructor() {
+    super('Kept on this device, not sent yet: it is sent by itself when the server answers again')
+  }
+}
+
+/** One request as it is kept, with all that its repetition needs. */
+async function keepRequest(request: Request): Promise<void> {
+  const { pathname, search } = new URL(request.url)
+  const isJson = request.headers.get('Content-Type')?.includes('json') ?? true
+  const kept = {
+    kind: 'request' as const,
+    method: request.method,
+    path: pathname + search,
+    headers: [...request.headers],
+    body: isJson ? await request.text() : await request.blob(),
+  }
+  await keep({ ...placeOf(pathname), ...kept, words: wordsOf(kept) })
+}
+
 /** Small changes that are on their way reach the server even when the page is left or reloaded meanwhile. */
-function send(request: Request): Promise<Response> {
+function fetched(request: Request): Promise<Response> {
   // A browser keeps no more than 64 kB alive: a photograph goes with the page it was chosen on.
   const isJson = (request.headers.get('Content-Type') ?? 'application/json').includes('json')
   const small = request.method !== 'GET' && request.method !== 'POST' && isJson
-  return fetch(small ? new Request(request, { keepalive: true }) : request).catch(
-    (reason: unknown) => {
-      // What a browser says of it names no cause that anybody could do something about.
-      throw reason instanceof TypeError ? new Error(NO_ANSWER) : reason
-    },
-  )
+  return fetch(small ? new Request(request, { keepalive: true }) : request)
 }
 
-const NO_ANSWER = 'The server does not answer; what was typed is kept'
+async function send(request: Request): Promise<Response> {
+  const { pathname } = new URL(request.url)
+  const repeatable = mayWait(request.method, pathname) ? request.clone() : undefined
+  // Behind what waits already, so that the order stays.
+  if (repeatable && waiting().some((one) => one.kind === 'request' && !one.refused)) {
+    await keepRequest(repeatable)
+    throw new Kept()
+  }
+  let response: Response
+  try {
+    response = await fetched(request)
+  } catch (reason) {
+    if (!(reason instanceof TypeError)) throw reason
+    noteAway()
+    if (repeatable) {
+      await keepRequest(repeatable)
+      throw new Kept()
+    }
+    // What a browser says of it names no cause that anybody could do something about.
+    throw new Error(NO_ANSWER, { cause: reason })
+  }
+  noteAnswer(response)
+  if (request.method !== 'GET' || !response.ok || !waiting().some(isRequest)) return response
+  if (!response.headers.get('Content-Type')?.includes('json')) return response
+  const shown = asIfSent(pathname, await response.json(), waiting())
+  return Response.json(shown, { status: response.status })
+}
+
+const isRequest = ({ kind }: Waiting) => kind === 'request'
 
 export const api = createClient<paths>({ baseUrl: window.location.origin, fetch: send })
 
@@ -138,10 +189,14 @@ type Answer<Data> = { data?: Data; error?: unknown; response: Response }
 export async function unwrap<Data>(answering: Promise<Answer<Data>>): Promise<Data> {
   const { data, error, response } = await answering
   if (data !== undefined) return data
-  if (typeof error === 'object' && error !== null && 'title' in error) {
-    throw new ProblemError(error as Schemas['Problem'])
-  }
-  throw new Error(`The server answered ${response.status} ${response.statusText}`)
+  throw problemOf(error, response)
+}
+
+/** What the server says is wrong, or that it says nothing. */
+export function problemOf(error: unknown, { status, statusText }: Response): Error {
+  return typeof error === 'object' && error !== null && 'title' in error
+    ? new ProblemError(error as Schemas['Problem'])
+    : new Error(`The server answered ${status} ${statusText}`)
 }
 
 /** That something without an answer was done, or its refusal thrown. */

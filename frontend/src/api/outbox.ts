@@ -1,75 +1,113 @@
-import { newId, ProblemError, type TryIn } from './client'
+import { openDB, type IDBPDatabase } from 'idb'
+import type { TryIn } from './client'
 
 /**
- * Answers that are not stored yet, kept by the browser until the server has stored or refused them: a reload,
- * a flat battery, a closed browser or a second tab loses none. Each waits under a key of its own, so that no
- * tab ever writes over what another one keeps. An answer carries its identifier: sent twice it is stored once.
+ * What is not stored yet, kept by the browser until the server has stored or refused it: a reload, a flat
+ * battery, a closed browser or a second tab loses none. Each waits under a key of its own, so that no tab ever
+ * writes over what another one keeps. All of it carries its identifiers: sent twice it is stored once.
  */
 
 export type SentTry = TryIn & { id: string }
 export type Refusal = { message: string; faults: { path: string; message: string }[] }
-export type Waiting = {
+
+/** A request as it was about to be sent, and what it is called. */
+export type KeptRequest = {
+  kind: 'request'
+  method: string
+  /** With the query. */
+  path: string
+  headers: [string, string][]
+  body: Blob | string
+  words: string
+}
+
+/** What is to be sent; of a case where `visitId` is null. */
+export type Given = { engineId: string; visitId: string | null } & (
+  { kind: 'answer'; answer: SentTry } | { kind: 'take-back'; id: string } | KeptRequest
+)
+export type Waiting = Given & {
   /** Its own key, and its place in the order. */
   key: string
   at: number
-  engineId: string
-  visitId: string
   refused?: Refusal
-} & ({ kind: 'answer'; answer: SentTry } | { kind: 'take-back'; id: string })
-
-/** What is to be sent. */
-export type Given =
-  | { engineId: string; visitId: string; kind: 'answer'; answer: SentTry }
-  | { engineId: string; visitId: string; kind: 'take-back'; id: string }
-
-const PREFIX = 'pronostico.outbox.'
-
-// Where the browser keeps nothing (no room, or not allowed) an answer still waits for as long as the page is open.
-const unkept = new Map<string, string>()
-
-function put(key: string, text: string) {
-  try {
-    localStorage.setItem(key, text)
-  } catch {
-    unkept.set(key, text)
-  }
 }
 
-function drop(key: string) {
-  unkept.delete(key)
-  localStorage.removeItem(key)
-}
+const NAME = 'pronostico.outbox'
+const STORE = 'waiting'
+/** Where answers waited before there was a database for them. */
+const FORMER_PREFIX = 'pronostico.outbox.'
 
-function parsed(key: string, text: string | null | undefined): Waiting[] {
-  try {
-    const found = JSON.parse(text ?? '') as Waiting
-    const sound = typeof found.at === 'number' && typeof found.visitId === 'string'
-    return sound ? [{ ...found, key }] : []
-  } catch {
-    // What cannot be read cannot be sent; it must not keep the others from being.
-    return []
-  }
-}
-
-function read(): Waiting[] {
-  const keys = Object.keys(localStorage).filter((key) => key.startsWith(PREFIX))
-  const kept = keys.flatMap((key) => parsed(key, localStorage.getItem(key)))
-  const here = [...unkept].flatMap(([key, text]) => parsed(key, text))
-  return [...kept, ...here].sort((a, b) => a.at - b.at)
-}
-
-let known = read()
+// What the page knows is what waits; the database follows it, and outlives it.
+const held = new Map<string, Waiting>()
+let known: Waiting[] = []
 const listeners = new Set<() => void>()
+const tabs = new BroadcastChannel(NAME)
+let database: IDBPDatabase | undefined
 
 function changed() {
-  known = read()
+  known = [...held.values()].sort((a, b) => a.at - b.at)
   for (const listener of listeners) listener()
 }
 
+function isSound(one: unknown): one is Waiting {
+  const { at, engineId, kind } = one as Partial<Waiting>
+  return typeof at === 'number' && typeof engineId === 'string' && typeof kind === 'string'
+}
+
+/** Everything that the database has; what waits here alone, since there is no room for it, stays. */
+async function readAnew(): Promise<void> {
+  if (!database) return
+  const kept = (await database.getAll(STORE)).filter(isSound)
+  const stillThere = kept.filter((one) => !gone.has(one.key))
+  const unkept = [...held.values()].filter((one) => unstored.has(one.key))
+  held.clear()
+  for (const one of [...stillThere, ...unkept]) held.set(one.key, one)
+  changed()
+}
+
+// Stored or given up here, while the database may still have them.
+const gone = new Set<string>()
+// On their way into the database, or not to be had there: no room, or not allowed.
+const unstored = new Set<string>()
+
+async function write(one: Waiting): Promise<void> {
+  unstored.add(one.key)
+  await opened
+  try {
+    const writing = database?.transaction(STORE, 'readwrite', { durability: 'strict' })
+    await writing?.store.put(one)
+    await writing?.done
+    if (!writing) return
+    // Sent or given up meanwhile.
+    if (gone.has(one.key)) await database?.delete(STORE, one.key)
+    unstored.delete(one.key)
+    tabs.postMessage('changed')
+  } catch {
+    // It waits for as long as the page is open.
+  }
+}
+
+async function open(): Promise<void> {
+  try {
+    database = await openDB(NAME, 1, {
+      upgrade: (made) => void made.createObjectStore(STORE, { keyPath: 'key' }),
+    })
+    for (const key of Object.keys(localStorage).filter((one) => one.startsWith(FORMER_PREFIX))) {
+      const former: unknown = JSON.parse(localStorage.getItem(key) ?? 'null')
+      if (former !== null && isSound(former)) await database.put(STORE, { ...former, key })
+      localStorage.removeItem(key)
+    }
+    await readAnew()
+  } catch {
+    // A browser that keeps nothing: all waits in the page.
+  }
+}
+
+/** Once what waited before is known. */
+export const opened: Promise<void> = open()
+
 // What another tab kept, sent or gave up.
-window.addEventListener('storage', (event) => {
-  if (event.key === null || event.key.startsWith(PREFIX)) changed()
-})
+tabs.onmessage = () => void readAnew()
 
 export function subscribe(listener: () => void): () => void {
   listeners.add(listener)
@@ -81,34 +119,35 @@ export function waiting(): Waiting[] {
   return known
 }
 
-/** Keep something until it is stored. */
-export function keep(given: Given) {
+/** Keep something until it is stored; settled once the browser has it. */
+export function keep(given: Given): Promise<void> {
   // Never at the same moment as the one before it: the order is what counts.
   const at = Math.max(Date.now(), (known.at(-1)?.at ?? 0) + 1)
-  const key = `${PREFIX}${at}.${newId()}`
-  put(key, JSON.stringify({ ...given, at }))
+  const one: Waiting = { ...given, at, key: `${at}.${crypto.randomUUID()}` }
+  held.set(one.key, one)
   changed()
+  return write(one)
 }
 
 /** It is stored, or given up. */
 export function forget(keys: string[]) {
-  keys.forEach(drop)
+  for (const key of keys) {
+    gone.add(key)
+    held.delete(key)
+    unstored.delete(key)
+  }
   changed()
+  void Promise.all(keys.map((key) => database?.delete(STORE, key))).then(
+    () => tabs.postMessage('changed'),
+    () => undefined,
+  )
 }
 
 /** The server said no: sending the same again would change nothing, until somebody asks for it. */
 export function refuse(one: Waiting, refused: Refusal | undefined) {
-  put(one.key, JSON.stringify({ ...one, refused }))
+  if (!held.has(one.key)) return
+  const now = { ...one, refused }
+  held.set(one.key, now)
   changed()
-}
-
-/** Whether the server looked at what was sent and said no; anything else may be otherwise the next time. */
-export function isRefusal(error: unknown): error is ProblemError {
-  return (
-    error instanceof ProblemError &&
-    error.status >= 400 &&
-    error.status < 500 &&
-    // Signed out is not refused: it is sent once somebody is signed in again.
-    ![401, 408, 425, 429].includes(error.status)
-  )
+  void write(now)
 }

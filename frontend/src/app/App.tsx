@@ -1,17 +1,9 @@
 import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { createBrowserRouter, Link, RouterProvider, useRouteError } from 'react-router'
 import { Empty, ErrorNotice, Loading } from '@/design/Notice'
-import { EnginePage } from '@/engine/EnginePage'
 import { WorkshopPage } from '@/workshop/WorkshopPage'
-import { AssessPage } from '@/visit/assess/AssessPage'
-import { ComplaintPage } from '@/visit/complaint/ComplaintPage'
-import { InspectPage } from '@/visit/inspect/InspectPage'
-import { MeasurePage } from '@/visit/measure/MeasurePage'
-import { PreparePage } from '@/visit/prepare/PreparePage'
-import { VerifyPage } from '@/visit/verify/VerifyPage'
-import { AdjustPage } from '@/visit/adjust/AdjustPage'
-import { PositionPage } from '@/visit/position/PositionPage'
-import { ProblemError } from '@/api/client'
+import { Kept, ProblemError } from '@/api/client'
+import { forgetSeen } from '@/api/reach'
 import { sessionQuery } from '@/people/session'
 import { Frame } from './Frame'
 import { PreferencesProvider } from './preferences'
@@ -19,16 +11,27 @@ import { PreferencesProvider } from './preferences'
 // The server is this machine: whether the browser thinks itself online does not matter.
 const queryClient: QueryClient = new QueryClient({
   queryCache: new QueryCache({ onError: signedOut }),
-  mutationCache: new MutationCache({ onError: signedOut }),
+  mutationCache: new MutationCache({
+    onError: (error) => {
+      signedOut(error)
+      keptHere(error)
+    },
+  }),
   defaultOptions: {
     queries: { retry: 1, staleTime: 2_000, networkMode: 'always' },
     mutations: { networkMode: 'always' },
   },
 })
 
+/** What waits on this device is shown as if it were stored: what the page fetches anew says so. */
+function keptHere(error: Error) {
+  if (error instanceof Kept) void queryClient.invalidateQueries({ queryKey: ['engines'] })
+}
+
 /** A device that was signed out elsewhere asks who is there, and so comes to sign in. */
 function signedOut(error: Error) {
   if (error instanceof ProblemError && error.status === 401) {
+    void forgetSeen()
     void queryClient.invalidateQueries({ queryKey: sessionQuery.queryKey, exact: true })
   }
 }
@@ -49,7 +52,7 @@ function BrokenPage() {
   )
 }
 
-// Fetched when first gone to: what the bench needs during a visit is there from the start.
+// Fetched when first gone to; the service worker has fetched all of them before that.
 const router = createBrowserRouter([
   {
     element: <Frame />,
@@ -59,106 +62,182 @@ const router = createBrowserRouter([
       { path: '/', element: <WorkshopPage /> },
       {
         path: '/bench',
-        lazy: async () => ({ Component: (await import('@/bench/BenchPage')).BenchPage }),
+        lazy: () => import('@/bench/BenchPage').then(({ BenchPage: Component }) => ({ Component })),
       },
       {
         path: '/pair',
-        lazy: async () => ({ Component: (await import('@/people/PairPage')).PairPage }),
+        lazy: () => import('@/people/PairPage').then(({ PairPage: Component }) => ({ Component })),
       },
       {
         path: '/bench/changes',
-        lazy: async () => ({ Component: (await import('@/people/ChangesPage')).AllChangesPage }),
+        lazy: () =>
+          import('@/people/ChangesPage').then(({ AllChangesPage: Component }) => ({ Component })),
       },
       {
         path: '/engines/:engineId/changes',
-        lazy: async () => ({ Component: (await import('@/people/ChangesPage')).EngineChangesPage }),
+        lazy: () =>
+          import('@/people/ChangesPage').then(({ EngineChangesPage: Component }) => ({
+            Component,
+          })),
       },
       {
         path: '/bench/forecasts',
-        lazy: async () => ({ Component: (await import('@/bench/ForecastsPage')).ForecastsPage }),
+        lazy: () =>
+          import('@/bench/ForecastsPage').then(({ ForecastsPage: Component }) => ({ Component })),
       },
       {
         path: '/bench/practice',
-        lazy: async () => ({ Component: (await import('@/practice/PracticePage')).PracticePage }),
+        lazy: () =>
+          import('@/practice/PracticePage').then(({ PracticePage: Component }) => ({ Component })),
       },
       {
         path: '/bench/practice/:runId',
-        lazy: async () => ({ Component: (await import('@/practice/RunPage')).RunPage }),
+        lazy: () => import('@/practice/RunPage').then(({ RunPage: Component }) => ({ Component })),
       },
       {
         path: '/handbook',
-        lazy: async () => ({ Component: (await import('@/handbook/HandbookPage')).HandbookPage }),
+        lazy: () =>
+          import('@/handbook/HandbookPage').then(({ HandbookPage: Component }) => ({ Component })),
       },
       {
         path: '/handbook/:page',
-        lazy: async () => ({ Component: (await import('@/handbook/ReadingPage')).ReadingPage }),
+        lazy: () =>
+          import('@/handbook/ReadingPage').then(({ ReadingPage: Component }) => ({ Component })),
       },
       {
         path: '/new-engine',
-        lazy: async () => ({ Component: (await import('@/engine/EngineFormPage')).NewEnginePage }),
+        lazy: () =>
+          import('@/engine/EngineFormPage').then(({ NewEnginePage: Component }) => ({ Component })),
       },
       {
         path: '/engines/:engineId/sheet',
-        lazy: async () => ({
-          Component: (await import('@/engine/check-sheet/BlankSheetPage')).BlankSheetPage,
-        }),
+        lazy: () =>
+          import('@/engine/check-sheet/BlankSheetPage').then(({ BlankSheetPage: Component }) => ({
+            Component,
+          })),
       },
       {
         path: '/engines/:engineId/visits/:visitId/check-sheet',
-        lazy: async () => ({
-          Component: (await import('@/visit/check-sheet/CheckSheetEntryPage')).CheckSheetEntryPage,
-        }),
+        lazy: () =>
+          import('@/visit/check-sheet/CheckSheetEntryPage').then(
+            ({ CheckSheetEntryPage: Component }) => ({ Component }),
+          ),
       },
       {
         path: '/engines/:engineId/data',
-        lazy: async () => ({ Component: (await import('@/engine/EngineFormPage')).EngineDataPage }),
+        lazy: () =>
+          import('@/engine/EngineFormPage').then(({ EngineDataPage: Component }) => ({
+            Component,
+          })),
       },
       {
         path: '/engines/:engineId/tables',
-        lazy: async () => ({ Component: (await import('@/engine/tables/TablesPage')).TablesPage }),
+        lazy: () =>
+          import('@/engine/tables/TablesPage').then(({ TablesPage: Component }) => ({ Component })),
       },
       {
         path: '/engines/:engineId/drift',
-        lazy: async () => ({
-          Component: (await import('@/engine/drift/DriftSheetPage')).DriftSheetPage,
-        }),
+        lazy: () =>
+          import('@/engine/drift/DriftSheetPage').then(({ DriftSheetPage: Component }) => ({
+            Component,
+          })),
       },
       {
         path: '/engines/:engineId/drift/:valveId',
-        lazy: async () => ({
-          Component: (await import('@/engine/drift/DriftSheetPage')).DriftSheetPage,
-        }),
+        lazy: () =>
+          import('@/engine/drift/DriftSheetPage').then(({ DriftSheetPage: Component }) => ({
+            Component,
+          })),
       },
-      { path: '/engines/:engineId', element: <EnginePage /> },
-      { path: '/engines/:engineId/valves/:valveId', element: <EnginePage /> },
-      { path: '/engines/:engineId/visits/:visitId/complaint', element: <ComplaintPage /> },
-      { path: '/engines/:engineId/visits/:visitId/prepare', element: <PreparePage /> },
-      { path: '/engines/:engineId/visits/:visitId/inspect', element: <InspectPage /> },
-      { path: '/engines/:engineId/visits/:visitId/position', element: <PositionPage /> },
-      { path: '/engines/:engineId/visits/:visitId/measure', element: <MeasurePage /> },
-      { path: '/engines/:engineId/visits/:visitId/measure/:valveId', element: <MeasurePage /> },
-      { path: '/engines/:engineId/visits/:visitId/assess', element: <AssessPage /> },
-      { path: '/engines/:engineId/visits/:visitId/adjust', element: <AdjustPage /> },
-      { path: '/engines/:engineId/visits/:visitId/verify', element: <VerifyPage /> },
+      {
+        path: '/engines/:engineId',
+        lazy: () =>
+          import('@/engine/EnginePage').then(({ EnginePage: Component }) => ({ Component })),
+      },
+      {
+        path: '/engines/:engineId/valves/:valveId',
+        lazy: () =>
+          import('@/engine/EnginePage').then(({ EnginePage: Component }) => ({ Component })),
+      },
+      {
+        path: '/engines/:engineId/visits/:visitId/complaint',
+        lazy: () =>
+          import('@/visit/complaint/ComplaintPage').then(({ ComplaintPage: Component }) => ({
+            Component,
+          })),
+      },
+      {
+        path: '/engines/:engineId/visits/:visitId/prepare',
+        lazy: () =>
+          import('@/visit/prepare/PreparePage').then(({ PreparePage: Component }) => ({
+            Component,
+          })),
+      },
+      {
+        path: '/engines/:engineId/visits/:visitId/inspect',
+        lazy: () =>
+          import('@/visit/inspect/InspectPage').then(({ InspectPage: Component }) => ({
+            Component,
+          })),
+      },
+      {
+        path: '/engines/:engineId/visits/:visitId/position',
+        lazy: () =>
+          import('@/visit/position/PositionPage').then(({ PositionPage: Component }) => ({
+            Component,
+          })),
+      },
+      {
+        path: '/engines/:engineId/visits/:visitId/measure',
+        lazy: () =>
+          import('@/visit/measure/MeasurePage').then(({ MeasurePage: Component }) => ({
+            Component,
+          })),
+      },
+      {
+        path: '/engines/:engineId/visits/:visitId/measure/:valveId',
+        lazy: () =>
+          import('@/visit/measure/MeasurePage').then(({ MeasurePage: Component }) => ({
+            Component,
+          })),
+      },
+      {
+        path: '/engines/:engineId/visits/:visitId/assess',
+        lazy: () =>
+          import('@/visit/assess/AssessPage').then(({ AssessPage: Component }) => ({ Component })),
+      },
+      {
+        path: '/engines/:engineId/visits/:visitId/adjust',
+        lazy: () =>
+          import('@/visit/adjust/AdjustPage').then(({ AdjustPage: Component }) => ({ Component })),
+      },
+      {
+        path: '/engines/:engineId/visits/:visitId/verify',
+        lazy: () =>
+          import('@/visit/verify/VerifyPage').then(({ VerifyPage: Component }) => ({ Component })),
+      },
       {
         path: '/engines/:engineId/visits/:visitId/tests',
-        lazy: async () => ({ Component: (await import('@/visit/tests/TestsPage')).TestsPage }),
+        lazy: () =>
+          import('@/visit/tests/TestsPage').then(({ TestsPage: Component }) => ({ Component })),
       },
       {
         path: '/engines/:engineId/visits/:visitId/instruments',
-        lazy: async () => ({
-          Component: (await import('@/visit/instruments/InstrumentsPage')).InstrumentsPage,
-        }),
+        lazy: () =>
+          import('@/visit/instruments/InstrumentsPage').then(({ InstrumentsPage: Component }) => ({
+            Component,
+          })),
       },
       {
         path: '/engines/:engineId/visits/:visitId/card',
-        lazy: async () => ({
-          Component: (await import('@/visit/job-card/JobCardPage')).JobCardPage,
-        }),
+        lazy: () =>
+          import('@/visit/job-card/JobCardPage').then(({ JobCardPage: Component }) => ({
+            Component,
+          })),
       },
       {
         path: '/engines/:engineId/cases/:caseId',
-        lazy: async () => ({ Component: (await import('@/case/CasePage')).CasePage }),
+        lazy: () => import('@/case/CasePage').then(({ CasePage: Component }) => ({ Component })),
       },
       { path: '*', element: <NoSuchPage /> },
     ],

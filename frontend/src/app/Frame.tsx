@@ -5,7 +5,9 @@ import { PAIR_ADDRESS } from '@/api/addresses'
 import { LiveNews } from '@/people/LiveNews'
 import { SignInPage } from '@/people/SignInPage'
 import { sessionQuery } from '@/people/session'
-import { useOutboxSender } from '@/visit/measure/useOutboxSender'
+import { useOutboxSender } from '@/shared/outboxSender'
+import { AwayNotice } from './AwayNotice'
+import { NewVersion } from './NewVersion'
 import { TopLine } from './TopLine'
 
 /** The slim top line, and the place under it. */
@@ -32,6 +34,8 @@ export function Frame() {
         Skip to the page
       </a>
       <TopLine />
+      <AwayNotice />
+      <NewVersion />
       <main ref={main} id="main" tabIndex={-1} className="flex-1 px-3 py-4 outline-none md:px-5">
         <Signed />
       </main>

@@ -1,21 +1,97 @@
-import { useSyncExternalStore } from 'react'
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react'
+import { useState, useSyncExternalStore } from 'react'
 import { Link } from 'react-router'
-import { measureAddress } from '@/api/addresses'
-import { subscribe, waiting } from '@/api/outbox'
-import { sendingTrouble } from '@/visit/measure/useOutboxSender'
+import { engineAddress, measureAddress } from '@/api/addresses'
+import { forget, subscribe, waiting, type Waiting } from '@/api/outbox'
+import { ANSWER_WORDS } from '@/blades/answers'
+import { Button } from '@/design/Button'
+import { moment } from '@/design/format'
+import { sendingTrouble, sendNow } from '@/shared/outboxSender'
 
-/** How many answers are kept in this browser and not stored yet, on every page. */
+/** How much is kept in this browser and not stored yet, on every page; pressed, it says what. */
 export function Unsent() {
   const all = useSyncExternalStore(subscribe, waiting)
+  const [open, setOpen] = useState(false)
   const stuck = all.filter((one) => one.refused || sendingTrouble())
-  const first = stuck[0]
-  if (!first) return null
+  if (stuck.length === 0) return null
+  const what = stuck.every((one) => one.kind === 'answer') ? 'answer' : 'change'
   return (
-    <Link
-      to={measureAddress(first.engineId, first.visitId)}
-      className="font-semibold whitespace-nowrap text-tight"
-    >
-      {stuck.length === 1 ? '1 answer not sent' : `${stuck.length} answers not sent`}
-    </Link>
+    <>
+      <button
+        type="button"
+        onClick={() => setOpen(true)}
+        className="min-h-11 font-semibold whitespace-nowrap text-tight underline"
+      >
+        {stuck.length === 1 ? `1 ${what} not sent` : `${stuck.length} ${what}s not sent`}
+      </button>
+      {open && (
+        <Dialog open onClose={() => setOpen(false)} className="relative z-20">
+          <div className="fixed inset-0 bg-ink/40" aria-hidden="true" />
+          <div className="fixed inset-0 flex items-start justify-center overflow-y-auto p-3 sm:p-6">
+            <DialogPanel className="w-full max-w-2xl rounded-card border-2 border-ink bg-sheet p-4">
+              <DialogTitle className="text-xl font-bold">Kept on this device</DialogTitle>
+              <p className="mt-1">
+                Not sent yet; it stays here even when the browser is closed, and is sent by itself
+                in this order as soon as the server answers.
+              </p>
+              <ol className="my-3 border-t border-rule">
+                {stuck.map((one) => (
+                  <Line key={one.key} one={one} onLeave={() => setOpen(false)} />
+                ))}
+              </ol>
+              <div className="flex flex-wrap justify-between gap-2">
+                <Button onClick={sendNow}>Send now</Button>
+                <Button onClick={() => setOpen(false)}>Close ( Esc )</Button>
+              </div>
+            </DialogPanel>
+          </div>
+        </Dialog>
+      )}
+    </>
   )
+}
+
+function Line({ one, onLeave }: { one: Waiting; onLeave: () => void }) {
+  const [asked, setAsked] = useState(false)
+  const words = wordsFor(one)
+  return (
+    <li className="flex flex-wrap items-center gap-x-3 border-b border-rule py-1">
+      <span className="min-w-0 flex-1">
+        {words}
+        <span className="block text-sm text-ink-soft">
+          <Link to={addressOf(one)} onClick={onLeave}>
+            {one.engineId}
+            {one.visitId && `, visit ${one.visitId}`}
+          </Link>
+          , entered {moment(new Date(one.at).toISOString())}
+        </span>
+        {one.refused && (
+          <span className="block font-semibold text-tight">
+            Refused: {[one.refused.message, ...one.refused.faults.map((f) => f.message)].join('; ')}
+          </span>
+        )}
+      </span>
+      <Button
+        look="quiet"
+        aria-label={`${asked ? 'Confirm: discard' : 'Discard'} ${words}`}
+        onClick={() => (asked ? forget([one.key]) : setAsked(true))}
+        onBlur={() => setAsked(false)}
+      >
+        {asked ? 'really discard?' : 'discard'}
+      </Button>
+    </li>
+  )
+}
+
+function wordsFor(one: Waiting): string {
+  if (one.kind === 'request') return one.words
+  if (one.kind === 'take-back') return 'answer undone'
+  const { valve, blades_mm: blades, felt } = one.answer
+  return `${valve}: ${blades.join(' + ')} mm ${ANSWER_WORDS[felt]}`
+}
+
+function addressOf(one: Waiting): string {
+  return one.visitId === null
+    ? engineAddress(one.engineId)
+    : measureAddress(one.engineId, one.visitId)
 }

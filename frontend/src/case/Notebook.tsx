@@ -1,13 +1,14 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { photographAddress } from '@/api/addresses'
-import { newId } from '@/api/client'
+import { newId, type NotebookEntry } from '@/api/client'
 import { Button } from '@/design/Button'
 import { FileButton } from '@/design/FileButton'
 import { day } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
 import { pictureFault, PICTURE_TYPES } from '@/design/pictures'
 import { Sheet } from '@/design/Sheet'
+import { usePictureSource } from '@/shared/keptPicture'
 import { notebookQuery, useAddEntry, useRemoveEntry } from './queries'
 
 /** What was noted in words, and photographs; kept beside the database. */
@@ -29,34 +30,12 @@ export function Notebook({ engineId, caseId }: { engineId: string; caseId: strin
     <Sheet title="Notes and photos">
       <ul>
         {entries.data?.map((one) => (
-          <li key={one.id} className="flex items-start gap-3 border-b border-rule px-4 py-2">
-            {one.media_type !== null && (
-              <a
-                href={photographAddress(engineId, caseId, one.id)}
-                target="_blank"
-                rel="noreferrer"
-              >
-                <img
-                  src={photographAddress(engineId, caseId, one.id)}
-                  alt={one.text || 'Photograph'}
-                  loading="lazy"
-                  className="h-24 w-32 border border-rule object-cover"
-                />
-              </a>
-            )}
-            <p className="min-w-0 flex-1">
-              <span className="whitespace-pre-wrap">{one.text}</span>
-              <span className="block text-sm text-ink-soft">{day(one.noted_at.slice(0, 10))}</span>
-            </p>
-            <Button
-              look="quiet"
-              className="px-2!"
-              aria-label={`Remove: ${one.text || 'the photo'}`}
-              onClick={() => remove.mutate(one.id)}
-            >
-              remove
-            </Button>
-          </li>
+          <Entry
+            key={one.id}
+            one={one}
+            address={photographAddress(engineId, caseId, one.id)}
+            onRemove={() => remove.mutate(one.id)}
+          />
         ))}
       </ul>
       <form
@@ -92,5 +71,43 @@ export function Notebook({ engineId, caseId }: { engineId: string; caseId: strin
       </form>
       {error && <ErrorNotice error={error} />}
     </Sheet>
+  )
+}
+
+function Entry({
+  one,
+  address,
+  onRemove,
+}: {
+  one: NotebookEntry
+  address: string
+  onRemove: () => void
+}) {
+  const source = usePictureSource(address)
+  return (
+    <li className="flex items-start gap-3 border-b border-rule px-4 py-2">
+      {one.media_type !== null && (
+        <a href={source} target="_blank" rel="noreferrer">
+          <img
+            src={source}
+            alt={one.text || 'Photograph'}
+            loading="lazy"
+            className="h-24 w-32 border border-rule object-cover"
+          />
+        </a>
+      )}
+      <p className="min-w-0 flex-1">
+        <span className="whitespace-pre-wrap">{one.text}</span>
+        <span className="block text-sm text-ink-soft">{day(one.noted_at.slice(0, 10))}</span>
+      </p>
+      <Button
+        look="quiet"
+        className="px-2!"
+        aria-label={`Remove: ${one.text || 'the photo'}`}
+        onClick={onRemove}
+      >
+        remove
+      </Button>
+    </li>
   )
 }

@@ -1,5 +1,6 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { forgetSeen } from '@/api/reach'
 import { api, done } from '@/api/client'
 import { PersonMark } from './PersonMark'
 import { chooseTechnician, sessionQuery, useAtWork } from './session'
@@ -12,7 +13,7 @@ export function AtWork() {
   const { atWork, people } = useAtWork()
   const queryClient = useQueryClient()
   const signOut = useMutation({
-    mutationFn: () => done(api.DELETE('/api/session')),
+    mutationFn: () => done(api.DELETE('/api/session')).then(forgetSeen),
     onSuccess: () => {
       chooseTechnician(null)
       return queryClient.resetQueries()

@@ -9,6 +9,7 @@ import { Questions } from '@/shared/Questions'
 import { lengthFault, typedLengthMm, typedShimMm } from '@/design/typedLength'
 import { Locking } from './Locking'
 import { useNoteSetting, useTakeBackSetting } from '@/visit/shared/adjustQueries'
+import { useKeptSettings } from '@/visit/shared/useKeptSettings'
 import { sourceText, stackText, type Done } from '@/visit/shared/adjustWords'
 import { ShimFound } from './ShimFound'
 import { TurnDial, type Turned } from './TurnDial'
@@ -34,6 +35,7 @@ export function ValveAdjustment({
   const done = stop.settings.filter((one) => one.valve === valve.valve)
   const round = done.length + 1
   const unmeasured = stop.unmeasured.includes(valve.valve)
+  const kept = useKeptSettings(engineId, visitId).has(valve.valve)
   return (
     <li className="border-b border-rule px-4 py-2 last:border-0">
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
@@ -61,8 +63,12 @@ export function ValveAdjustment({
               `; slacken and adjust together with ${valve.together_with.join(' and ')}`}
           </p>
         </div>
-        {(valve.touch || done.length === 0) && (
-          <NoteIt {...place} valve={valve} byShim={byShim} again={done.length > 0} />
+        {kept ? (
+          <p role="status">Adjusted; kept on this device, not sent yet.</p>
+        ) : (
+          (valve.touch || done.length === 0) && (
+            <NoteIt {...place} valve={valve} byShim={byShim} again={done.length > 0} />
+          )
         )}
       </div>
       {byShim && (

@@ -1,7 +1,7 @@
 import { useSyncExternalStore } from 'react'
 import { newId, type Phase, type StoredTry, type Visit } from '@/api/client'
 import { forget, keep, subscribe, waiting, type SentTry, type Waiting } from '@/api/outbox'
-import { sendingTrouble, sendNow } from './useOutboxSender'
+import { sendingTrouble, sendNow } from '@/shared/outboxSender'
 
 export type Failure = {
   /** What the browser or the server said. */

@@ -14,6 +14,7 @@ import {
   useCaption,
   useRemovePhotograph,
 } from '@/shared/photographQueries'
+import { usePictureSource } from '@/shared/keptPicture'
 import { STEP_LABELS } from './stepLabels'
 
 const INPUT = 'min-h-11 rounded-card border border-rule-strong bg-sheet px-3'
@@ -126,7 +127,7 @@ function Kept({ engine, visitId, one }: { engine: Engine; visitId: string; one: 
   const remove = useRemovePhotograph(engine.id, visitId)
   const [text, setText] = useState(one.text)
   const [asked, setAsked] = useState(false)
-  const address = visitPhotographAddress(engine.id, visitId, one.id)
+  const address = usePictureSource(visitPhotographAddress(engine.id, visitId, one.id))
   const was = { valve: one.valve, text: one.text, on_card: one.on_card }
   const named = one.text || one.valve || 'photo'
   const error = caption.error ?? remove.error

@@ -1,15 +1,69 @@
 import { useQueryClient, type QueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
-import { api, unwrap, type AnsweredValve } from '@/api/client'
-import { forget, isRefusal, refuse, subscribe, waiting, type Waiting } from '@/api/outbox'
+import { api, problemOf, ProblemError, unwrap } from '@/api/client'
+import {
+  forget,
+  opened,
+  refuse,
+  subscribe,
+  waiting,
+  type KeptRequest,
+  type Waiting,
+} from '@/api/outbox'
+import { noteAnswer, noteAway } from '@/api/reach'
 import { keepAnswered } from '@/shared/visitQueries'
 
 const AGAIN_AFTER_MS = 3_000
 /** As long as a request may take before it counts as lost. */
 const PATIENCE_MS = 20_000
 
-function send(one: Waiting): Promise<AnsweredValve> {
-  const path = { engine_id: one.engineId, visit_id: one.visitId }
+/** Whether the server looked at what was sent and said no; anything else may be otherwise the next time. */
+function isRefusal(error: unknown): error is ProblemError {
+  return (
+    error instanceof ProblemError &&
+    error.status >= 400 &&
+    error.status < 500 &&
+    // Signed out is not refused: it is sent once somebody is signed in again.
+    ![401, 408, 425, 429].includes(error.status)
+  )
+}
+
+async function sendRequest({ method, path, headers, body }: KeptRequest): Promise<void> {
+  const signal = AbortSignal.timeout(PATIENCE_MS)
+  let response: Response
+  try {
+    response = await fetch(path, { method, headers, body: body === '' ? undefined : body, signal })
+  } catch (error) {
+    noteAway()
+    throw error instanceof TypeError ? new Error('the server does not answer') : error
+  }
+  noteAnswer(response)
+  if (!response.ok) throw problemOf(await response.json().catch(() => null), response)
+}
+
+/** Send one, and have the pages show what came of it. */
+async function send(one: Waiting, queryClient: QueryClient): Promise<void> {
+  const queryKey = ['engines', one.engineId]
+  if (one.kind === 'request') {
+    await sendRequest(one)
+    forget([one.key])
+    await queryClient.cancelQueries({ queryKey })
+    void queryClient.invalidateQueries({ queryKey })
+    return
+  }
+  const visitId = one.visitId ?? ''
+  const path = { engine_id: one.engineId, visit_id: visitId }
+  const answered = await sendTry(one, path)
+  await keepAnswered(queryClient, one.engineId, visitId, answered)
+  // The pages hear of the cache a tick later: until then the answer is still this one.
+  await new Promise((resolve) => setTimeout(resolve, 0))
+  forget([one.key])
+}
+
+function sendTry(
+  one: Extract<Waiting, { kind: 'answer' | 'take-back' }>,
+  path: { engine_id: string; visit_id: string },
+) {
   const signal = AbortSignal.timeout(PATIENCE_MS)
   if (one.kind === 'take-back') {
     return unwrap(
@@ -42,12 +96,8 @@ async function sendAll(queryClient: QueryClient): Promise<boolean> {
     const one = waiting().find((each) => !each.refused)
     if (!one) return true
     try {
-      const answered = await send(one)
+      await send(one, queryClient)
       trouble = null
-      await keepAnswered(queryClient, one.engineId, one.visitId, answered)
-      // The pages hear of the cache a tick later: until then the answer is still this one.
-      await new Promise((resolve) => setTimeout(resolve, 0))
-      forget([one.key])
     } catch (error) {
       if (isRefusal(error)) {
         trouble = null
@@ -93,7 +143,7 @@ export function useOutboxSender() {
     const hurry = () => void run()
     window.addEventListener('online', hurry)
     window.addEventListener('pronostico:send', hurry)
-    void run()
+    void opened.then(run)
     return () => {
       stopped = true
       clearTimeout(timer)
