@@ -151,9 +151,13 @@ def reading_server(computed: Path, tmp_path_factory: pytest.TempPathFactory) -> 
 def watched(page: Page, server: Server) -> Iterator[Page]:
     """A page on which an error in the console, or a request to any other host, fails the test."""
     wrong: list[str] = []
-    page.on(
-        "console", lambda m: wrong.append(f"console: {m.text}") if m.type in ("error", "warning") else None
-    )
+
+    def on_console(message) -> None:
+        # The tests' own doing.
+        if message.type in ("error", "warning") and "blocked by Playwright" not in message.text:
+            wrong.append(f"console: {message.text}")
+
+    page.on("console", on_console)
     page.on("pageerror", lambda error: wrong.append(f"page: {error}"))
 
     def on_request(request) -> None:

@@ -118,7 +118,9 @@ def test_a_visit_goes_on_through_its_steps_and_all_arrives_once(phone, wire, ser
     expect(lines.nth(3)).to_contain_text("photo: seat of 4E")
     page.keyboard.press("Escape")
     page.get_by_role("link", name="Complaint").click()
-    expect(page.get_by_role("group", name=finding, exact=True).get_by_role("radio", name="yes")).to_be_checked()
+    expect(
+        page.get_by_role("group", name=finding, exact=True).get_by_role("radio", name="yes")
+    ).to_be_checked()
     before = visit_of(server)
     wire.mend()
     all_sent(page)
