@@ -18,6 +18,13 @@ ENGINE = "/engines/resurfacer-1"
 VISIT = f"{ENGINE}/visits/v8"
 AWAY = "The server does not answer."
 
+KEPT = """new Promise((resolve) => {
+    const opening = indexedDB.open('pronostico.outbox');
+    opening.onsuccess = () => {
+        const counting = opening.result.transaction('waiting').objectStore('waiting').count();
+        counting.onsuccess = () => { opening.result.close(); resolve(counting.result); };
+    };
+})"""
 SEEN = "caches.open('seen').then((seen) => seen.keys()).then((all) => all.map(({ url }) => url))"
 
 
@@ -63,6 +70,8 @@ def visit_of(server) -> dict:
 
 
 def all_sent(page: Page) -> None:
+    # Nothing is kept any more, on this page or for the next.
+    until(lambda: page.evaluate(KEPT) == 0)
     expect(page.get_by_role("button", name=re.compile("not sent$"))).to_have_count(0)
     expect(page.get_by_text(AWAY)).to_have_count(0)
 

@@ -129,18 +129,30 @@ export class Kept extends Error {
   }
 }
 
-/** One request as it is kept, with all that its repetition needs. */
-async function keepRequest(request: Request): Promise<void> {
+type Repeatable = { request: Request; body: string | Blob; pathname: string; search: string }
+
+/** A request with its body at hand, so that it can be sent now and kept as well. */
+async function repeatable(request: Request): Promise<Repeatable> {
   const { pathname, search } = new URL(request.url)
   const isJson = request.headers.get('Content-Type')?.includes('json') ?? true
+  const body = isJson ? await request.text() : await request.blob()
+  const { method, headers } = request
+  const again = new Request(request.url, { method, headers, body: body === '' ? undefined : body })
+  return { request: again, body, pathname, search }
+}
+
+/** Keep it with all that its repetition needs. */
+async function keepRequest({ request, body, pathname, search }: Repeatable): Promise<never> {
+  const { method, headers } = request
   const kept = {
     kind: 'request' as const,
-    method: request.method,
+    method,
     path: pathname + search,
-    headers: [...request.headers],
-    body: isJson ? await request.text() : await request.blob(),
+    headers: [...headers],
+    body,
   }
   await keep({ ...placeOf(pathname), ...kept, words: wordsOf(kept) })
+  throw new Kept()
 }
 
 /** Small changes that are on their way reach the server even when the page is left or reloaded meanwhile. */
@@ -153,22 +165,16 @@ function fetched(request: Request): Promise<Response> {
 
 async function send(request: Request): Promise<Response> {
   const { pathname } = new URL(request.url)
-  const repeatable = mayWait(request.method, pathname) ? request.clone() : undefined
+  const change = mayWait(request.method, pathname) ? await repeatable(request) : undefined
   // Behind what waits already, so that the order stays.
-  if (repeatable && waiting().some((one) => one.kind === 'request' && !one.refused)) {
-    await keepRequest(repeatable)
-    throw new Kept()
-  }
+  if (change && waiting().some((one) => isRequest(one) && !one.refused)) return keepRequest(change)
   let response: Response
   try {
-    response = await fetched(request)
+    response = await fetched(change?.request ?? request)
   } catch (reason) {
     if (!(reason instanceof TypeError)) throw reason
     noteAway()
-    if (repeatable) {
-      await keepRequest(repeatable)
-      throw new Kept()
-    }
+    if (change) return keepRequest(change)
     // What a browser says of it names no cause that anybody could do something about.
     throw new Error(NO_ANSWER, { cause: reason })
   }

@@ -54,24 +54,33 @@ function isSound(one: unknown): one is Waiting {
   return typeof at === 'number' && typeof engineId === 'string' && typeof kind === 'string'
 }
 
-/** Everything that the database has; what waits here alone, since there is no room for it, stays. */
-async function readAnew(): Promise<void> {
+// Stored or given up here, while the database may still have them.
+const gone = new Set<string>()
+// When each came to be in the database, as this page counts: what has none is on its way, or has no room there.
+const storedAt = new Map<string, number>()
+let steps = 0
+/** On their way into the database, which has an older state of them or none. */
+const inFlight = new Set<string>()
+
+/** What other tabs kept is known, and what they sent or gave up is not any more. */
+export async function readAnew(): Promise<void> {
   if (!database) return
-  const kept = (await database.getAll(STORE)).filter(isSound)
-  const stillThere = kept.filter((one) => !gone.has(one.key))
-  const unkept = [...held.values()].filter((one) => unstored.has(one.key))
-  held.clear()
-  for (const one of [...stillThere, ...unkept]) held.set(one.key, one)
+  const began = steps
+  const kept = (await database.getAll(STORE)).filter(isSound).filter((one) => !gone.has(one.key))
+  const there = new Set(kept.map((one) => one.key))
+  // What came into the database after it was read is not missing from it.
+  for (const key of held.keys()) {
+    if (!there.has(key) && (storedAt.get(key) ?? Infinity) <= began) held.delete(key)
+  }
+  for (const one of kept.filter(({ key }) => !inFlight.has(key))) {
+    held.set(one.key, one)
+    if (!storedAt.has(one.key)) storedAt.set(one.key, began)
+  }
   changed()
 }
 
-// Stored or given up here, while the database may still have them.
-const gone = new Set<string>()
-// On their way into the database, or not to be had there: no room, or not allowed.
-const unstored = new Set<string>()
-
 async function write(one: Waiting): Promise<void> {
-  unstored.add(one.key)
+  inFlight.add(one.key)
   await opened
   try {
     const writing = database?.transaction(STORE, 'readwrite', { durability: 'strict' })
@@ -80,7 +89,8 @@ async function write(one: Waiting): Promise<void> {
     if (!writing) return
     // Sent or given up meanwhile.
     if (gone.has(one.key)) await database?.delete(STORE, one.key)
-    unstored.delete(one.key)
+    storedAt.set(one.key, ++steps)
+    inFlight.delete(one.key)
     tabs.postMessage('changed')
   } catch {
     // It waits for as long as the page is open.
@@ -134,7 +144,7 @@ export function forget(keys: string[]) {
   for (const key of keys) {
     gone.add(key)
     held.delete(key)
-    unstored.delete(key)
+    storedAt.delete(key)
   }
   changed()
   void Promise.all(keys.map((key) => database?.delete(STORE, key))).then(

@@ -4,6 +4,7 @@ import { api, problemOf, ProblemError, unwrap } from '@/api/client'
 import {
   forget,
   opened,
+  readAnew,
   refuse,
   subscribe,
   waiting,
@@ -117,7 +118,11 @@ async function sendAll(queryClient: QueryClient): Promise<boolean> {
 /** One tab at a time sends; where the browser cannot tell, each does, and what arrives twice is stored once. */
 async function alone(work: () => Promise<boolean>): Promise<boolean> {
   if (!('locks' in navigator)) return work()
-  return await navigator.locks.request('pronostico.outbox', () => work())
+  return await navigator.locks.request('pronostico.outbox', async () => {
+    // What another tab sent meanwhile is not sent again.
+    await readAnew()
+    return work()
+  })
 }
 
 /** Sends what waits for as long as the application is open, whichever page is shown. */

@@ -55,6 +55,11 @@ export async function keepAnswered(
   const { queryKey } = visitQuery(engineId, visitId)
   // A fetch that is under way may have been answered before this was stored.
   await queryClient.cancelQueries({ queryKey, exact: true })
+  // The first one: nothing is shown yet that this could be put into.
+  if (queryClient.getQueryData(queryKey) === undefined) {
+    await queryClient.invalidateQueries({ queryKey, exact: true })
+    return
+  }
   queryClient.setQueryData(
     queryKey,
     (visit: Visit | undefined) =>
