@@ -10,7 +10,6 @@ from starlette.exceptions import HTTPException
 
 from pronostico.api.errors import problem_response
 
-
 # What makes the pages installable; asked for anew each time, since the one that runs comes from it.
 _INSTALLABLE = {"sw.js": "text/javascript", "manifest.webmanifest": "application/manifest+json"}
 
