@@ -4,7 +4,7 @@ import io
 import zlib
 
 import pytest
-from PIL import Image
+from PIL import Image, ImageFile
 
 from pronostico.errors import Refused
 from pronostico.services.pictures import LONGEST_PX, check_picture, developed, put_in_place
@@ -86,7 +86,9 @@ def header_of(size):
         (header_of((60000, 60000)), "megapixels"),
     ],
 )
-def test_what_is_no_photograph_is_refused(content, says):
+def test_what_is_no_photograph_is_refused(content, says, monkeypatch):
+    # As it is once a PDF has been made.
+    monkeypatch.setattr(ImageFile, "LOAD_TRUNCATED_IMAGES", True)
     with pytest.raises(Refused, match=says):
         developed(content)
     if content and "damaged" not in says:

@@ -129,6 +129,16 @@ export class Kept extends Error {
   }
 }
 
+/** What a form does once its change is stored, or kept until it can be: it must not be sent anew. */
+export function whenTaken(then: () => void) {
+  return {
+    onSuccess: then,
+    onError: (error: Error) => {
+      if (error instanceof Kept) then()
+    },
+  }
+}
+
 type Repeatable = { request: Request; body: string | Blob; pathname: string; search: string }
 
 /** A request with its body at hand, so that it can be sent now and kept as well. */

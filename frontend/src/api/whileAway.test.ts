@@ -33,7 +33,7 @@ describe('what may wait for the server', () => {
   })
 
   it('is called by what it is', () => {
-    expect(wordsOf(finding('present') as KeptRequest)).toBe('finding: tick, present, cylinder 2')
+    expect(wordsOf(finding('present') as KeptRequest)).toBe('finding tick, yes, cylinder 2')
     const photo = waits('PUT', `${VISIT}/photographs/p1?step=measure&valve=4E`, new Blob())
     expect(wordsOf(photo as KeptRequest)).toBe('photo: 4E')
     const changed = waits('PATCH', VISIT, { changes: { temperature_c: 14 }, was: {} })

@@ -22,6 +22,7 @@ const visitItself = new RegExp(`^${VISIT}$`)
 const verification = new RegExp(`^${VISIT}/verification$`)
 
 const text = (value: unknown) => (typeof value === 'string' ? value : '')
+const STATE_WORDS: Record<string, string> = { present: 'yes', absent: 'no', unknown: 'not asked' }
 const spaced = (id: string | undefined) => (id ?? '').replaceAll('-', ' ')
 const place = ({ body }: Sent) => (body.cylinder ? `, cylinder ${String(body.cylinder)}` : '')
 
@@ -36,13 +37,15 @@ const RULES: Rule[] = [
   {
     method: 'PUT',
     path: new RegExp(`^${VISIT}/findings/([^/]+)$`),
-    words: (sent, [id]) => `finding: ${spaced(id)}, ${text(sent.body.state)}${place(sent)}`,
+    words: (sent, [id]) =>
+      `finding ${spaced(id)}, ${STATE_WORDS[text(sent.body.state)] ?? ''}${place(sent)}`,
     shows: { at: visitItself, with: noted },
   },
   {
     method: 'PUT',
     path: new RegExp(`^${CASE}/findings/([^/]+)$`),
-    words: (sent, [id]) => `finding: ${spaced(id)}, ${text(sent.body.state)}${place(sent)}`,
+    words: (sent, [id]) =>
+      `finding ${spaced(id)}, ${STATE_WORDS[text(sent.body.state)] ?? ''}${place(sent)}`,
     shows: { at: new RegExp(`^${CASE}$`), with: noted },
   },
   {

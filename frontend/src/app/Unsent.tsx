@@ -1,8 +1,11 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react'
+import { useQuery } from '@tanstack/react-query'
 import { useState, useSyncExternalStore } from 'react'
 import { Link } from 'react-router'
 import { engineAddress, measureAddress } from '@/api/addresses'
+import type { FindingKind } from '@/api/client'
 import { forget, subscribe, waiting, type Waiting } from '@/api/outbox'
+import { findingsQuery } from '@/api/queries'
 import { ANSWER_WORDS } from '@/blades/answers'
 import { Button } from '@/design/Button'
 import { moment } from '@/design/format'
@@ -53,7 +56,8 @@ export function Unsent() {
 
 function Line({ one, onLeave }: { one: Waiting; onLeave: () => void }) {
   const [asked, setAsked] = useState(false)
-  const words = wordsFor(one)
+  const { data: kinds } = useQuery(findingsQuery)
+  const words = wordsFor(one, kinds)
   return (
     <li className="flex flex-wrap items-center gap-x-3 border-b border-rule py-1">
       <span className="min-w-0 flex-1">
@@ -83,8 +87,12 @@ function Line({ one, onLeave }: { one: Waiting; onLeave: () => void }) {
   )
 }
 
-function wordsFor(one: Waiting): string {
-  if (one.kind === 'request') return one.words
+function wordsFor(one: Waiting, kinds: FindingKind[] = []): string {
+  if (one.kind === 'request') {
+    const id = /\/findings\/([^/?]+)/.exec(one.path)?.[1]
+    const label = kinds.find((kind) => kind.id === id)?.label
+    return label === undefined ? one.words : one.words.replace(/^[^,]*/, label)
+  }
   if (one.kind === 'take-back') return 'answer undone'
   const { valve, blades_mm: blades, felt } = one.answer
   return `${valve}: ${blades.join(' + ')} mm ${ANSWER_WORDS[felt]}`

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { photographAddress } from '@/api/addresses'
-import { newId, type NotebookEntry } from '@/api/client'
+import { newId, whenTaken, type NotebookEntry } from '@/api/client'
 import { Button } from '@/design/Button'
 import { FileButton } from '@/design/FileButton'
 import { day } from '@/design/format'
@@ -23,7 +23,11 @@ export function Notebook({ engineId, caseId }: { engineId: string; caseId: strin
   function addPhotograph(photograph: File) {
     const large = pictureFault(photograph)
     setTooLarge(large)
-    if (!large) add.mutate({ id: newId(), text, photograph }, { onSuccess: () => setText('') })
+    if (!large)
+      add.mutate(
+        { id: newId(), text, photograph },
+        whenTaken(() => setText('')),
+      )
   }
 
   return (
@@ -43,7 +47,10 @@ export function Notebook({ engineId, caseId }: { engineId: string; caseId: strin
         onSubmit={(event) => {
           event.preventDefault()
           if (text.trim() === '') return
-          add.mutate({ id: newId(), text }, { onSuccess: () => setText('') })
+          add.mutate(
+            { id: newId(), text },
+            whenTaken(() => setText('')),
+          )
         }}
       >
         <label className="flex flex-col gap-1 text-sm font-semibold">

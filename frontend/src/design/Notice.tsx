@@ -10,14 +10,8 @@ function faultsOf(error: unknown): Fault[] {
 export function ErrorNotice({ error, retry }: { error: unknown; retry?: () => void }) {
   const faults = faultsOf(error)
   const message = error instanceof Error ? error.message : String(error)
-  // Nothing went wrong: the change waits on this device.
-  if (error instanceof Error && error.name === 'Kept') {
-    return (
-      <p role="status" className="rounded-card border border-loose bg-sheet px-4 py-2">
-        {message}.
-      </p>
-    )
-  }
+  // Nothing went wrong: the change waits on this device, and the top line counts it for as long as it does.
+  if (error instanceof Error && error.name === 'Kept') return null
   return (
     <div role="alert" className="rounded-card border-2 border-tight bg-sheet p-4">
       <p className="font-semibold text-tight">{message}</p>

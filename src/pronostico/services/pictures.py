@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from io import BytesIO
 from pathlib import Path
 
-from PIL import Image, ImageOps, UnidentifiedImageError
+from PIL import Image, ImageFile, ImageOps, UnidentifiedImageError
 
 from pronostico.errors import Refused
 from pronostico.limits import MEGABYTE, PICTURE_BYTES
@@ -44,6 +44,8 @@ def too_large() -> Refused:
 
 @contextmanager
 def _opened(content: bytes) -> Iterator[Image.Image]:
+    # What lays out PDFs has Pillow take pictures that are cut off, for the whole process.
+    ImageFile.LOAD_TRUNCATED_IMAGES = False
     try:
         with warnings.catch_warnings():
             # What is too many pixels is said here, by kind.

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useParams } from 'react-router'
 import { visitPhotographAddress, type StepName } from '@/api/addresses'
-import { newId, type Engine, type VisitPhotograph } from '@/api/client'
+import { newId, whenTaken, type Engine, type VisitPhotograph } from '@/api/client'
 import { Button } from '@/design/Button'
 import { FileButton } from '@/design/FileButton'
 import { ErrorNotice } from '@/design/Notice'
@@ -71,7 +71,7 @@ function Photographs({
     if (wrong) return
     add.mutate(
       { id: newId(), step, file, valve: valve || null, text },
-      { onSuccess: () => setText('') },
+      whenTaken(() => setText('')),
     )
   }
 
