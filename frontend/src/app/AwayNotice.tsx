@@ -3,7 +3,6 @@ import { useEffect, useRef, useSyncExternalStore } from 'react'
 import { currentReach, subscribeToReach } from '@/api/reach'
 import { moment } from '@/design/format'
 import { sessionQuery } from '@/people/session'
-import { sendNow } from '@/shared/outboxSender'
 
 const ASK_AGAIN_MS = 4_000
 
@@ -14,10 +13,7 @@ export function AwayNotice() {
   const wasAway = useRef(false)
   useQuery({ ...sessionQuery, refetchInterval: reach.away ? ASK_AGAIN_MS : false })
   useEffect(() => {
-    if (wasAway.current && !reach.away) {
-      sendNow()
-      void queryClient.invalidateQueries()
-    }
+    if (wasAway.current && !reach.away) void queryClient.invalidateQueries()
     wasAway.current = reach.away
   }, [reach.away, queryClient])
   if (!reach.away) return null
