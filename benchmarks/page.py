@@ -8,7 +8,7 @@ import sys
 import time
 from collections.abc import Iterator
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Browser, Page, sync_playwright
 
 _ARGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update"]
 # Watches the page from within: from the key going down until what it changes is painted, or two seconds.
@@ -26,6 +26,24 @@ _WATCH = """
   setTimeout(() => resolve(2000), 2000)
   window.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }))
 })
+"""
+# Answers and takes back by itself, and keeps how long each took to be shown; begun in every page at once.
+_DRIVE = f"""
+([rounds, selector]) => {{
+  const watch = {_WATCH}
+  const pause = () => new Promise((resolve) => setTimeout(resolve, 400))
+  const all = async () => {{
+    const took = []
+    for (let round = 0; round < rounds; round++) {{
+      for (const key of ['j', 'Backspace']) {{
+        took.push(await watch([key, selector]))
+        await pause()
+      }}
+    }}
+    return took
+  }}
+  window.took = all()
+}}
 """
 _ANSWERS = 'ol[aria-label="Answers so far"] li'
 _VERDICT = "section [role=status]"
@@ -54,6 +72,24 @@ def _usable_ms(page: Page, address: str) -> float:
     return (time.perf_counter() - started) * 1000.0
 
 
+def _together(browser: Browser, address: str, valves: list[str], rounds: int = 25) -> tuple[float, float]:
+    """Devices at a valve each of one visit: ms until what was pressed is shown, median and 95 of 100."""
+    pages = []
+    for valve in valves:
+        page = browser.new_context(viewport={"width": 390, "height": 844}).new_page()
+        page.goto(f"{address}/engines/resurfacer-1/visits/v8/measure/{valve}")
+        page.get_by_role("heading", name=valve).wait_for()
+        # The others are heard of by then.
+        page.wait_for_timeout(3_000)
+        pages.append(page)
+    for page in pages:
+        page.evaluate(_DRIVE, [rounds, _ANSWERS])
+    took = [ms for page in pages for ms in page.evaluate("window.took")]
+    for page in pages:
+        page.context.close()
+    return statistics.median(took), statistics.quantiles(took, n=20)[-1]
+
+
 def figures() -> Iterator[tuple[str, float]]:
     """What was measured and its milliseconds."""
     server, address, started_ms = _start()
@@ -79,6 +115,10 @@ def figures() -> Iterator[tuple[str, float]]:
             yield "key press to the answer on the page, median of 10", statistics.median(shown)
             yield "key press to the answer on the page, slowest of 10", max(shown)
             yield "key press to the new verdict, stored on disk, median of 10", statistics.median(assessed)
+            for devices in (["4E"], ["4E", "3E", "2E"]):
+                median, p95 = _together(browser, address, devices)
+                yield f"{len(devices)} measuring at one visit: key press to page, median", median
+                yield f"{len(devices)} measuring at one visit: key press to page, 95 of 100", p95
             browser.close()
     finally:
         server.terminate()

@@ -154,6 +154,15 @@ def test_each_wrong_try_doubles_the_wait_up_to_a_quarter_of_an_hour():
     slowing.check(["name x"], now)
 
 
+def test_wrong_tries_of_long_ago_slow_nobody_down():
+    slowing, now = Slowing(), datetime(2026, 1, 1, tzinfo=UTC)
+    for _ in range(20):
+        slowing.wrong(["address a"], now)
+    later = now + timedelta(days=2)
+    slowing.wrong(["address a"], later)
+    slowing.check(["address a"], later)
+
+
 @pytest.mark.parametrize("password", ["short", "1234567890", "qwertyuiop", "Eva Sand 1", "x" * 129])
 def test_a_password_that_is_soon_guessed_is_refused(signed_in, people, password):
     owner = signed_in("Mira Sand")

@@ -13,6 +13,8 @@ from pronostico.errors import ServiceError
 _FREE = 5
 """Wrong ones in a row before any waiting: fingers slip."""
 _LONGEST = timedelta(minutes=15)
+_FORGOTTEN_AFTER = timedelta(days=1)
+"""Without a wrong one: a workshop behind one address would else pay for years of slips."""
 _MOST_KEPT = 10_000
 
 
@@ -53,8 +55,8 @@ class Slowing:
         """A wrong try."""
         with self._lock:
             for key in keys:
-                count, _ = self._wrong.pop(key, (0, now))
-                self._wrong[key] = (count + 1, now)
+                count, last = self._wrong.pop(key, (0, now))
+                self._wrong[key] = (1 if now - last > _FORGOTTEN_AFTER else count + 1, now)
             while len(self._wrong) > _MOST_KEPT:
                 self._wrong.popitem(last=False)
 
