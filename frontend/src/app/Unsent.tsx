@@ -1,4 +1,3 @@
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react'
 import { useQuery } from '@tanstack/react-query'
 import { useState, useSyncExternalStore } from 'react'
 import { Link } from 'react-router'
@@ -9,6 +8,7 @@ import { findingsQuery } from '@/api/queries'
 import { ANSWER_WORDS } from '@/blades/answers'
 import { Button } from '@/design/Button'
 import { moment } from '@/design/format'
+import { Popup } from '@/design/Popup'
 import { sendingTrouble, sendNow } from '@/shared/outboxSender'
 
 /** How much is kept in this browser and not stored yet, on every page; pressed, it says what. */
@@ -28,27 +28,18 @@ export function Unsent() {
         {stuck.length === 1 ? `1 ${what} not sent` : `${stuck.length} ${what}s not sent`}
       </button>
       {open && (
-        <Dialog open onClose={() => setOpen(false)} className="relative z-20">
-          <div className="fixed inset-0 bg-ink/40" aria-hidden="true" />
-          <div className="fixed inset-0 flex items-start justify-center overflow-y-auto p-3 sm:p-6">
-            <DialogPanel className="w-full max-w-2xl rounded-card border-2 border-ink bg-sheet p-4">
-              <DialogTitle className="text-xl font-bold">Kept on this device</DialogTitle>
-              <p className="mt-1">
-                Not sent yet; it stays here even when the browser is closed, and is sent by itself
-                in this order as soon as the server answers.
-              </p>
-              <ol className="my-3 border-t border-rule">
-                {stuck.map((one) => (
-                  <Line key={one.key} one={one} onLeave={() => setOpen(false)} />
-                ))}
-              </ol>
-              <div className="flex flex-wrap justify-between gap-2">
-                <Button onClick={sendNow}>Send now</Button>
-                <Button onClick={() => setOpen(false)}>Close ( Esc )</Button>
-              </div>
-            </DialogPanel>
-          </div>
-        </Dialog>
+        <Popup title="Kept on this device" onClose={() => setOpen(false)}>
+          <p>
+            Not sent yet; it stays here even when the browser is closed, and is sent by itself in
+            this order as soon as the server answers.
+          </p>
+          <ol className="my-3 border-t border-rule">
+            {stuck.map((one) => (
+              <Line key={one.key} one={one} onLeave={() => setOpen(false)} />
+            ))}
+          </ol>
+          <Button onClick={sendNow}>Send now</Button>
+        </Popup>
       )}
     </>
   )

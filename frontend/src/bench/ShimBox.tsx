@@ -141,7 +141,11 @@ function NewSize({ known, onCount }: { known: BoxedShim[]; onCount: (body: Count
     />
   )
   return (
-    <form onSubmit={submit} noValidate className="grid grid-cols-2 gap-3 p-4 sm:grid-cols-[1fr_1fr_1fr_auto]">
+    <form
+      onSubmit={submit}
+      noValidate
+      className="grid grid-cols-2 gap-3 p-4 sm:grid-cols-[1fr_1fr_1fr_auto]"
+    >
       {field('shim', 'Thickness', 'mm')}
       {field('diameter', 'Diameter', 'mm')}
       {field('count', 'Quantity')}

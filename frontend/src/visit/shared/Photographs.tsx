@@ -1,4 +1,3 @@
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useParams } from 'react-router'
@@ -7,6 +6,7 @@ import { newId, whenTaken, type Engine, type VisitPhotograph } from '@/api/clien
 import { Button } from '@/design/Button'
 import { FileButton } from '@/design/FileButton'
 import { ErrorNotice } from '@/design/Notice'
+import { Popup } from '@/design/Popup'
 import { pictureFault, PICTURE_TYPES } from '@/design/pictures'
 import {
   photographsQuery,
@@ -35,18 +35,9 @@ export function PhotographsButton(props: Props) {
         {data.length === 0 ? 'Add a photo' : `Photos (${data.length})`}
       </button>
       {open && (
-        <Dialog open onClose={() => setOpen(false)} className="relative z-20">
-          <div className="fixed inset-0 bg-ink/40" aria-hidden="true" />
-          <div className="fixed inset-0 flex items-start justify-center overflow-y-auto p-3 sm:p-6">
-            <DialogPanel className="w-full max-w-3xl rounded-card border-2 border-ink bg-sheet p-4">
-              <div className="mb-2 flex items-center justify-between gap-3">
-                <DialogTitle className="text-xl font-bold">Photos of this visit</DialogTitle>
-                <Button onClick={() => setOpen(false)}>Close ( Esc )</Button>
-              </div>
-              <Photographs {...props} photographs={data} />
-            </DialogPanel>
-          </div>
-        </Dialog>
+        <Popup title="Photos of this visit" wide onClose={() => setOpen(false)}>
+          <Photographs {...props} photographs={data} />
+        </Popup>
       )}
     </>
   )
