@@ -8,7 +8,7 @@ from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import expect
 
 from tests.browser.asking import post
-from tests.browser.hands import follow_advice, press_to
+from tests.browser.hands import choose, follow_advice, press_to
 from tests.browser.layouts import shaped_record
 
 pytestmark = pytest.mark.browser
@@ -410,7 +410,7 @@ def test_the_crank_is_turned_by_the_method_of_ones_choice(watched, server):
     second.focus()
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Valves at cylinder 4 at TDC on compression")).to_be_visible()
-    page.get_by_role("radio", name=re.compile("cylinder by cylinder")).check()
+    choose(page.get_by_role("radio", name=re.compile("cylinder by cylinder")))
     expect(page.get_by_role("listitem").filter(has_text="Turn a further 180 degrees")).to_have_count(3)
     page.get_by_role("link", name="Measure here, from 1I").click()
     expect(page.get_by_role("heading", name="1I")).to_be_visible()
@@ -430,7 +430,7 @@ def test_an_engine_without_its_firing_order_is_measured_all_the_same(page, serve
     # Cylinder by cylinder needs no firing order; another method does, and says so.
     expect(page.get_by_text("cylinder 1 at TDC on compression")).to_be_visible()
     page.get_by_role("link", name="Crank 1 of 4").click()
-    page.get_by_role("radio", name=re.compile("two-position method")).check()
+    choose(page.get_by_role("radio", name=re.compile("two-position method")))
     expect(page.get_by_role("alert")).to_contain_text("firing order is not entered")
 
 
