@@ -82,6 +82,7 @@ def test_an_engine_of_any_name_has_working_addresses(watched, server):
     watched.get_by_role("link", name="Odd name").click()
     expect(watched.get_by_role("heading", name="Odd name")).to_be_visible()
     watched.get_by_role("button", name="valve 1E").click()
+    expect(watched.get_by_role("heading", name="Valve 1E")).to_be_visible()
     watched.reload()
     expect(watched.get_by_role("heading", name="Valve 1E")).to_be_visible()
     watched.get_by_role("button", name="New case").click()
