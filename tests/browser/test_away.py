@@ -84,7 +84,7 @@ def test_it_opens_without_the_server_and_shows_what_was_last_seen(phone, wire):
     expect(page.get_by_role("heading", name="4E")).to_be_visible()
     page.get_by_role("link", name="Workshop").click()
     expect(page.get_by_role("link", name=re.compile("Ice resurfacer 1")).first).to_be_visible()
-    wire.mend()
+    wire.reconnect()
     expect(page.get_by_text(AWAY)).to_have_count(0)
 
 
@@ -131,7 +131,7 @@ def test_a_visit_goes_on_through_its_steps_and_all_arrives_once(phone, wire, ser
         page.get_by_role("group", name=finding, exact=True).get_by_role("radio", name="yes")
     ).to_be_checked()
     before = visit_of(server)
-    wire.mend()
+    wire.reconnect()
     all_sent(page)
     after = visit_of(server)
     assert len(after["findings"]) == len(before["findings"]) + 1
@@ -158,7 +158,7 @@ def test_a_note_and_an_adjustment_wait_and_are_offered_no_second_time(phone, wir
     page.reload()
     expect(row.get_by_text("kept on this device, not sent yet")).to_be_visible()
     expect(row.get_by_role("button", name="Mark as adjusted")).to_have_count(0)
-    wire.mend()
+    wire.reconnect()
     all_sent(page)
     expect(row.get_by_text(re.compile("Done: adjusted to"))).to_be_visible()
     notes = httpx2.get(f"{server.address}/api{ENGINE}/cases/c1/notebook").json()
@@ -186,7 +186,7 @@ def test_what_a_second_device_changed_meanwhile_is_not_overwritten(phone, wire, 
         headers={"Origin": server.address},
     )
     assert answer.status_code == 200, answer.text
-    wire.mend()
+    wire.reconnect()
     page.get_by_role("button", name="1 change not sent").click()
     expect(page.get_by_role("dialog")).to_contain_text("Refused")
     expect(page.get_by_role("dialog")).to_contain_text("has been changed to 1050")

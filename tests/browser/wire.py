@@ -57,5 +57,5 @@ class Wire:
             with suppress(OSError):
                 end.shutdown(socket.SHUT_RDWR)
 
-    def mend(self) -> None:
+    def reconnect(self) -> None:
         self._listener = self._listen(self.port)

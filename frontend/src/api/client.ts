@@ -141,7 +141,7 @@ export function whenTaken(then: () => void) {
 
 type Repeatable = { request: Request; body: string | Blob; pathname: string; search: string }
 
-/** A request with its body at hand, so that it can be sent now and kept as well. */
+/** A request and its body apart, so that it can be sent now and kept as well. */
 async function repeatable(request: Request): Promise<Repeatable> {
   const { pathname, search } = new URL(request.url)
   const isJson = request.headers.get('Content-Type')?.includes('json') ?? true

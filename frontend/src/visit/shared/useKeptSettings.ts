@@ -2,7 +2,9 @@ import { useSyncExternalStore } from 'react'
 import { subscribe, waiting, type Waiting } from '@/api/outbox'
 
 function settingOf(one: Waiting): string | undefined {
-  if (one.kind !== 'request' || one.method !== 'PUT' || !/\/settings\/[^/]+$/.test(one.path)) return
+  // What was refused can be entered anew.
+  if (one.refused || one.kind !== 'request' || one.method !== 'PUT') return
+  if (!/\/settings\/[^/]+$/.test(one.path)) return
   if (typeof one.body !== 'string') return
   return (JSON.parse(one.body) as { valve?: string }).valve
 }

@@ -115,9 +115,9 @@ class Beside:
         for line in self.notebook:
             entry = NotebookEntry(line.id, line.noted_at, line.text, line.photograph, line.media_type)
             notebook.add_entry(session, line.engine, line.case, entry)
-        for taken in self.photographs:
-            fields = taken.model_dump(exclude={"engine", "visit"})
-            photographs.add_photograph(session, taken.engine, taken.visit, VisitPhotograph(**fields))
+        for photo in self.photographs:
+            fields = photo.model_dump(exclude={"engine", "visit"})
+            photographs.add_photograph(session, photo.engine, photo.visit, VisitPhotograph(**fields))
 
 
 def _settings(archive: BackupArchive) -> WorkshopSettings | None:
