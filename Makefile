@@ -109,11 +109,11 @@ clean:
 
 .stamps/debian:
 	@mkdir -p .stamps
-	@if ! command -v chromium >/dev/null || ! ldconfig -p | grep -q libpangoft2 || ! ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1; then \
-	  echo "== installing Debian's Chromium and PostgreSQL for the tests, and Pango for PDFs"; \
+	@if ! command -v chromium >/dev/null || ! ldconfig -p | grep -q libpangoft2 || ! ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || ! command -v espeak-ng >/dev/null; then \
+	  echo "== installing Debian's Chromium, PostgreSQL and espeak-ng for the tests, and Pango for PDFs"; \
 	  if [ "$$(id -u)" = 0 ]; then SUDO=; else SUDO=sudo; fi; \
-	  $$SUDO apt-get update -qq && $$SUDO apt-get install -y -qq --no-install-recommends chromium chromium-headless-shell libpango-1.0-0 libpangoft2-1.0-0 postgresql >/dev/null \
-	  || { echo "Install the packages chromium, chromium-headless-shell, libpango-1.0-0, libpangoft2-1.0-0 and postgresql, and try again."; exit 1; }; \
+	  $$SUDO apt-get update -qq && $$SUDO apt-get install -y -qq --no-install-recommends chromium chromium-headless-shell libpango-1.0-0 libpangoft2-1.0-0 postgresql espeak-ng >/dev/null \
+	  || { echo "Install the packages chromium, chromium-headless-shell, libpango-1.0-0, libpangoft2-1.0-0, postgresql and espeak-ng, and try again."; exit 1; }; \
 	fi
 	@touch $@
 

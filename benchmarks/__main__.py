@@ -17,6 +17,7 @@ from benchmarks import (
     settling,
     sheets,
     technicians,
+    voice,
     workshop,
 )
 from benchmarks.timing import yardstick_ms
@@ -188,6 +189,8 @@ def main() -> None:
     console.print(_settling())
     console.print(_sampling())
     console.print(_workshop())
+    for line in voice.lines():
+        console.print(line, highlight=False)
 
 
 if __name__ == "__main__":

@@ -26,6 +26,7 @@ from pronostico.settings import EVERYWHERE, HOST, Settings, certificates_of, pho
 from pronostico.store.database import Database
 from pronostico.store.opening import served_by_one
 from pronostico.store.people import owners
+from pronostico.voice.hearing import MOST_BYTES
 
 _PORTS_TO_TRY = 50
 # Without those that are taken for each other when read off a screen.
@@ -170,6 +171,8 @@ def _serve(
             application,
             log_level="warning",
             timeout_graceful_shutdown=3,
+            # Sound comes in pieces of a few kilobytes.
+            ws_max_size=2 * MOST_BYTES,
             ssl_certfile=None if served_with is None else served_with.certificate,
             ssl_keyfile=None if served_with is None else served_with.key,
         )

@@ -6,6 +6,8 @@ import pytest
 from argon2 import PasswordHasher
 from fastapi.testclient import TestClient
 from sqlalchemy import text, update
+from starlette.testclient import WebSocketDenialResponse
+from starlette.websockets import WebSocketDisconnect
 
 from pronostico.api.app import attach, build_app, detach
 from pronostico.api.deps import _now
@@ -202,6 +204,16 @@ def test_a_reader_sees_everything_at_an_engine_and_changes_nothing(signed_in):
     refused = reader.put(TRY, json=ANSWER)
     assert (refused.status_code, refused.json()["type"]) == (403, "urn:pronostico:problem:not-allowed")
     assert signed_in("Ole Brand").put(TRY, json=ANSWER).status_code == 200
+
+
+def test_only_who_may_answer_is_listened_to(device, signed_in, monkeypatch):
+    monkeypatch.setattr("pronostico.voice.hearing.missing_package", lambda: "none of them")
+    address = f"{HERE.replace('https', 'wss')}{ENGINE}/visits/v8/listening"
+    for asks in (device(), signed_in("Ida Read")):
+        with pytest.raises((WebSocketDenialResponse, WebSocketDisconnect)), asks.websocket_connect(address):
+            pass
+    with signed_in("Ole Brand").websocket_connect(address) as socket:
+        assert "none of them" in socket.receive_json()["detail"]
 
 
 def test_a_link_pairs_one_device_within_ten_minutes(app, device, signed_in, people):

@@ -90,7 +90,7 @@ def test_going_on_by_itself_waits_for_an_answer_of_this_valve(watched, server):
     page.goto(server.address + DEMO)
     follow_advice(page, gap_mm=0.275)
     # It is settled already when the switch is thrown: nobody is carried away.
-    page.get_by_label("advance automatically when decided").check()
+    page.get_by_label("advance when decided").check()
     page.wait_for_timeout(1200)
     expect(page.get_by_role("heading", name="4E")).to_be_visible()
     page.keyboard.press("k")
@@ -100,7 +100,7 @@ def test_going_on_by_itself_waits_for_an_answer_of_this_valve(watched, server):
     page.wait_for_timeout(1200)
     expect(page.get_by_role("heading", name="4E")).to_be_visible()
     page.reload()
-    expect(page.get_by_label("advance automatically when decided")).to_be_checked()
+    expect(page.get_by_label("advance when decided")).to_be_checked()
 
 
 def test_a_visit_is_left_and_taken_up_on_another_device(watched, server, browser):

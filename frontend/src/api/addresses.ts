@@ -165,3 +165,8 @@ export function changesAddress(engineId: string): string {
 
 /** The same of the whole workshop. */
 export const ALL_CHANGES_ADDRESS = '/bench/changes'
+
+/** Where the sound of a visit's spoken commands is sent. */
+export function listeningAddress(engineId: string, visitId: string, prefixAlways: boolean): string {
+  return `/api/engines/${step(engineId)}/visits/${step(visitId)}/listening?prefix_always=${prefixAlways}`
+}

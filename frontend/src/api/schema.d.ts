@@ -684,6 +684,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/listening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Listening
+         * @description Whether spoken commands can be understood here.
+         */
+        get: operations["get_listening"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine_id}/{table}.csv": {
         parameters: {
             query?: never;
@@ -1007,6 +1027,26 @@ export interface paths {
          * @description Take an answer back; it stays stored, marked.
          */
         delete: operations["delete_try"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/valves/{valve}/expected-answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Expected Answers
+         * @description How likely each answer of a blade or a stack is by what was read so far.
+         */
+        get: operations["get_expected_answers"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -3797,6 +3837,18 @@ export interface components {
             own_share: number;
         };
         /**
+         * ExpectedAnswersOut
+         * @description How likely each answer of a blade is, if anything is known; and which would be asked back.
+         */
+        ExpectedAnswersOut: {
+            /** Probability */
+            probability: {
+                [key: string]: number;
+            } | null;
+            /** Unlikely */
+            unlikely: ("no-go" | "drag" | "free" | "go")[];
+        };
+        /**
          * ExpectedOfSideOut
          * @description What sister engines make expected of a side's drift, mm per check interval, and from how many.
          *
@@ -4562,6 +4614,14 @@ export interface components {
             own_share: number;
             /** Why */
             why: string;
+        };
+        /**
+         * ListeningOut
+         * @description Whether commands can be heard; `missing`: why not.
+         */
+        ListeningOut: {
+            /** Missing */
+            missing: string | null;
         };
         /**
          * LockUpIn
@@ -9443,6 +9503,66 @@ export interface operations {
             };
         };
     };
+    get_listening: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListeningOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_table: {
         parameters: {
             query?: never;
@@ -10586,6 +10706,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnsweredOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_expected_answers: {
+        parameters: {
+            query: {
+                phase: "found" | "left";
+                blades_mm: number[];
+            };
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                valve: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExpectedAnswersOut"];
                 };
             };
             /** @description Bad Request */

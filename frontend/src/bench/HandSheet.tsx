@@ -21,7 +21,7 @@ const TRY: { what: Signal; words: string }[] = [
 
 /** What this device tells by sound and vibration while measuring, and which keys its foot switch sends. */
 export function HandSheet() {
-  const { tones, vibration, keys } = useHandSettings()
+  const { tones, vibration, keys, prefixAlways } = useHandSettings()
   const [asked, setAsked] = useState<HandAction>()
   const [fault, setFault] = useState<string>()
 
@@ -41,7 +41,7 @@ export function HandSheet() {
   })
 
   return (
-    <Sheet title="Keys, tones and vibration">
+    <Sheet title="Keys, tones and voice">
       <div className="px-4 py-3">
         <p>
           For this device. A foot switch or a presenter’s remote is a keyboard: put what it sends to
@@ -106,6 +106,17 @@ export function HandSheet() {
           />
         ) : (
           <p className="text-sm text-ink-soft">This browser cannot make the device vibrate.</p>
+        )}
+        <Switch
+          label="Spoken answers always need “feeler gauge” before them"
+          on={prefixAlways}
+          onChange={(on) => changeHandSettings({ prefixAlways: on })}
+        />
+        {!prefixAlways && (
+          <p className="text-sm text-ink-soft">
+            For six seconds after the next blade was said aloud it may be left out. What others say
+            then is more easily taken for an answer.
+          </p>
         )}
         <div className="mt-1 flex flex-wrap items-center gap-2">
           <span>Try:</span>

@@ -5,10 +5,12 @@ export type HandSettings = {
   tones: boolean
   vibration: boolean
   keys: OwnKeys
+  /** Whether a spoken answer needs its prefix even right after the next blade was said aloud. */
+  prefixAlways: boolean
 }
 
 const KEY = 'pronostico.hands'
-const UNSET: HandSettings = { tones: true, vibration: true, keys: {} }
+const UNSET: HandSettings = { tones: true, vibration: true, keys: {}, prefixAlways: true }
 
 function read(): HandSettings {
   try {

@@ -42,6 +42,11 @@ function play(tonesHz: number[]) {
   })
 }
 
+/** One tone: understood, where no voice says so. */
+export function acknowledge() {
+  if (handSettings().tones && 'AudioContext' in window) play([1320])
+}
+
 /** Tell something to whoever does not look, as far as the settings and the device allow. */
 export function signal(what: Signal) {
   const { tones, vibration } = handSettings()

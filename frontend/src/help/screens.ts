@@ -119,6 +119,7 @@ export const SCREENS: ScreenHelp[] = [
       'Try the recommended blade and enter how it feels. As soon as the verdict is decided the page says so; the next valve is one key away. Every answer is stored at once.',
       'Measure all valves as found before you adjust anything.',
       'Two rising tones: decided, in spec. Two falling: decided, out of spec. Two low ones: the answer was not taken. The Bench turns them off, and puts the answers on the keys of a foot switch or remote.',
+      '“Listen to me” takes spoken answers: “feeler gauge, it drags”, “… will not go”, “… falls free”, “… next valve”, “… take that off”, “… say again”, “… skip this valve”, “… blade point one five”, “… stop listening”.',
     ],
     keys: [
       { keys: ['J', '1'], does: 'won’t go' },
@@ -131,6 +132,7 @@ export const SCREENS: ScreenHelp[] = [
       { keys: ['Enter'], does: 'next valve' },
       { keys: ['R'], does: 're-measure after turning the crank' },
       { keys: ['F', 'G'], does: 'as found, as left' },
+      { keys: ['V'], does: 'listen to me, or stop' },
     ],
   },
   {

@@ -18,6 +18,7 @@ from pronostico.api import (
     heads,
     instruments,
     learned,
+    listening,
     live,
     notes,
     people,
@@ -68,6 +69,7 @@ def attach(app: FastAPI, database: Database) -> None:
     app.state.timelines = CachedTimelines(database)
     app.state.daily_copies = DailyCopies(database.path, database.address)
     app.state.watch = live.Watch(database)
+    app.state.listeners = listening.Listeners()
     app.state.backup_progress = backup.Progress()
 
 
@@ -100,6 +102,7 @@ def build_app(static: Path, network: Network | None = None) -> FastAPI:
         # Before the tables, whose route takes any name.
         people.router,
         live.router,
+        listening.router,
         tables.router,
         heads.router,
         visits.router,
@@ -121,6 +124,8 @@ def build_app(static: Path, network: Network | None = None) -> FastAPI:
     ):
         api.include_router(router)
     app.include_router(api)
+    # What is asked of a request and its body means nothing where sound is streamed.
+    app.include_router(listening.sound_router)
     install_error_handlers(app)
     install_pages(app, static, None if network is None else network.authority)
     app.add_middleware(PlainBodies)

@@ -7,6 +7,7 @@ it is too old for that, in `Origin` (RFC 6454). A program that is no browser has
 from fastapi import Request
 from starlette.datastructures import Headers
 from starlette.exceptions import HTTPException
+from starlette.status import WS_1008_POLICY_VIOLATION
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from pronostico.api.errors import problem_response
@@ -21,7 +22,8 @@ def _is_ours(scope: Scope) -> bool:
     site, origin = headers.get("sec-fetch-site"), headers.get("origin")
     if site is not None:
         return site in _OURS
-    return origin == f"{scope.get('scheme', 'http')}://{headers.get('host', '')}"
+    scheme = {"ws": "http", "wss": "https"}.get(scope.get("scheme", "http"), scope.get("scheme", "http"))
+    return origin == f"{scheme}://{headers.get('host', '')}"
 
 
 class OwnPagesOnly:
@@ -32,6 +34,9 @@ class OwnPagesOnly:
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Hand on what only reads, and what comes from our own pages."""
+        if scope["type"] == "websocket" and not _is_ours(scope):
+            await send({"type": "websocket.close", "code": WS_1008_POLICY_VIOLATION})
+            return
         if scope["type"] == "http" and scope["method"] not in _READING and not _is_ours(scope):
             refusal = problem_response(
                 403,

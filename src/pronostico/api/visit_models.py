@@ -169,6 +169,13 @@ class AdviceOut(ReportModel):
     for_number: bool
 
 
+class ExpectedAnswersOut(ReportModel):
+    """How likely each answer of a blade is, if anything is known; and which would be asked back."""
+
+    probability: dict[Felt, float] | None
+    unlikely: list[Felt]
+
+
 class MeasuredTurnOut(ReportModel):
     """An earlier reading, before the crank was turned round again."""
 

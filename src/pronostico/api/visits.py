@@ -1,8 +1,9 @@
 """Visits: begun, prepared, looked into, measured, judged."""
 
-from typing import Any
+from typing import Annotated, Any
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, Query, Response
+from pydantic import Field
 from sqlalchemy.orm import Session
 
 from pronostico.analysis.job_card import JobCardOut, job_card
@@ -24,6 +25,7 @@ from pronostico.api.visit_models import (
     CorrectionOut,
     CoverIn,
     DecisionIn,
+    ExpectedAnswersOut,
     LastTimeOut,
     MeasuredValveOut,
     PaperIn,
@@ -40,7 +42,7 @@ from pronostico.api.visit_models import (
     VisitOut,
 )
 from pronostico.core.thermal import why_not_cold
-from pronostico.core.visits import Felt
+from pronostico.core.visits import THICKEST_BLADE_MM, Felt, Phase
 from pronostico.pdf import LengthUnit, job_card_pdf
 from pronostico.record.base import Identifier
 from pronostico.record.visit import FindingModel, TryModel, VisitModel
@@ -52,6 +54,10 @@ from pronostico.services.visits.steps import done_steps
 from pronostico.services.workshop import blade_sets
 
 router = APIRouter(prefix="/engines/{engine_id}/visits", tags=["visits"])
+# An address has nothing but text in it.
+BladesAsked = Annotated[
+    list[Annotated[float, Field(gt=0, le=THICKEST_BLADE_MM)]], Query(min_length=1, max_length=6)
+]
 
 
 def _visit_out(session: Session, engine_id: str, visit_id: str) -> VisitOut:
@@ -247,6 +253,17 @@ def delete_try(
     """Take an answer back; it stays stored, marked."""
     valve = answers.take_back_try(writing, engine_id, visit_id, try_id, now=now)
     return _answered(session, engine_id, visit_id, valve)
+
+
+@router.get("/{visit_id}/valves/{valve}/expected-answers")
+def get_expected_answers(
+    engine_id: str, visit_id: str, valve: str, phase: Phase, blades_mm: BladesAsked, session: SessionDep
+) -> ExpectedAnswersOut:
+    """How likely each answer of a blade or a stack is by what was read so far."""
+    expected = answers.expected_answers(
+        session, engine_id, visit_id, valve=valve, phase=phase, blades_mm=tuple(blades_mm)
+    )
+    return ExpectedAnswersOut.model_validate(expected)
 
 
 @router.put("/{visit_id}/valves/{valve}/skip")

@@ -9,6 +9,7 @@ import anyio.to_thread
 from fastapi import Depends, HTTPException, Request
 from starlette.datastructures import Headers
 from starlette.requests import cookie_parser
+from starlette.status import WS_1008_POLICY_VIOLATION
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from pronostico.api.errors import problem_response
@@ -65,10 +66,17 @@ class WhoAsks:
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Hand on what may be asked."""
-        if scope["type"] != "http" or network_of(scope) is None or not scope["path"].startswith("/api"):
+        if scope["type"] == "lifespan" or network_of(scope) is None or not scope["path"].startswith("/api"):
             await self._app(scope, receive, send)
             return
         known = await anyio.to_thread.run_sync(_who, scope)
+        if scope["type"] == "websocket":
+            # Only who may answer is listened to.
+            if known is None or known.role == "reader":
+                await send({"type": "websocket.close", "code": WS_1008_POLICY_VIOLATION})
+            else:
+                await self._app(scope, receive, send)
+            return
         scope.setdefault("state", {})[_SIGNED_IN] = known
         changes, free = scope["method"] not in _READING, scope["path"].startswith(_OPEN)
         if known is None and not free:

@@ -28,6 +28,9 @@ class Constants:
     # An entry error: one of the three answers written down at random.
     entry_error_probability: float = 0.005
 
+    # An answer less likely than this by what was read before is asked back where a machine understood it.
+    unlikely_answer_probability: float = 0.02
+
     # What is believed of a clearance before it was ever read, about the middle of its spec.
     prior_sd_mm: float = 0.15
     # A spec that is a single figure is taken as that figure with this much either way.

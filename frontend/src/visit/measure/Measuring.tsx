@@ -12,6 +12,7 @@ import { FailureNotice } from './FailureNotice'
 import { HandLine } from './HandLine'
 import { PlanColumn } from './PlanColumn'
 import { ReadingLine } from './ReadingLine'
+import { useListening } from './useListening'
 import { useMeasuringKeys } from './useMeasuringKeys'
 import { useValveWork } from './useValveWork'
 import { ValveActions } from './ValveActions'
@@ -36,7 +37,8 @@ export function Measuring({
   const { unit } = usePreferences()
   const { engine } = detail
   const work = useValveWork({ engine, analysis, visit, plan, bladeSet })
-  useMeasuringKeys(work)
+  const listening = useListening(engine, visit, work)
+  useMeasuringKeys(work, listening.toggle)
   const { valve, phase, known, turn, tries, choice, take, hand, advice } = work
   useTitle(`${valve}, visit ${visit.id}: ${engine.name ?? engine.id}`)
 
@@ -56,6 +58,7 @@ export function Measuring({
           plan={plan}
           work={work}
           bladeSetName={bladeSet.name}
+          listening={listening}
           onOtherBlades={onOtherBlades}
         />
         <section aria-label={`Measuring valve ${valve}`} className="flex min-w-0 flex-col gap-2">

@@ -9,6 +9,8 @@ import { HeadPlan } from '@/head-plan/HeadPlan'
 import { usePhotographedValves } from '@/shared/photographQueries'
 import { StationLine, stationOf } from '@/visit/shared/StationLine'
 import { LastTime } from './LastTime'
+import { ListeningBanner } from './ListeningBanner'
+import type { Listening } from './useListening'
 import type { ValveWork } from './useValveWork'
 import { ValveNotes } from './ValveNotes'
 
@@ -20,6 +22,7 @@ export function PlanColumn({
   plan,
   work,
   bladeSetName,
+  listening,
   onOtherBlades,
 }: {
   detail: EngineDetail
@@ -28,6 +31,7 @@ export function PlanColumn({
   plan: CrankPlan | undefined
   work: ValveWork
   bladeSetName: string
+  listening: Listening
   onOtherBlades: () => void
 }) {
   const { unit } = usePreferences()
@@ -68,10 +72,11 @@ export function PlanColumn({
           label={`Plan of the head, readings as ${phase}`}
           className="max-h-[20vh] lg:max-h-[440px]"
         />
+        <ListeningBanner listening={listening} />
       </div>
       <div className="order-last min-w-0">
         <LastTime analysis={analysis} valve={valve} visit={visit} engineId={engine.id} />
-        <div className="mt-1 flex flex-wrap items-center justify-between gap-x-6 text-sm">
+        <div className="mt-1 flex flex-wrap items-center justify-between gap-x-3 text-sm">
           <Button
             look="quiet"
             className="-ml-4 min-h-12"
@@ -81,6 +86,11 @@ export function PlanColumn({
             Blades: {bladeSetName}
           </Button>
           <Link to={checkSheetAddress(engine.id, visit.id)}>enter a check sheet</Link>
+          {listening.status === 'off' && (
+            <Button look="quiet" className="min-h-12 px-0!" onClick={listening.toggle}>
+              Listen to me<span className="max-lg:hidden">( V )</span>
+            </Button>
+          )}
           <label className="flex min-h-12 items-center gap-2">
             <input
               type="checkbox"
@@ -88,7 +98,7 @@ export function PlanColumn({
               checked={work.advancesByItself}
               onChange={(event) => work.setAdvancing(event.target.checked)}
             />
-            advance automatically when decided
+            advance when decided
           </label>
         </div>
         <ValveNotes

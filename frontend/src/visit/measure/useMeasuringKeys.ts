@@ -13,8 +13,8 @@ function isElsewhere(target: EventTarget | null): boolean {
   )
 }
 
-/** The keys of the measuring screen: answers, blades, turns of the crank, the next valve. */
-export function useMeasuringKeys(work: ValveWork) {
+/** The keys of the measuring screen: answers, blades, turns of the crank, the next valve, listening. */
+export function useMeasuringKeys(work: ValveWork, listen: () => void) {
   useKeys((event) => {
     if (event.ctrlKey || event.metaKey || event.altKey || isElsewhere(event.target)) return
     const own = actionOfKey(event.key, handSettings().keys)
@@ -37,6 +37,7 @@ export function useMeasuringKeys(work: ValveWork) {
       R: work.turnRound,
       F: () => work.setPhase('found'),
       G: () => work.setPhase('left'),
+      V: listen,
       Enter: work.goOn,
     }
     const act =

@@ -12,11 +12,11 @@ from itertools import combinations
 from typing import Literal
 
 import numpy as np
-from scipy.special import ndtr
 
 from pronostico.core.arrays import FloatArray
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import Spec
+from pronostico.core.gauge.expected_answer import answers_by_gap, gap_of_cells
 from pronostico.core.gauge.feel import feel_sd_mm
 from pronostico.core.gauge.reading import ClearancePosterior, Prior, estimate, posterior_of
 from pronostico.core.thermal import Correction
@@ -85,20 +85,10 @@ def expected_gain_bits(
     """
     masses = _class_masses(posterior, spec)
     left = np.zeros(len(thickness_mm))
-    for answer in _answers(gap_mm, thickness_mm, sd_mm, constants):
+    for answer in answers_by_gap(gap_mm, thickness_mm, sd_mm, constants):
         after = answer @ masses
         left += after.sum(axis=-1) * _entropy_bits(after)
     return np.asarray(_entropy_bits(masses.sum(axis=0)) - left)
-
-
-def _answers(
-    gap_mm: FloatArray, thickness_mm: FloatArray, sd_mm: FloatArray, constants: Constants
-) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """Probability of refused, dragging and free for each candidate in each gap; (candidates, cells)."""
-    margin = gap_mm[None, :] - thickness_mm[:, None]
-    refused = ndtr((-constants.refuse_below_mm - margin) / sd_mm[:, None])
-    not_free = ndtr((constants.free_above_mm - margin) / sd_mm[:, None])
-    return refused, np.clip(not_free - refused, 0.0, 1.0), 1.0 - not_free
 
 
 def expected_variance_share(
@@ -115,7 +105,7 @@ def expected_variance_share(
     """
     middle = 0.5 * (posterior.low_mm + posterior.high_mm) - posterior.mean_mm
     explained = np.zeros(len(thickness_mm))
-    for answer in _answers(gap_mm, thickness_mm, sd_mm, constants):
+    for answer in answers_by_gap(gap_mm, thickness_mm, sd_mm, constants):
         share = answer @ posterior.mass
         mean = np.divide(answer @ (posterior.mass * middle), share, out=np.zeros_like(share), where=share > 0)
         explained += share * mean**2
@@ -255,7 +245,7 @@ def _most_telling(
     """The stack that tells most under a prior; where none tells enough, the thickness that would."""
     tries, access = reading.tries, reading.access
     posterior = posterior_of(tries, access, prior, correction, constants)
-    gap_mm = _gap_of_cells(posterior, prior, correction)
+    gap_mm = gap_of_cells(posterior, prior, correction)
 
     def gains_of(thickness_mm: FloatArray, blades: list[int]) -> FloatArray:
         scatter = np.array([feel_sd_mm(count, access, constants) for count in blades])
@@ -271,13 +261,6 @@ def _most_telling(
         if at is not None:
             return Advice(stacks[at], float(gains[at]), None)
     return Advice(None, 0.0, "no-gain", _thickness_that_tells(gains_of, spec, correction, constants))
-
-
-def _gap_of_cells(posterior: ClearancePosterior, prior: Prior, correction: Correction) -> FloatArray:
-    """The current gap in each cell: the share that the posterior's cells were scaled by, undone."""
-    middle = 0.5 * (posterior.low_mm + posterior.high_mm)
-    share = prior.sd_mm**2 / (prior.sd_mm**2 + correction.uncertainty_mm**2)
-    return np.asarray(prior.mean_mm + correction.correction_mm + (middle - prior.mean_mm) / share)
 
 
 def _thickness_that_tells(
@@ -326,7 +309,7 @@ def number_advice(
     if thinnest_refused(tries, blades_mm) or len(tries) - since >= constants.most_tries_for_number:
         return nothing
     posterior = posterior_of(tries, access, prior, correction, constants)
-    gap_mm = _gap_of_cells(posterior, prior, correction)
+    gap_mm = gap_of_cells(posterior, prior, correction)
 
     def shares_of(thickness_mm: FloatArray, blades: list[int]) -> FloatArray:
         scatter = np.array([feel_sd_mm(count, access, constants) for count in blades])

@@ -9,7 +9,7 @@ from pronostico.analysis.positions import PositionOut
 from pronostico.core.assessment import TurnChange
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.errors import UnknownValve
-from pronostico.core.visits import Phase
+from pronostico.core.visits import Felt, Phase
 from pronostico.errors import AlreadyThere, NotThere
 from pronostico.record.visit import TryModel
 from pronostico.services.engines.load import engine_record
@@ -47,6 +47,40 @@ def open_visit(session: Session, engine_id: str, visit_id: str, constants: Const
         NotThere: there is no such engine or visit.
     """
     return Measuring(session, engine_record(session, engine_id), visit_id, constants).opened()
+
+
+@dataclass(frozen=True, slots=True)
+class ExpectedAnswers:
+    """How likely each answer of a blade is, and which are so unlikely that they are asked back.
+
+    `probability` is None where nothing is known to begin from.
+    """
+
+    probability: dict[Felt, float] | None
+    unlikely: tuple[Felt, ...]
+
+
+def expected_answers(
+    session: Session,
+    engine_id: str,
+    visit_id: str,
+    *,
+    valve: str,
+    phase: Phase,
+    blades_mm: tuple[float, ...],
+    constants: Constants = DEFAULT,
+) -> ExpectedAnswers:
+    """What a stack of blades is expected to feel like at a valve.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+        UnknownValve: the engine has no such valve.
+    """
+    check_valve(session, engine_id, visit_id, valve)
+    measuring = Measuring(session, engine_record(session, engine_id), visit_id, constants)
+    known = measuring.expected_answers(valve, phase, blades_mm)
+    least = constants.unlikely_answer_probability
+    return ExpectedAnswers(known, tuple(felt for felt, p in (known or {}).items() if p < least))
 
 
 @dataclass(frozen=True, slots=True)

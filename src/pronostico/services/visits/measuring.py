@@ -10,10 +10,11 @@ from pronostico.core.assessment import TurnChange, turn_change_of
 from pronostico.core.constants import DEFAULT, Constants
 from pronostico.core.engine import SHIMMED, Valve
 from pronostico.core.gauge.advice import Advice, next_blade, prior_for_advice
+from pronostico.core.gauge.expected_answer import probability_of_answers
 from pronostico.core.gauge.reading import Estimate, Prior, estimate
 from pronostico.core.gauge.valve_history import at_visit
 from pronostico.core.thermal import correction_at
-from pronostico.core.visits import Phase, Reading, Try
+from pronostico.core.visits import Felt, Phase, Reading, Try
 from pronostico.errors import NotThere
 from pronostico.record.conversion import engine_from, visit_from
 from pronostico.record.models import GaugeSet, Record
@@ -116,6 +117,19 @@ class Measuring:
         return next_blade(
             reading, self.blades_mm, spec, correction, prior, by_amount=by_amount, constants=self.constants
         )
+
+    def expected_answers(
+        self, valve_id: str, phase: Phase, blades_mm: tuple[float, ...]
+    ) -> dict[Felt, float] | None:
+        """How likely each answer of a stack of blades is; None where there is no spec to begin from."""
+        valve = self.engine.valve(valve_id)
+        spec = self.engine.spec_of(valve, self.visit.day)
+        if spec is None:
+            return None
+        reading = self.visit.reading_of(valve.id, phase) or Reading(valve.id, phase, (), self._access)
+        correction = correction_at(self.engine, valve.side, self.visit.temperature_c, self.constants)
+        prior = prior_for_advice(spec, self._forecast(valve) if phase == "found" else None)
+        return probability_of_answers(reading, blades_mm, correction, prior, self.constants)
 
     def measured(self, valve_id: str) -> MeasuredValve:
         """One valve in both phases."""

@@ -84,6 +84,21 @@ def list_blade_sets(session: Session, engine_id: str | None = None) -> list[Blad
     return [as_blade_set(one, engine) for one in store.blade_sets(session)]
 
 
+def blade_set_in_use(session: Session, engine_id: str, visit_id: str) -> BladeSet:
+    """The set in use at a visit.
+
+    Raises:
+        NotThere: there is no such engine or visit, or no set was chosen.
+    """
+    record = engine_record(session, engine_id)
+    if not any(visit.id == visit_id for visit in record.visits):
+        raise NotThere("visit", visit_id)
+    gauge_set = store.set_at_visit(session, engine_id, visit_id) or record.gauge_set
+    if gauge_set is None:
+        raise NotThere("feeler gauge set in use at visit", visit_id)
+    return as_blade_set(gauge_set)
+
+
 @dataclass(frozen=True, slots=True)
 class TypedSet:
     """A set as it is typed."""

@@ -1,0 +1,58 @@
+import pieces from './pcmWorklet?worker&url'
+
+const RATE_HZ = 16_000
+
+/** Why no microphone can be had here; undefined where one may. */
+export function microphoneFault(): string | undefined {
+  if (!window.isSecureContext) {
+    return 'a browser gives its microphone only to an address that it trusts: on the network, install the certificate first (Bench, Network)'
+  }
+  // Absent in old browsers, though their types promise it.
+  const devices = navigator.mediaDevices as MediaDevices | undefined
+  return devices?.getUserMedia === undefined || !('AudioWorkletNode' in window)
+    ? 'this browser cannot hand on its microphone'
+    : undefined
+}
+
+function refusalWords(error: unknown): string {
+  const name = error instanceof DOMException ? error.name : ''
+  if (name === 'NotAllowedError') {
+    return 'the browser was not allowed to use the microphone: allow it at the address line'
+  }
+  if (name === 'NotFoundError') return 'no microphone is connected'
+  if (name === 'NotReadableError') return 'another program is using the microphone'
+  return `the microphone gives no sound (${error instanceof Error ? error.message : String(error)})`
+}
+
+/**
+ * Open the microphone and hand on its sound: 16-bit samples, 16,000 a second, one channel.
+ *
+ * @throws Error that says why there is none.
+ */
+export async function openMicrophone(onSound: (samples: ArrayBuffer) => void) {
+  let stream: MediaStream
+  try {
+    stream = await navigator.mediaDevices.getUserMedia({
+      // What is said back must not be heard again; noise is told from speech on the other side.
+      audio: { channelCount: 1, echoCancellation: true, noiseSuppression: false },
+    })
+  } catch (error) {
+    throw new Error(refusalWords(error), { cause: error })
+  }
+  const context = new AudioContext({ sampleRate: RATE_HZ })
+  try {
+    await context.audioWorklet.addModule(pieces)
+    const node = new AudioWorkletNode(context, 'pieces', { numberOfOutputs: 0 })
+    node.port.onmessage = (event: MessageEvent<ArrayBuffer>) => onSound(event.data)
+    context.createMediaStreamSource(stream).connect(node)
+    await context.resume()
+  } catch (error) {
+    close()
+    throw new Error(refusalWords(error), { cause: error })
+  }
+  function close() {
+    for (const track of stream.getTracks()) track.stop()
+    void context.close()
+  }
+  return { close }
+}

@@ -1,0 +1,64 @@
+"""Hearing in a workshop's noise; how well in figures is for benchmarks/voice.py."""
+
+import numpy as np
+import pytest
+
+from pronostico.voice.listener import RATE_HZ, Listener
+from tests.spoken import in_noise, pause, said
+
+BLADES_MM = (0.05, 0.10, 0.13, 0.15, 0.18, 0.20, 0.23, 0.25, 0.28, 0.30)
+
+
+def heard(sound, *, prefix_always: bool = True, prompted_s: float | None = None, unit="mm"):
+    """What is understood of a sound, fed as a page does."""
+    listener = Listener(BLADES_MM, unit, prefix_always=prefix_always)
+    found = []
+    for start in range(0, len(sound), 1600):
+        if prompted_s is not None and start == int(prompted_s * RATE_HZ):
+            listener.prompted()
+        found += listener.feed(sound[start : start + 1600])
+    return [one.command and (one.command.name, one.command.blade_mm) for one in found]
+
+
+def shop(*parts) -> np.ndarray:
+    return in_noise(np.concatenate([pause(2), *parts, pause(2.5)]), np.random.default_rng(4))
+
+
+def test_commands_are_heard_over_the_noise_of_a_workshop():
+    spoken = ("it drags", "will not go", "slides freely", "blade point one five", "take that off")
+    sound = shop(*(part for one in spoken for part in (said(f"feeler gauge, {one}"), pause(2.5))))
+    assert heard(sound) == [
+        ("drag", None),
+        ("no-go", None),
+        ("free", None),
+        ("blade", 0.15),
+        ("undo", None),
+    ]
+
+
+@pytest.mark.parametrize(
+    "talk",
+    [
+        "It drags behind the trailer, and the belt falls off again.",
+        "Next valve cover we need is for the exhaust side.",
+        "I will not go there. Say it again please.",
+    ],
+)
+def test_what_others_say_is_no_command(talk):
+    assert heard(shop(said(talk, "en-gb+m4"))) == []
+
+
+def test_without_the_prefix_it_answers_only_to_a_prompt_and_only_if_so_set():
+    sound = shop(said("it drags"))
+    assert heard(sound, prefix_always=False, prompted_s=1.5) == [("drag", None)]
+    assert heard(sound, prefix_always=False) == []
+    assert heard(sound, prompted_s=1.5) == []
+
+
+def test_a_blade_that_the_set_has_not_is_never_taken_for_one():
+    sound = shop(said("feeler gauge, blade point seven seven"))
+    assert ("blade", 0.77) not in heard(sound)
+
+
+def test_silence_of_a_microphone_that_is_switched_off_is_nothing():
+    assert heard(np.zeros(20 * RATE_HZ, dtype=np.int16)) == []
