@@ -206,6 +206,37 @@ def test_a_reader_sees_everything_at_an_engine_and_changes_nothing(signed_in):
     assert signed_in("Ole Brand").put(TRY, json=ANSWER).status_code == 200
 
 
+def test_the_same_valve_measured_by_two_is_two_readings(signed_in):
+    mira, ole = signed_in("Mira Sand"), signed_in("Ole Brand")
+
+    def answer(who, number, thickness_mm, felt):
+        body = {"valve": "4E", "phase": "found", "blades_mm": [thickness_mm], "felt": felt}
+        answered = who.put(f"{ENGINE}/visits/v8/tries/t{number}", json=body)
+        assert answered.status_code == 200
+        return answered.json()["found"]
+
+    def felt(reading):
+        return reading["technician"], [one["id"] for one in reading["tries"]]
+
+    answer(mira, 1, 0.20, "free")
+    alone = answer(mira, 2, 0.23, "no-go")
+    assert felt(alone) == ("Mira Sand", ["t1", "t2"]) and alone["earlier"] == []
+    both = answer(ole, 3, 0.30, "drag")
+    assert felt(both) == ("Ole Brand", ["t3"])
+    assert [felt(one) for one in both["earlier"]] == [("Mira Sand", ["t1", "t2"])]
+    # They differ by far more than a bent pushrod would do, but by two hands.
+    visit = mira.get(f"{ENGINE}/visits/v8").json()
+    assert next(one for one in visit["valves"] if one["valve"] == "4E")["swing"] is None
+    # Sent twice, an answer is where it was; whoever goes on has the last word again.
+    assert felt(answer(ole, 3, 0.30, "drag")) == ("Ole Brand", ["t3"])
+    again = answer(mira, 4, 0.21, "drag")
+    assert felt(again) == ("Mira Sand", ["t1", "t2", "t4"])
+    assert [felt(one) for one in again["earlier"]] == [("Ole Brand", ["t3"])]
+    record = mira.get(f"/api/engines/{ENGINE.rsplit('/', 1)[1]}/record").json()
+    readings = [one for one in record["visits"][-1]["readings"] if one["valve"] == "4E"]
+    assert [one.get("technician") for one in readings] == ["Ole Brand", "Mira Sand"]
+
+
 def test_only_who_may_answer_is_listened_to(device, signed_in, monkeypatch):
     monkeypatch.setattr("pronostico.voice.hearing.missing_package", lambda: "none of them")
     address = f"{HERE.replace('https', 'wss')}{ENGINE}/visits/v8/listening"

@@ -4672,6 +4672,8 @@ export interface components {
         MeasuredPhaseOut: {
             /** Crank Turn */
             crank_turn: number;
+            /** Technician */
+            technician: string | null;
             /** Tries */
             tries: components["schemas"]["StoredTryOut"][];
             estimate: components["schemas"]["EstimateOut"] | null;
@@ -4683,11 +4685,13 @@ export interface components {
         };
         /**
          * MeasuredTurnOut
-         * @description An earlier reading, before the crank was turned round again.
+         * @description An earlier reading: before the crank was turned round again, or by somebody else.
          */
         MeasuredTurnOut: {
             /** Crank Turn */
             crank_turn: number;
+            /** Technician */
+            technician: string | null;
             /** Tries */
             tries: components["schemas"]["StoredTryOut"][];
             estimate: components["schemas"]["EstimateOut"] | null;

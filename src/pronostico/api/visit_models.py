@@ -177,9 +177,10 @@ class ExpectedAnswersOut(ReportModel):
 
 
 class MeasuredTurnOut(ReportModel):
-    """An earlier reading, before the crank was turned round again."""
+    """An earlier reading: before the crank was turned round again, or by somebody else."""
 
     crank_turn: int
+    technician: str | None
     tries: list[StoredTryOut]
     estimate: EstimateOut | None
 
@@ -197,6 +198,7 @@ class MeasuredPhaseOut(ReportModel):
     """The answers at a valve in one phase, what they say, and what to offer next."""
 
     crank_turn: int
+    technician: str | None
     tries: list[StoredTryOut]
     estimate: EstimateOut | None
     advice: AdviceOut | None

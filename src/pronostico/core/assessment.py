@@ -108,15 +108,20 @@ def neighbours_of(own: Estimate, others: Sequence[Estimate], constants: Constant
 def turn_change_of(
     engine: Engine, valve: Valve, visit: Visit, constants: Constants = DEFAULT
 ) -> TurnChange | None:
-    """Whether the readings as found differ between turns of the crank; None with fewer than two."""
+    """Whether the readings as found differ between turns of the crank; None with fewer than two.
+
+    Only readings of whoever read it last are compared: two people differ by their feel.
+    """
     spec = engine.spec_of(valve, visit.day)
     if spec is None:
         return None
     correction = correction_at(engine, valve.side, visit.temperature_c, constants)
+    last = visit.reading_of(valve.id, "found")
     estimates = [
         one
         for reading in visit.readings
         if reading.valve == valve.id and reading.phase == "found"
+        if last is not None and reading.technician == last.technician
         if (one := estimate(reading, spec, correction, constants)) is not None
     ]
     if len(estimates) < 2:

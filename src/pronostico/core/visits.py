@@ -47,6 +47,7 @@ class Reading:
     phase: Phase
     tries: tuple[Try, ...]
     access: Access = "straight"
+    technician: str | None = None
 
 
 @dataclass(frozen=True, slots=True)

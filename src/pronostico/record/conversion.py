@@ -63,6 +63,7 @@ def visit_from(model: VisitModel) -> Visit:
             phase=reading.phase,
             tries=tuple(Try(tuple(one.blades_mm), one.felt) for one in reading.tries),
             access=reading.access or model.access or "straight",
+            technician=reading.technician,
         )
         for reading in model.readings
     )

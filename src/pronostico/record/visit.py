@@ -53,6 +53,8 @@ class ReadingModel(Entered):
     skipped: str | None = None
     instrument: str | None = None
     crank_turn: Annotated[int, Field(ge=1, le=10_000)] | None = None
+    technician: str | None = None
+    """Who felt it, where that is known and several may: each has a reading of their own."""
 
 
 class Lockup(RecordModel):

@@ -35,6 +35,7 @@ class StoredReading:
     crank_turn: int
     tries: tuple[StoredTry, ...]
     skipped: str | None
+    technician: str | None
 
 
 # Built once: every answer runs them.
@@ -54,6 +55,9 @@ _STANDING = (
 )
 
 
+_LAST_POSITION = select(func.max(ReadingRow.position)).where(ReadingRow.visit_pk == bindparam("visit"))
+
+
 def stored_readings(
     session: Session, engine_id: str, visit_id: str
 ) -> dict[tuple[str, Phase], tuple[StoredReading, ...]]:
@@ -68,7 +72,7 @@ def stored_readings(
         phase = next(name for name in phases if name == stored_phase)
         skipped = data.get("skipped")
         if standing[pk] or skipped:
-            reading = StoredReading(_turn_of(data), tuple(standing[pk]), skipped)
+            reading = StoredReading(_turn_of(data), tuple(standing[pk]), skipped, data.get("technician"))
             found[valve, phase] = (*found.get((valve, phase), ()), reading)
     return found
 
@@ -90,15 +94,33 @@ def _readings_of(session: Session, visit: VisitRow, valve: str, phase: Phase) ->
     return session.scalars(query.order_by(ReadingRow.position)).all()
 
 
-def _reading_for(session: Session, visit: VisitRow, valve: str, phase: Phase, crank_turn: int) -> ReadingRow:
-    """The last reading of a valve in a phase at a turn of the crank; a new one where there is none."""
-    for reading in reversed(_readings_of(session, visit, valve, phase)):
-        if _turn_of(reading.data) == crank_turn:
+def _reading_for(
+    session: Session,
+    visit: VisitRow,
+    valve: str,
+    phase: Phase,
+    crank_turn: int,
+    technician: str | None = None,
+) -> ReadingRow:
+    """The last reading of a valve in a phase at a turn of the crank; a new one where there is none.
+
+    Where a technician is named it is theirs, or nobody's yet; it becomes the last of the valve.
+    """
+    readings = _readings_of(session, visit, valve, phase)
+    after = 1 + (session.scalar(_LAST_POSITION, {"visit": visit.pk}) or 0)
+    for reading in reversed(readings):
+        if _turn_of(reading.data) == crank_turn and _may_continue(reading, technician):
+            if reading is not readings[-1]:
+                reading.position = after
+            if technician is not None:
+                reading.data = {**reading.data, "technician": technician}
             return reading
-    data = {} if crank_turn == 1 else {"crank_turn": crank_turn}
+    data: Json = {} if crank_turn == 1 else {"crank_turn": crank_turn}
+    if technician is not None:
+        data["technician"] = technician
     reading = ReadingRow(
         visit_pk=visit.pk,
-        position=_count(session, ReadingRow.visit_pk, visit.pk),
+        position=after,
         valve=valve,
         phase=phase,
         data=data,
@@ -106,6 +128,14 @@ def _reading_for(session: Session, visit: VisitRow, valve: str, phase: Phase, cr
     session.add(reading)
     session.flush()
     return reading
+
+
+def _may_continue(reading: ReadingRow, technician: str | None) -> bool:
+    """Whether somebody's answers go with those of a reading: their own, or one without any yet."""
+    known = reading.data.get("technician")
+    if technician is None or known == technician:
+        return True
+    return not any(one.taken_back_at is None for one in reading.tries)
 
 
 def _count(session: Session, column: InstrumentedAttribute[int], key: int) -> int:
@@ -137,8 +167,11 @@ def add_try(
     crank_turn: int,
     one: TryModel,
     now: datetime,
+    technician: str | None = None,
 ) -> bool:
     """Store an answer at a visit that is there, or find it stored already.
+
+    `technician`: who felt it, where that is known: what another felt is another reading.
 
     False where the identifier stands for another answer, or there is no such visit.
     """
@@ -151,7 +184,7 @@ def add_try(
         place = (reading.visit_pk, reading.valve, reading.phase, _turn_of(reading.data))
         same_place = place == (visit.pk, valve, phase, crank_turn)
         return same_place and existing.data == dump(one)
-    reading = _reading_for(session, visit, valve, phase, crank_turn)
+    reading = _reading_for(session, visit, valve, phase, crank_turn, technician)
     # Who measures it after all has no reason left for not doing so.
     if "skipped" in reading.data:
         reading.data = {key: value for key, value in reading.data.items() if key != "skipped"}

@@ -16,6 +16,8 @@ export function ValveNotes({
 }) {
   const sharers = valve?.shares_rocker_with ?? []
   const earlier = measured?.[phase].earlier ?? []
+  const technician = measured?.[phase].technician ?? null
+  const byOthers = earlier.some((one) => one.technician !== technician)
   const swing = phase === 'found' ? measured?.swing : null
   if (sharers.length === 0 && earlier.length === 0) return null
   return (
@@ -26,9 +28,12 @@ export function ValveNotes({
           after the other, and take the first blade out before the second goes in.
         </li>
       )}
+      {byOthers && technician !== null && <li>The answers shown are by {technician}.</li>}
       {earlier.map((turn) => (
-        <li key={turn.crank_turn}>
-          Before turn {turn.crank_turn + 1} of the crank:{' '}
+        <li key={`${turn.crank_turn} ${turn.technician}`}>
+          {turn.technician !== null && turn.technician !== measured?.[phase].technician
+            ? `${turn.technician} read`
+            : `Before turn ${turn.crank_turn + 1} of the crank:`}{' '}
           {turn.estimate ? gapText(gapOf(turn.estimate), unit) : 'unknown'}, {turn.tries.length}{' '}
           {turn.tries.length === 1 ? 'answer' : 'answers'}.
         </li>

@@ -15,6 +15,7 @@ from pronostico.record.visit import TryModel
 from pronostico.services.engines.load import engine_record
 from pronostico.services.visits.measuring import MeasuredPhase, Measuring, OpenVisit
 from pronostico.store import records, tries
+from pronostico.store.audit import ACTING
 from pronostico.store.visit_data import note_cover_off
 
 
@@ -123,7 +124,8 @@ def note_try(
 ) -> None:
     """Store one answer under the page's own identifier.
 
-    Sent again with the same identifier it changes nothing.
+    Sent again with the same identifier it changes nothing. What another technician answered at the valve
+    stays a reading of theirs.
 
     Raises:
         NotThere: there is no such engine or visit.
@@ -131,6 +133,7 @@ def note_try(
         AlreadyThere: the identifier stands for another answer.
     """
     check_valve(session, engine_id, visit_id, valve)
+    acting = ACTING.get()
     stored = tries.add_try(
         session,
         engine_id,
@@ -141,6 +144,7 @@ def note_try(
         crank_turn=crank_turn,
         one=one,
         now=now,
+        technician=None if acting is None else acting.person,
     )
     if not stored:
         raise AlreadyThere(f"the identifier '{try_id}' stands for another answer already")

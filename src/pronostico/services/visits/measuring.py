@@ -26,9 +26,10 @@ from pronostico.store.tries import StoredReading, StoredTry
 
 @dataclass(frozen=True, slots=True)
 class MeasuredTurn:
-    """An earlier reading of a valve, before the crank was turned round again."""
+    """An earlier reading of a valve: before the crank was turned round again, or by somebody else."""
 
     crank_turn: int
+    technician: str | None
     tries: tuple[StoredTry, ...]
     estimate: Estimate | None
 
@@ -37,11 +38,13 @@ class MeasuredTurn:
 class MeasuredPhase:
     """The tries of a valve in one phase, what they say, and what to offer next.
 
-    They are those of the last turn of the crank at which it was measured; the others stand in `earlier`.
+    They are those of the last turn of the crank at which it was measured, by whoever answered last; the
+    others stand in `earlier`.
     `advice` is None where there is no spec to judge by or no set of blades to choose from.
     """
 
     crank_turn: int
+    technician: str | None
     tries: tuple[StoredTry, ...]
     estimate: Estimate | None
     advice: Advice | None
@@ -142,6 +145,7 @@ class Measuring:
             last = read[-1] if read else None
             return MeasuredPhase(
                 crank_turn=last.crank_turn if last else 1,
+                technician=last.technician if last else None,
                 tries=last.tries if last else (),
                 estimate=known,
                 advice=self._advice(valve, name),
@@ -161,7 +165,7 @@ class Measuring:
             # The phase says nothing of the figure: the same answers come to the same estimate.
             read = Reading(valve.id, "found", answers, self._access)
             known = estimate(read, spec, correction, self.constants)
-        return MeasuredTurn(reading.crank_turn, reading.tries, known)
+        return MeasuredTurn(reading.crank_turn, reading.technician, reading.tries, known)
 
     def opened(self) -> OpenVisit:
         """The visit with all its valves."""
