@@ -11,7 +11,7 @@ import math
 import tempfile
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import product
+from itertools import pairwise, product
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -49,8 +49,8 @@ _SILENCE_S = 0.18
 """Behind the last word: less, and 'point three' of 'point three five' would do."""
 _LEAST_SILENT_SHARE = 0.45
 """Of the sound behind the last word: where somebody still speaks, another phrase is on its way."""
-_PAUSE_S = 0.8
-"""Between the prefix and what follows, at most: who speaks to us goes on."""
+_PAUSE_S = 0.5
+"""Between two words, at most: who speaks to us goes on."""
 # The recogniser's scale of a phone's score against that of a word's.
 _PHONE_SCALE = 1024
 _LEAST_SCORE = 1e-300
@@ -237,17 +237,17 @@ class Listener:
         )
         if command is None or silent_frames < _SILENCE_S * _FRAMES_PER_S:
             return None
-        pause_s = (words[-1].start_frame - words[0].end_frame) / _FRAMES_PER_S
-        if (len(words) > 1 and pause_s > _PAUSE_S) or not all(self._is_speakable(one) for one in words):
+        pauses_s = [(b.start_frame - a.end_frame) / _FRAMES_PER_S for a, b in pairwise(words)]
+        if max(pauses_s, default=0.0) > _PAUSE_S or not all(self._is_speakable(one) for one in words):
             return None
         phones = self._decoded("loop", sound)
         if _share_silent(phones, last_frame) < _LEAST_SILENT_SHARE:
             return None
         # Each for itself: much that is said ends like a command, and little of it begins like the prefix.
-        short = min(_log_ratio(one, phones) - _least(one) for one in words)
-        if short >= 0.0:
-            return Heard(command, short)
-        return Heard(None, short) if prefix_wanted and short >= -_DOUBTFUL else None
+        over = min(_log_ratio(one, phones) - _least(one) for one in words)
+        if over >= 0.0:
+            return Heard(command, over)
+        return Heard(None, over) if prefix_wanted and over >= -_DOUBTFUL else None
 
     def _is_speakable(self, word: "Segment") -> bool:
         """Whether a word lasts neither shorter nor longer than anybody would speak it."""
