@@ -25,7 +25,7 @@ def choose(box: Locator) -> None:
 
 def open_hand_line(page: Page, most: int = 5) -> None:
     """Press the key for typing a blade until the page takes keys, and its field has the focus."""
-    field = page.get_by_label(re.compile(r"^Blade, (mm|thou)$"))
+    field = page.get_by_label(re.compile(r"^Blade or reading, (mm|thou)$"))
     for _ in range(most):
         page.keyboard.press("b")
         try:

@@ -74,7 +74,7 @@ def test_axe_finds_nothing_where_something_is_opened(watched, server):
     assert Axe().run(page).violations_count == 0
     page.keyboard.press("Escape")
     open_hand_line(page)
-    expect(page.get_by_label("Blade, mm")).to_be_focused()
+    expect(page.get_by_label("Blade or reading, mm")).to_be_focused()
     assert Axe().run(page).violations_count == 0
     page.goto(f"{server.address}/engines/resurfacer-1")
     page.get_by_role("button", name="New visit").click()

@@ -22,6 +22,30 @@ def at(page: Page, server, stop: str) -> None:
 # Listen
 
 
+def test_a_reading_as_it_stands_on_paper_is_stored_as_its_answers_and_cleared_at_once(watched, server):
+    page = watched
+    page.goto(f"{started(server, 'single, two valves', METRIC)}/measure/1E")
+    open_hand_line(page)
+    field = page.get_by_label("Blade or reading, mm")
+    field.fill("0.30-0.25")
+    field.press("Enter")
+    expect(page.get_by_text("the second blade, which would not go, is the thicker one")).to_be_visible()
+    field.fill("0.25-0.31")
+    field.press("Enter")
+    # A blade that is not of the set is asked about, as any other.
+    expect(page.get_by_text("No 0.31 mm blade in this set.")).to_be_visible()
+    field.fill("0.25-0.30")
+    field.press("Enter")
+    answers = page.get_by_label("Answers so far")
+    expect(answers).to_contain_text("0.25 mm went in")
+    expect(answers).to_contain_text("0.30 mm won't go")
+    page.get_by_role("button", name="clear all").click()
+    page.get_by_role("button", name="Clear all 2").click()
+    expect(answers.get_by_role("listitem")).to_have_count(0)
+    page.reload()
+    expect(page.get_by_text("1E is not measured yet")).to_be_visible()
+
+
 def test_a_complaint_is_noted_with_when_and_the_owners_words_and_brings_quicker_looks(watched, server):
     page = watched
     at(page, server, "complaint")
@@ -198,7 +222,7 @@ def test_a_blade_that_is_not_in_the_set_is_asked_about(watched, server):
     page.keyboard.type("many")
     page.keyboard.press("Enter")
     expect(page.get_by_text("'many' is not a length", exact=False)).to_be_visible()
-    page.get_by_label("Blade, mm").fill("11 thou")
+    page.get_by_label("Blade or reading, mm").fill("11 thou")
     page.keyboard.press("Enter")
     # Eleven thou is the 0.28 of the set, as near as prints go.
     expect(page.get_by_role("radio", name=re.compile(r"^0\.28 mm"))).to_be_checked()

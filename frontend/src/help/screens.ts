@@ -127,7 +127,7 @@ export const SCREENS: ScreenHelp[] = [
       { keys: ['L', '3'], does: 'slides freely' },
       { keys: ['↑', '↓'], does: 'thicker or thinner blade' },
       { keys: ['+'], does: 'stack one more blade' },
-      { keys: ['B'], does: 'type a blade' },
+      { keys: ['B'], does: 'type a blade, or a reading: 0.13-0.15' },
       { keys: ['Backspace'], does: 'undo the last answer' },
       { keys: ['Enter'], does: 'next valve' },
       { keys: ['R'], does: 're-measure after turning the crank' },

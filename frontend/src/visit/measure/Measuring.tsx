@@ -96,6 +96,7 @@ export function Measuring({
                 take({ type: 'typed', bladesMm: blades })
                 work.setTyping(false)
               }}
+              onRead={work.enter}
             />
             <AnswerButtons onAnswer={work.answer} />
             <WithinReach work={work} />
@@ -111,6 +112,7 @@ export function Measuring({
             unit={unit}
             temperatures={{ at: visit.temperature_c, reference: visit.reference_temperature_c }}
             onTakeBack={work.takeBack}
+            onClear={work.clear}
           />
           <ValveActions work={work} visit={visit} />
           {work.failure && (

@@ -1,3 +1,4 @@
+import { useState } from 'react'
 import type { Advice, Estimate, StoredTry } from '@/api/client'
 import { Button } from '@/design/Button'
 import { length, type LengthUnit } from '@/design/format'
@@ -46,6 +47,7 @@ type Reading = {
   unit: LengthUnit
   temperatures: Temperatures
   onTakeBack: (id: string) => void
+  onClear: () => void
 }
 
 /** The tries of the reading, and the verdict that they come to. */
@@ -65,32 +67,62 @@ export function ReadingLine(reading: Reading) {
       <div role="status" aria-live="polite" className={odd ? undefined : 'min-h-14'}>
         <Verdict {...reading} />
       </div>
-      <ol
-        aria-label="Answers so far"
-        className="flex min-h-6 flex-wrap items-center gap-x-4 text-sm"
-      >
-        {tries.map((one, at) => {
-          const again = tries.slice(0, at).some((other) => isSameAnswer(other, one))
-          const text = `${length(thicknessMm(one.blades_mm), unit)} ${ANSWER_WORDS[one.felt]}${again ? ' (the same again)' : ''}`
-          return (
-            <li key={one.id}>
-              {odd?.includes(one) ? (
-                // Both stay until the technician says which of them was an entry error.
-                <Button
-                  className="min-h-12 px-2! text-tight"
-                  aria-label={`Undo ${text}: entry error`}
-                  onClick={() => reading.onTakeBack(one.id)}
-                >
-                  ≠ {text}: entry error
-                </Button>
-              ) : (
-                text
-              )}
-            </li>
-          )
-        })}
-      </ol>
+      <div className="flex items-center justify-between gap-2 text-sm">
+        <ol aria-label="Answers so far" className="flex min-h-6 flex-wrap items-center gap-x-4">
+          {tries.map((one, at) => {
+            const again = tries.slice(0, at).some((other) => isSameAnswer(other, one))
+            const text = `${length(thicknessMm(one.blades_mm), unit)} ${ANSWER_WORDS[one.felt]}${again ? ' (the same again)' : ''}`
+            return (
+              <li key={one.id}>
+                {odd?.includes(one) ? (
+                  // Both stay until the technician says which of them was an entry error.
+                  <Button
+                    className="min-h-12 px-2! text-tight"
+                    aria-label={`Undo ${text}: entry error`}
+                    onClick={() => reading.onTakeBack(one.id)}
+                  >
+                    ≠ {text}: entry error
+                  </Button>
+                ) : (
+                  text
+                )}
+              </li>
+            )
+          })}
+        </ol>
+        {tries.length > 1 && !odd && (
+          <ClearAnswers key={reading.valve} count={tries.length} onClear={reading.onClear} />
+        )}
+      </div>
     </div>
+  )
+}
+
+/** All of them at once, asked once: a reading begun anew. */
+function ClearAnswers({ count, onClear }: { count: number; onClear: () => void }) {
+  const [asked, setAsked] = useState(false)
+  if (!asked) {
+    return (
+      <Button look="quiet" className="-my-2.5 shrink-0 px-2!" onClick={() => setAsked(true)}>
+        clear all
+      </Button>
+    )
+  }
+  return (
+    <span className="-my-2.5 flex shrink-0 items-center gap-1">
+      <Button
+        className="px-2! text-tight"
+        onClick={() => {
+          setAsked(false)
+          onClear()
+        }}
+      >
+        Clear all {count}
+      </Button>
+      <Button look="quiet" className="px-2!" onClick={() => setAsked(false)}>
+        Keep them
+      </Button>
+    </span>
   )
 }
 

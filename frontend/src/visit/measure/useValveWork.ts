@@ -1,6 +1,7 @@
 import { useMemo, useState } from 'react'
 import type { Analysis, BladeSet, CrankPlan, EngineDetail, Visit } from '@/api/client'
 import { inHand } from '@/blades/bladeChoice'
+import type { TypedAnswer } from '@/blades/typedReading'
 import { length } from '@/design/format'
 import { usePreferences } from '@/design/preferences'
 import { useSkip } from '@/shared/visitQueries'
@@ -104,6 +105,19 @@ export function useValveWork({
       // Typed in their own unit, where they are none of the set's.
       const entered = choice.typed ? choice.typed.map((mm) => length(mm, unit)).join(' + ') : null
       measuring.answer({ valve, phase, blades_mm: hand, felt, crank_turn: turn, entered })
+    },
+    /** A reading that was typed, as the answers that it stands for. */
+    enter(answers: TypedAnswer[]) {
+      setTyping(false)
+      setAnsweredAt(place)
+      for (const { bladesMm: blades_mm, felt, entered } of answers) {
+        measuring.answer({ valve, phase, blades_mm, felt, crank_turn: turn, entered })
+      }
+    },
+    /** Take back all that was answered here. */
+    clear() {
+      setAnsweredAt('')
+      for (const { id } of [...tries].reverse()) measuring.takeBack(id)
     },
     takeBack(id = tries.at(-1)?.id) {
       setAnsweredAt('')
