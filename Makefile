@@ -1,4 +1,4 @@
-# make demo | make test | make test-postgresql | make fuzz | make soak | make serve | make dev | make lint | make bench | make screenshots | make setup
+# make demo | make test | make test-postgresql | make fuzz | make soak | make serve | make dev | make lint | make bench | make screenshots | make dist | make setup
 # Stamps under .stamps say what is installed and built, so that a second run has little to do.
 
 PYTHON ?= python3
@@ -9,9 +9,9 @@ UV := $(BIN)/uv
 WEB := frontend
 STATIC := src/pronostico/api/static
 WEB_SOURCES := $(shell find $(WEB)/src $(WEB)/index.html $(WEB)/vite.config.ts -type f 2>/dev/null) \
-	docs/method.md docs/formulas.md docs/user-guide.md
+	docs/method.md docs/formulas.md docs/user-guide.md CHANGELOG.md src/pronostico/__init__.py
 
-.PHONY: demo test test-python test-pages test-postgresql fuzz soak golden serve dev lint bench screenshots setup setup-dev types schema format clean
+.PHONY: dist demo test test-python test-pages test-postgresql fuzz soak golden serve dev lint bench screenshots setup setup-dev types schema format clean
 
 setup: .stamps/app $(STATIC)/index.html
 
@@ -62,6 +62,15 @@ bench: setup-dev
 
 screenshots: setup-dev
 	@$(BIN)/python scripts/screenshots.py
+
+# What is installed where there is neither make nor Node.js: a wheel with the pages inside, and the versions it
+# was tested with.
+dist: setup
+	@rm -rf dist build
+	@$(UV) build --quiet --wheel --out-dir dist
+	@cp requirements.lock packaging/pronostico.service packaging/Containerfile dist
+	@rm -rf build
+	@ls dist
 
 # The pages on their own server with reload on change; the API runs over a demonstration beside it.
 dev: setup-dev

@@ -1,10 +1,16 @@
+import { readFileSync } from 'node:fs'
 import { fileURLToPath, URL } from 'node:url'
 import { defineConfig } from 'vitest/config'
 import react from '@vitejs/plugin-react'
 import { VitePWA } from 'vite-plugin-pwa'
 import tailwindcss from '@tailwindcss/vite'
 
+const stated = readFileSync(new URL('../src/pronostico/__init__.py', import.meta.url), 'utf8')
+const version = /__version__ = "(.+)"/.exec(stated)?.[1]
+if (version === undefined) throw new Error('src/pronostico/__init__.py states no version')
+
 export default defineConfig({
+  define: { VERSION: JSON.stringify(version) },
   plugins: [
     react(),
     tailwindcss(),

@@ -1,5 +1,5 @@
 import { Link } from 'react-router'
-import { forecastsAddress, practiceAddress } from '@/api/addresses'
+import { forecastsAddress, HANDBOOK_ADDRESS, practiceAddress } from '@/api/addresses'
 import { buttonClass } from '@/design/Button'
 import { useTitle } from '@/design/useTitle'
 import { BladeSets } from './BladeSets'
@@ -13,6 +13,9 @@ import { People } from './People'
 import { ShimBox } from './ShimBox'
 import { Backup } from './Backup'
 import { WorkshopFigures } from './WorkshopFigures'
+
+/** Put in when the pages are built: they ship with the server of the same version. */
+declare const VERSION: string
 
 /** What the workshop works with, whatever the engine. */
 export function BenchPage() {
@@ -47,6 +50,9 @@ export function BenchPage() {
           <InstrumentList />
         </div>
       </div>
+      <p className="mt-4 text-sm text-ink-soft">
+        Pronostico {VERSION}, <Link to={`${HANDBOOK_ADDRESS}/changes`}>what is new</Link>
+      </p>
     </div>
   )
 }

@@ -7,6 +7,7 @@ const PAGES = [
   { to: `${HANDBOOK_ADDRESS}/formulas`, label: 'Formulas' },
   { to: `${HANDBOOK_ADDRESS}/user-guide`, label: 'User guide' },
   { to: `${HANDBOOK_ADDRESS}/screens`, label: 'Screen help' },
+  { to: `${HANDBOOK_ADDRESS}/changes`, label: 'Changes' },
 ]
 
 /** The parts of the handbook. */

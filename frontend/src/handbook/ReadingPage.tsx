@@ -1,6 +1,7 @@
 import { marked } from 'marked'
 import { useMemo } from 'react'
 import { useParams } from 'react-router'
+import changes from '../../../CHANGELOG.md?raw'
 import formulas from '../../../docs/formulas.md?raw'
 import method from '../../../docs/method.md?raw'
 import userGuide from '../../../docs/user-guide.md?raw'
@@ -14,6 +15,7 @@ const TEXTS: Record<string, { title: string; text: string }> = {
   method: { title: 'Method', text: method },
   formulas: { title: 'Formulas', text: formulas },
   'user-guide': { title: 'User guide', text: userGuide },
+  changes: { title: 'Changes', text: changes },
 }
 
 /** What ships as text beside the product, to be read here without a network. */

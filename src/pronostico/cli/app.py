@@ -1,7 +1,7 @@
 """The command `pronostico` itself, and how each of its subcommands fails."""
 
 from datetime import date, datetime
-from typing import NoReturn
+from typing import Annotated, NoReturn
 
 import typer
 
@@ -11,6 +11,24 @@ app = typer.Typer(
     add_completion=False,
     pretty_exceptions_enable=False,
 )
+
+
+def _say_version(wanted: bool) -> None:
+    if wanted:
+        from pronostico import __version__
+
+        typer.echo(__version__)
+        raise typer.Exit
+
+
+@app.callback()
+def _common(
+    version: Annotated[
+        bool,
+        typer.Option("--version", help="Say which version this is.", callback=_say_version, is_eager=True),
+    ] = False,
+) -> None:
+    pass
 
 
 def fail(message: str) -> NoReturn:
