@@ -230,3 +230,54 @@ def test_a_record_that_went_out_and_comes_in_again_changes_nothing(empty_client,
     again = empty_client.post("/api/records?into_existing=true", content=json.dumps(out), headers=JSON)
     assert again.status_code == 201
     assert empty_client.get(f"/api/engines/{document['engine']['id']}/record").json() == out
+
+
+def _identified(name: str, **identity: object) -> dict:
+    document = record_document()
+    document["engine"] |= {"id": name, "name": name.title(), **identity}
+    return document
+
+
+def test_an_engine_is_known_by_make_model_plate_and_number(client):
+    whose = {
+        "make": "Hollam",
+        "model": "R4",
+        "variant": "long stroke",
+        "year": 2014,
+        "displacement_cc": 1998.0,
+        "plate": "fleet 12",
+        "serial_number": "HR4-00471",
+    }
+    assert client.post("/api/records", json=_identified("loader", **whose)).status_code == 201
+    words = "Hollam R4 long stroke, 2014, 1998 cc, plate fleet 12, serial number HR4-00471"
+    assert client.get("/api/engines/loader").json()["identity"] == words
+    listed = {one["id"]: one["identity"] for one in client.get("/api/engines").json()}
+    assert listed["loader"] == words and None in listed.values()
+    visit = client.get("/api/engines/loader/record").json()["visits"][0]["id"]
+    assert client.get(f"/api/engines/loader/visits/{visit}/card").json()["identity"] == words
+    assert client.get("/api/engines/loader/record").json()["engine"]["plate"] == "fleet 12"
+
+
+@pytest.mark.parametrize(
+    ("field", "value"), [("year", 18), ("displacement_cc", 0), ("make", "x" * 81), ("plate", 12)]
+)
+def test_an_identity_that_cannot_be_is_refused_with_its_place(client, field, value):
+    refused = client.post("/api/records", json=_identified("loader", **{field: value}))
+    assert refused.status_code == 422
+    assert refused.json()["faults"][0]["path"] == f"$.engine.{field}"
+
+
+def test_engines_of_one_make_and_model_are_of_one_kind_unless_another_is_named(client):
+    for name, identity in (
+        ("one", {"make": "Hollam", "model": "R4"}),
+        ("two", {"make": "hollam", "model": " R4"}),
+        ("three", {"make": "Hollam", "model": "R4", "kind": "rebuilt ones"}),
+        ("four", {"make": "Hollam"}),
+    ):
+        assert client.post("/api/records", json=_identified(name, **identity)).status_code == 201
+    sisters = client.get("/api/engines/one/sisters").json()
+    assert sisters["kind"] == "Hollam R4"
+    assert [one["id"] for one in sisters["sisters"]] == ["two"]
+    kinds = client.get("/api/kinds").json()
+    assert "Hollam R4" in kinds and "rebuilt ones" in kinds
+    assert client.get("/api/engines/four/sisters").json()["kind"] is None

@@ -59,6 +59,17 @@ def test_complaints_are_verified_one_by_one_and_what_is_not_gone_has_a_next_chec
     assert "verify" in client.get(VISIT).json()["done"]
 
 
+def test_what_became_of_a_complaint_can_be_said_after_its_case_was_closed(client):
+    case = "/api/engines/resurfacer-1/cases/c1"
+    opened = client.get(case).json()["opened"]
+    closed = client.put(f"{case}/outcome", json={"closed": opened, "confirmed": []})
+    assert closed.status_code == 200, closed.json()
+    gone = {"outcome": "gone", "note": ""}
+    found = put(client, "complaints/cold-miss", verified=gone, was=None)
+    assert found.status_code == 200
+    assert {one["finding"]: one["verified"] for one in found.json()["complaints"]}["cold-miss"] == gone
+
+
 def test_a_valve_found_without_clearance_asks_for_compression_again(client):
     found = verification(client)
     assert found["held_open"] == ["3E"]

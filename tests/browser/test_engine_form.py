@@ -28,6 +28,9 @@ def test_an_engine_is_described_from_nothing_and_its_plan_follows(page, server):
     expect(page.get_by_text("enter a name for this engine").first).to_be_visible()
 
     page.get_by_label("Name", exact=True).fill("Sawmill twin")
+    page.get_by_label("Make", exact=True).fill("Hollam")
+    page.get_by_label("Plate or fleet number").fill("fleet 7")
+    page.get_by_label("Year").fill("2014")
     page.get_by_label("Check every").fill("400")
     page.get_by_label("Layout").select_option("V")
     page.get_by_label("Cylinders", exact=True).select_option("4")
@@ -58,6 +61,11 @@ def test_an_engine_is_described_from_nothing_and_its_plan_follows(page, server):
     expect(page.get_by_text("0.15 to 0.20 mm")).to_be_visible()
     expect(page.get_by_text("1-3-2-4")).to_be_visible()
     expect(page).to_have_url(re.compile("/engines/sawmill-twin$"))
+    # It is found by what stands on it, too.
+    expect(page.get_by_text("Hollam, 2014, plate fleet 7")).to_be_visible()
+    page.get_by_label("Find an engine or a case").fill("fleet 7")
+    expect(page.get_by_role("option", name=re.compile("^Sawmill twin"))).to_be_visible()
+    page.keyboard.press("Escape")
     # As it was typed, in thou, when its data are opened again.
     page.get_by_role("link", name="Edit engine").click()
     group = page.get_by_role("group", name="Intake, cold")

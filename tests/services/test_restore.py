@@ -61,7 +61,7 @@ def into(tmp_path):
 
 def kept_in(database):
     with database.reading() as session:
-        return {name: records.load_record(session, name) for name, _ in records.engine_names(session)}
+        return {name: records.load_record(session, name) for name, _, _ in records.engine_names(session)}
 
 
 def answer(database, number):

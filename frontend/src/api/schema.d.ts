@@ -3627,8 +3627,8 @@ export interface components {
          * EngineModel
          * @description The engine: its data, its spec and its valves.
          *
-         *     `kind`: make and model, or another name that sister engines share; `left_out_of_kind`: it is neither
-         *     compared with them nor they with it.
+         *     `kind`: a name that sister engines share, where it is another than make and model; `left_out_of_kind`: it
+         *     is neither compared with them nor they with it. `plate`: number plate or fleet number.
          */
         EngineModel: {
             /** Id */
@@ -3637,6 +3637,20 @@ export interface components {
             name?: string | null;
             /** Kind */
             kind?: string | null;
+            /** Make */
+            make?: string | null;
+            /** Model */
+            model?: string | null;
+            /** Variant */
+            variant?: string | null;
+            /** Serial Number */
+            serial_number?: string | null;
+            /** Plate */
+            plate?: string | null;
+            /** Year */
+            year?: number | null;
+            /** Displacement Cc */
+            displacement_cc?: number | null;
             /** Left Out Of Kind */
             left_out_of_kind?: boolean | null;
             /**
@@ -3727,6 +3741,8 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Identity */
+            identity: string | null;
             /** Open Cases */
             open_cases: components["schemas"]["OpenCaseOut"][];
         };
@@ -3736,6 +3752,8 @@ export interface components {
          */
         EngineOut: {
             engine: components["schemas"]["EngineModel"];
+            /** Identity */
+            identity: string | null;
             /** Revision */
             revision: number;
             /** Cautions */
@@ -4367,6 +4385,8 @@ export interface components {
             engine: string;
             /** Name */
             name: string;
+            /** Identity */
+            identity: string | null;
             /** Source */
             source: string | null;
             layout: components["schemas"]["Layout"] | null;
@@ -6389,6 +6409,8 @@ export interface components {
             name: string;
             /** Usage Unit */
             usage_unit: string;
+            /** Identity */
+            identity: string | null;
             /** Fuel */
             fuel: string | null;
             /** Adjustment */

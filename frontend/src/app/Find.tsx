@@ -29,7 +29,11 @@ export function Find() {
   }, [])
 
   const targets: Target[] = engines.flatMap((engine) => [
-    { label: engine.name, detail: 'engine', address: engineAddress(engine.id) },
+    {
+      label: engine.name,
+      detail: engine.identity ?? 'engine',
+      address: engineAddress(engine.id),
+    },
     ...engine.open_cases.map((open) => ({
       label: `${engine.name}: case ${open.id}`,
       detail: open.complaints.join(', '),

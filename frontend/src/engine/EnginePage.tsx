@@ -122,6 +122,7 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
         </div>
       </div>
       <SimulatedVisits visits={analysis.visits} />
+      {detail.identity && <p className="-mt-2 mb-2 text-ink-soft">{detail.identity}</p>}
       <EngineData detail={detail} unit={unit} asOf={analysis.as_of_usage} />
       <div className="mt-4 grid grid-cols-1 gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
         <div className="flex flex-col gap-4">

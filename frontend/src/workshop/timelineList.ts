@@ -57,6 +57,7 @@ export function wordsOf(timeline: Timeline, labels: Map<string, string>): string
   return [
     timeline.name,
     timeline.id,
+    timeline.identity,
     timeline.fuel,
     timeline.adjustment,
     timeline.result?.worst?.valve,

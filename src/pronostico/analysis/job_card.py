@@ -73,6 +73,7 @@ class JobCardOut(ReportModel):
 
     engine: str
     name: str
+    identity: str | None
     source: str | None
     layout: Layout | None
     adjustment: Adjustment
@@ -216,6 +217,7 @@ def job_card(record: Record, visit_id: str, workshop: WorkshopSettings) -> JobCa
     return JobCardOut(
         engine=engine.id,
         name=engine.name or engine.id,
+        identity=engine.identity,
         source=None if source is None else ", ".join(filter(None, (source.title, source.page))),
         layout=engine.layout,
         adjustment=engine.adjustment,

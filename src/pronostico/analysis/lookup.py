@@ -29,14 +29,22 @@ def case_of(record: Record, case_id: str) -> CaseModel:
     raise NotThere("case", case_id)
 
 
-def findings_at(record: Record, visit_id: str) -> list[FindingModel]:
+def findings_at(record: Record, visit_id: str, *, closed_too: bool = False) -> list[FindingModel]:
     """What is noted at a visit, with what the open cases of that visit say in place of it.
+
+    Args:
+        closed_too: also what its closed cases say, open ones first.
 
     Raises:
         NotThere: the record has no such visit.
     """
     noted = {place_of(one): one for one in visit_of(record, visit_id).findings}
-    for case in record.cases:
-        if case.visit == visit_id and case.closed is None:
+    cases = [case for case in record.cases if case.visit == visit_id]
+    if closed_too:
+        for case in cases:
+            if case.closed is not None:
+                noted.update((place_of(one), one) for one in case.findings)
+    for case in cases:
+        if case.closed is None:
             noted.update((place_of(one), one) for one in case.findings)
     return list(noted.values())

@@ -105,12 +105,12 @@ def ticks_of(engine: EngineModel, visit: VisitModel) -> list[TickOut]:
 
 
 def complaints_of(record: Record, visit_id: str) -> list[ComplaintOut]:
-    """The complaints that were noted at a visit, and what became of them."""
+    """The complaints that were noted at a visit, and what became of them; also of a case closed since."""
     kinds, closing = load_knowledge().findings, load_closing()
     outcomes = visit_of(record, visit_id).outcomes
     present = dict.fromkeys(
         one.id
-        for one in findings_at(record, visit_id)
+        for one in findings_at(record, visit_id, closed_too=True)
         if one.state == "present" and one.id in kinds and kinds[one.id].group == "complaint"
     )
     return [

@@ -44,6 +44,7 @@ router = APIRouter(tags=["engines"])
 def _engine_out(session: Session, record: Record) -> EngineOut:
     return EngineOut(
         engine=record.engine,
+        identity=record.engine.identity,
         revision=edit.revision_of(session, record.engine.id),
         cautions=[CautionOut.model_validate(one) for one in cautions_for(record.engine)],
         gauge_set=record.gauge_set,

@@ -174,6 +174,7 @@ class EngineOut(ReportModel):
     """An engine's data, the blades available, its cases, and the cautions that fit it."""
 
     engine: EngineModel
+    identity: str | None
     revision: int
     cautions: list[CautionOut]
     gauge_set: GaugeSet | None

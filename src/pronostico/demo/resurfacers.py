@@ -9,13 +9,20 @@ from pronostico.record.models import CaseModel
 from pronostico.record.visit import FindingModel
 
 CYLINDERS = (1, 2, 3, 4)
+_PLATES = {"resurfacer-1": ("rink 1", "26G-0417", 2014), "resurfacer-2": ("rink 2", "26G-0983", 2017)}
 
 
 def _engine(engine_id: str, name: str) -> EngineModel:
+    plate, serial_number, year = _PLATES[engine_id]
     return engine_of(
         "R4-26G",
         engine_id,
         name,
+        model="R4-26G",
+        displacement_cc=2600,
+        plate=plate,
+        serial_number=serial_number,
+        year=year,
         kind="resurfacer engine, four cylinders",
         duty="medium",
         source=Source(title="Workshop manual R4-26G", page="4-12"),

@@ -152,16 +152,26 @@ class SpecChangeModel(RecordModel):
     spec: SidesSpec
 
 
+Named = Annotated[str, Field(max_length=80)]
+
+
 class EngineModel(RecordModel):
     """The engine: its data, its spec and its valves.
 
-    `kind`: make and model, or another name that sister engines share; `left_out_of_kind`: it is neither
-    compared with them nor they with it.
+    `kind`: a name that sister engines share, where it is another than make and model; `left_out_of_kind`: it
+    is neither compared with them nor they with it. `plate`: number plate or fleet number.
     """
 
     id: Identifier
     name: str | None = None
     kind: Annotated[str, Field(max_length=200)] | None = None
+    make: Named | None = None
+    model: Named | None = None
+    variant: Named | None = None
+    serial_number: Named | None = None
+    plate: Named | None = None
+    year: Annotated[int, Field(ge=1850, le=2200)] | None = None
+    displacement_cc: Annotated[float, Field(gt=0, le=1e7)] | None = None
     left_out_of_kind: bool | None = None
     usage_unit: UsageUnit
     check_interval: CheckInterval
@@ -202,6 +212,25 @@ class EngineModel(RecordModel):
     spec_changes: ListOf[SpecChangeModel] = []
     # Derived from other records: no part of this one.
     _side_priors: SidePriors = PrivateAttr(default=())
+
+    @property
+    def known_kind(self) -> str | None:
+        """The kind by name, else make and model where both are known."""
+        if self.kind is not None and self.kind.strip():
+            return self.kind
+        return f"{self.make} {self.model}" if self.make and self.model else None
+
+    @property
+    def identity(self) -> str | None:
+        """Which engine it is, in words: 'Make Model variant, 2014, 998 cc, plate 12, serial number 4711'."""
+        parts = (
+            " ".join(filter(None, (self.make, self.model, self.variant))),
+            None if self.year is None else str(self.year),
+            None if self.displacement_cc is None else f"{self.displacement_cc:.6g} cc",
+            None if not self.plate else f"plate {self.plate}",
+            None if not self.serial_number else f"serial number {self.serial_number}",
+        )
+        return ", ".join(filter(None, parts)) or None
 
     @property
     def side_priors(self) -> SidePriors:

@@ -3,6 +3,7 @@
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from pronostico.store.kinds import WRITTEN
 from pronostico.store.rows import BY_NAME
 from pronostico.store.tables import EngineRow, ForecastReviewRow, Json
 
@@ -43,7 +44,7 @@ def put_review(
 def all_reviews(session: Session) -> list[tuple[str | None, Json]]:
     """Every review, with the kind of its engine as it was written."""
     rows = session.execute(
-        select(EngineRow.data["kind"].as_string(), ForecastReviewRow.review)
+        select(WRITTEN, ForecastReviewRow.review)
         .join(ForecastReviewRow, ForecastReviewRow.engine_id == EngineRow.id)
         .order_by(EngineRow.id)
     )

@@ -3,11 +3,17 @@
 from dataclasses import dataclass
 from typing import Any
 
-from sqlalchemy import select, update
+from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session
 
 from pronostico.store.rows import BY_NAME
 from pronostico.store.tables import EngineRow, Json, ResultRow
+
+# As it was written: by a name of its own, else by make and model.
+WRITTEN = func.coalesce(
+    func.nullif(func.trim(EngineRow.data["kind"].as_string()), ""),
+    EngineRow.data["make"].as_string() + " " + EngineRow.data["model"].as_string(),
+)
 
 
 def folded(kind: str | None) -> str | None:
@@ -58,7 +64,7 @@ def kind_of(session: Session, engine_id: str) -> str | None:
 def kinds_of_engines(session: Session) -> list[str]:
     """Every kind as it was first written, in order; one that differs in case or spaces alone is the same."""
     rows = session.execute(
-        select(EngineRow.kind, EngineRow.data["kind"].as_string())
+        select(EngineRow.kind, WRITTEN)
         .where(EngineRow.kind.is_not(None))
         .order_by(EngineRow.kind, EngineRow.id)
     )

@@ -87,10 +87,10 @@ def _valve_documents(session: Session, engine_id: str) -> list[Json]:
     return [{**data, "id": id} for id, data in session.execute(_VALVES, {"engine": engine_id})]
 
 
-def engine_names(session: Session) -> list[tuple[str, str]]:
-    """Id and name of every engine, by name; one without a name goes by its id."""
-    rows = session.execute(select(EngineRow.id, EngineRow.name).order_by(*BY_NAME))
-    return [(id, name or id) for id, name in rows]
+def engine_names(session: Session) -> list[tuple[str, str, str | None]]:
+    """Id, name and identity in words of every engine, by name; one without a name goes by its id."""
+    rows = session.execute(select(EngineRow.id, EngineRow.name, EngineRow.identity).order_by(*BY_NAME))
+    return [(id, name or id, identity) for id, name, identity in rows]
 
 
 def valve_ids(session: Session, engine_id: str) -> tuple[str, ...] | None:
@@ -258,7 +258,7 @@ def _valve_rows(engine: EngineModel) -> list[ValveRow]:
 def put_engine(session: Session, engine: EngineModel) -> None:
     """An engine's data in place of those before; its visits and cases stay. The engine must be there."""
     row = session.get_one(EngineRow, engine.id)
-    row.name, row.kind = engine.name, folded(engine.kind)
+    row.name, row.kind, row.identity = engine.name, folded(engine.known_kind), engine.identity
     row.data = dump(engine, "id", "name", "valves")
     row.revision += 1
     kept = {valve.id: valve for valve in row.valves}
@@ -290,7 +290,8 @@ def add_record(session: Session, record: Record, *, now: datetime) -> None:
     row = EngineRow(
         id=engine.id,
         name=engine.name,
-        kind=folded(engine.kind),
+        kind=folded(engine.known_kind),
+        identity=engine.identity,
         data=dump(engine, "id", "name", "valves"),
         gauge_set=None if record.gauge_set is None else dump(record.gauge_set),
         valves=_valve_rows(engine),

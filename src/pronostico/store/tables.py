@@ -43,6 +43,8 @@ class EngineRow(Base):
     name: Mapped[str | None] = mapped_column(String(200))
     # As it is compared with that of others; as it was written it stands in `data`.
     kind: Mapped[str | None] = mapped_column(String(200), index=True)
+    # Make, model, plate and the like in words: what an engine is also found by.
+    identity: Mapped[str | None] = mapped_column(String(600))
     data: Mapped[Json] = mapped_column(JSON)
     # Raised by every edit of the engine's data, so that a stale edit is refused.
     revision: Mapped[int] = mapped_column(Integer, default=1)

@@ -40,6 +40,7 @@ class StoredTimeline:
     id: str
     name: str
     usage_unit: str
+    identity: str | None
     fuel: str | None
     adjustment: str
     visits: tuple[StoredVisit, ...]
@@ -137,6 +138,7 @@ def stored_timelines(session: Session, model: str, states: Sequence[TimelineStat
                 EngineRow.id,
                 EngineRow.name,
                 EngineRow.data["usage_unit"].as_string(),
+                EngineRow.identity,
                 EngineRow.data["fuel"].as_string(),
                 EngineRow.data["adjustment"].as_string(),
                 ResultRow.timeline,
@@ -150,6 +152,7 @@ def stored_timelines(session: Session, model: str, states: Sequence[TimelineStat
                 id=id,
                 name=name or id,
                 usage_unit=unit,
+                identity=identity,
                 fuel=fuel,
                 adjustment=adjustment,
                 visits=tuple(visits[id]),
@@ -157,6 +160,6 @@ def stored_timelines(session: Session, model: str, states: Sequence[TimelineStat
                 result=timeline,
                 changed=changed,
             )
-            for id, name, unit, fuel, adjustment, timeline, changed in rows
+            for id, name, unit, identity, fuel, adjustment, timeline, changed in rows
         )
     return timelines

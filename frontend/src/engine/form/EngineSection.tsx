@@ -10,12 +10,19 @@ export function EngineSection({ isNew }: { isNew: boolean }) {
   return (
     <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4 sm:grid-cols-3">
       <InputOf name="texts.name" label="Name" maxLength={200} autoFocus={isNew} />
+      <InputOf name="texts.make" label="Make" maxLength={80} />
+      <InputOf name="texts.model" label="Model" maxLength={80} />
+      <InputOf name="texts.variant" label="Variant" maxLength={80} />
+      <InputOf name="texts.serial_number" label="Serial number" maxLength={80} />
+      <InputOf name="texts.plate" label="Plate or fleet number" maxLength={80} />
+      <FigureOf name="figures.year" label="Year" />
+      <FigureOf name="figures.displacement_cc" label="Displacement" unit="cc" />
       <InputOf
         name="texts.kind"
         label="Kind of engine"
         maxLength={200}
         list="kinds-of-engines"
-        hint="make and model; engines of one kind are compared"
+        hint="empty: make and model. Those of one kind are compared"
       />
       <datalist id="kinds-of-engines">
         {kinds.data?.map((kind) => (

@@ -18,10 +18,23 @@ export const FIGURE_KEYS = [
   'decompression_lift_mm',
   'bump_release_travel_mm',
   'access_minutes',
+  'year',
+  'displacement_cc',
 ] as const
 export type FigureKey = (typeof FIGURE_KEYS)[number]
 
-export const TEXT_KEYS = ['name', 'kind', 'fuel', 'duty', 'lobe_position'] as const
+export const TEXT_KEYS = [
+  'name',
+  'kind',
+  'make',
+  'model',
+  'variant',
+  'serial_number',
+  'plate',
+  'fuel',
+  'duty',
+  'lobe_position',
+] as const
 export type TextKey = (typeof TEXT_KEYS)[number]
 
 /** A range, or a single figure (in `min`) with the tolerance that it has either way. */
@@ -263,7 +276,8 @@ export function copyOf(engine: Engine, pressure: PressureUnit): EngineDraft {
     left_out_of_kind: null,
   }
   const { base, values } = draftOf({ ...engine, ...own }, pressure)
-  return { base, values: { ...values, texts: { ...values.texts, name: '' } } }
+  const texts = { ...values.texts, name: '', serial_number: '', plate: '' }
+  return { base, values: { ...values, texts } }
 }
 
 /** The valves as the head is described now; what was noted of those that stay is kept. */

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Engine } from '@/api/client'
-import { draftOf, placedValves, type EngineDraft, type EngineValues } from './draft'
+import { copyOf, draftOf, placedValves, type EngineDraft, type EngineValues } from './draft'
 import { fieldOf } from './fieldNames'
 import { engineSchema, idFor, otherUnitWouldDo } from './schema'
 
@@ -70,6 +70,21 @@ describe('an engine as it is typed', () => {
     expect(faults({ intake: { ...spec, tolerance: '0.3' } })).toEqual({
       'intake.tolerance': 'must be over 0 and less than the figure itself, 0.20',
     })
+  })
+
+  it('says which engine it is, and copies neither its plate nor its number', () => {
+    const texts = { ...typed({}).values.texts, make: 'Hollam', model: 'R4', plate: ' fleet 12 ' }
+    const { data } = read({ ...figures({ year: '2014', displacement_cc: '1998' }), texts })
+    expect(data).toMatchObject({
+      make: 'Hollam',
+      model: 'R4',
+      variant: null,
+      plate: 'fleet 12',
+      year: 2014,
+      displacement_cc: 1998,
+    })
+    const copied = copyOf({ ...engine, make: 'Hollam', plate: 'fleet 12' }, 'kPa').values.texts
+    expect(copied).toMatchObject({ make: 'Hollam', plate: '', serial_number: '' })
   })
 
   it('tells every fault at its field', () => {

@@ -56,6 +56,7 @@ function Card({ card }: { card: JobCard }) {
           </Button>
         </div>
       </div>
+      {card.identity && <p>{card.identity}</p>}
       <p className="mt-1 flex flex-wrap justify-between gap-x-6">
         <span>
           visit {card.visit}, {day(card.date)}

@@ -57,7 +57,6 @@ export function useListening(engine: EngineDetail['engine'], visit: Visit, work:
 
   const named = engine.valves.find((one) => one.id === work.valve)
   const name = named ? valveName(named, engine.valves) : work.valve
-  const hand = work.hand
   const prompt = work.waiting ? '' : nextWords({ ...work, unit })
   // Another valve is named; the same one is not, time and again.
   const sentence = prompt && `${work.place}|${name}|${prompt}`
@@ -68,9 +67,9 @@ export function useListening(engine: EngineDetail['engine'], visit: Visit, work:
     if (hasVoice()) speak(words, () => hearing.current?.prompted())
     else hearing.current?.prompted()
   }
-  const latest = useRef({ work, tell, name, prompt, understood, asked })
+  const latest = useRef({ work, tell, name, prompt, asked })
   useEffect(() => {
-    latest.current = { work, tell, name, prompt, understood, asked }
+    latest.current = { work, tell, name, prompt, asked }
   })
 
   useEffect(() => {
@@ -190,7 +189,6 @@ export function useListening(engine: EngineDetail['engine'], visit: Visit, work:
     /** What the product said last. */
     said: asked?.words ?? said,
     asked: asked !== undefined,
-    hand,
     toggle: () => (status === 'off' ? void start() : stop()),
     clearFault: () => setFault(undefined),
     /** Keep or drop the answer that was asked back, by hand. */

@@ -71,7 +71,7 @@ def priors_document(priors: SidePriors) -> list[list[object]]:
 
 def with_priors(session: Session, engine: EngineModel) -> EngineModel:
     """An engine with what its sisters make expected of it."""
-    kind = folded(engine.kind)
+    kind = folded(engine.known_kind)
     if kind is None or engine.left_out_of_kind:
         return engine
     sisters = _counting(engine.id, engine.usage_unit, engines_of_kind(session, kind))
@@ -104,7 +104,7 @@ def put_among_sisters(session: Session, engine: EngineModel) -> None:
     """An engine's data in place of those before; what its sisters, old and new, make expected follows."""
     before = kind_of(session, engine.id)
     put_engine(session, engine)
-    for kind in {before, folded(engine.kind)}:
+    for kind in {before, folded(engine.known_kind)}:
         refresh_kind(session, kind)
 
 
@@ -150,14 +150,14 @@ def _sister_out(own: EngineModel, one: OfKind) -> SisterOut:
 
 def sisters_of(session: Session, engine: EngineModel) -> SistersOut:
     """The sisters of an engine and what they make expected; empty where no kind is noted."""
-    kind = folded(engine.kind)
+    kind = folded(engine.known_kind)
     left_out = bool(engine.left_out_of_kind)
     if kind is None:
         return SistersOut(kind=None, left_out=left_out, sisters=[], expected=[])
     kin = engines_of_kind(session, kind)
     own = next(one for one in kin if one.id == engine.id)
     return SistersOut(
-        kind=engine.kind,
+        kind=engine.known_kind,
         left_out=left_out,
         sisters=[_sister_out(engine, one) for one in kin if one.id != engine.id],
         expected=_pooled(own, kin).expected,

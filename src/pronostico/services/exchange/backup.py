@@ -189,7 +189,7 @@ def write_backup(
         pictures, knowledge: the folders of both, which need not be there.
         on_progress: called after each engine with how many are done, of how many.
     """
-    names = [id for id, _ in records.engine_names(session)]
+    names = [id for id, _, _ in records.engine_names(session)]
     with zipfile.ZipFile(path, "w") as archive:
         writing = _Writing(archive)
         for number, engine_id in enumerate(names, start=1):

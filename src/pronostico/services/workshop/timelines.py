@@ -57,6 +57,7 @@ class TimelineOut(ReportModel):
     id: str
     name: str
     usage_unit: str
+    identity: str | None
     fuel: str | None
     adjustment: str
     visits: list[TimelineVisitOut]
@@ -81,6 +82,7 @@ def _timeline(stored: StoredTimeline) -> TimelineOut:
         id=stored.id,
         name=stored.name,
         usage_unit=stored.usage_unit,
+        identity=stored.identity,
         fuel=stored.fuel,
         adjustment=stored.adjustment,
         visits=[
@@ -108,6 +110,7 @@ class EngineNameOut(ReportModel):
 
     id: str
     name: str
+    identity: str | None
     open_cases: list[OpenCaseOut]
 
 
@@ -116,9 +119,12 @@ def engine_names(session: Session) -> list[EngineNameOut]:
     cases = open_cases(session)
     return [
         EngineNameOut(
-            id=id, name=name, open_cases=[OpenCaseOut.model_validate(one) for one in cases.get(id, ())]
+            id=id,
+            name=name,
+            identity=identity,
+            open_cases=[OpenCaseOut.model_validate(one) for one in cases.get(id, ())],
         )
-        for id, name in records.engine_names(session)
+        for id, name, identity in records.engine_names(session)
     ]
 
 
