@@ -22,7 +22,7 @@ def at(page: Page, server, stop: str) -> None:
 # Listen
 
 
-def test_a_reading_as_it_stands_on_paper_is_stored_as_its_answers_and_cleared_at_once(watched, server):
+def test_a_reading_as_written_on_paper_is_stored_as_its_answers_and_cleared_at_once(watched, server):
     page = watched
     page.goto(f"{started(server, 'single, two valves', METRIC)}/measure/1E")
     open_hand_line(page)

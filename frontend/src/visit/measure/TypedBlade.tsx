@@ -14,7 +14,7 @@ function bladesOf(asked: Asked): number[] {
   return 'answers' in asked ? asked.answers.flatMap((one) => one.bladesMm) : asked.bladesMm
 }
 
-/** A blade by its figure, to be tried; or a reading as it stands on paper, stored as its answers. */
+/** A blade by its figure, to be tried; or a reading as written on paper, stored as its answers. */
 export function TypedBlade({
   bladesMm,
   unit,
