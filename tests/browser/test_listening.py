@@ -53,7 +53,8 @@ def test_an_answer_is_heard_shown_and_stored(hearing, server):
     page.goto(f"{started(server, 'single, two valves', METRIC)}/measure/1E")
     page.get_by_role("button", name="Listen to me").click()
     expect(page.get_by_text(re.compile(r"1 exhaust: try \d"))).to_be_visible()
-    expect(page.get_by_text("“it drags”", exact=True)).to_be_visible()
+    # Said once in ten seconds; a machine that is busy may be late for the first.
+    expect(page.get_by_text("“it drags”", exact=True)).to_be_visible(timeout=60_000)
     expect(page.get_by_label("Answers so far").get_by_text(re.compile("drags")).first).to_be_visible()
     page.keyboard.press("v")
     expect(page.get_by_role("button", name="Listen to me")).to_be_visible()
