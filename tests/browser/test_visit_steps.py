@@ -30,6 +30,9 @@ def test_a_reading_as_written_on_paper_is_stored_as_its_answers_and_cleared_at_o
     field.fill("0.30-0.25")
     field.press("Enter")
     expect(page.get_by_text("the second blade, which would not go, is the thicker one")).to_be_visible()
+    field.fill("9-12 mm")
+    field.press("Enter")
+    expect(page.get_by_text("'9-12 mm' is thicker than any blade")).to_be_visible()
     field.fill("0.25-0.31")
     field.press("Enter")
     # A blade that is not of the set is asked about, as any other.

@@ -50,8 +50,10 @@ export function TypedBlade({
         : blades
           ? { bladesMm: blades }
           : undefined
-    if (!typed || bladesOf(typed).some((blade) => blade > THICKEST_MM)) {
-      setFault(bladesFault(text, unit) ?? `'${text}' is thicker than any blade`)
+    if (!typed) {
+      setFault(bladesFault(text, unit) ?? `'${text}' is no blade`)
+    } else if (bladesOf(typed).some((blade) => blade > THICKEST_MM)) {
+      setFault(`'${text}' is thicker than any blade`)
     } else if (bladesOf(typed).some((blade) => placeOf(bladesMm, blade) < 0)) {
       setAsked(typed)
     } else {
