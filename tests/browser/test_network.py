@@ -121,6 +121,24 @@ def test_an_owner_begins_pairs_a_phone_and_sees_what_it_measures(browser, served
         expect(phone.get_by_role("alert")).to_contain_text("this link has been used")
 
 
+def test_a_name_typed_while_the_last_one_is_being_stored_stays_and_is_the_next(page, server):
+    page.goto(f"{server.address}/bench")
+    held: list = []
+    page.route("**/api/people/*", lambda route: held.append(route))  # noqa: PLW0108  Playwright wants a function
+    name = page.get_by_label("Full name")
+    name.fill("Mira Sand")
+    with page.expect_request("**/api/people/*"):
+        page.keyboard.press("Enter")
+    name.fill("Ole Brand")
+    with page.expect_request("**/api/people/*"):
+        page.keyboard.press("Enter")
+    for route in held:
+        route.continue_()
+    for stored in ("Mira Sand", "Ole Brand"):
+        expect(page.get_by_label(f"Role of {stored}")).to_be_visible()
+    expect(name).to_have_value("")
+
+
 def test_on_this_machine_alone_a_shared_tablet_is_handed_on_with_one_tap(page, server):
     page.goto(f"{server.address}/bench")
     adding = page.locator("form").filter(has=page.get_by_role("button", name="Add person"))

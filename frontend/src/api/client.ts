@@ -139,6 +139,11 @@ export function whenTaken(then: () => void) {
   }
 }
 
+/** Empties a field of what was sent from it; what was typed there since stays. */
+export function withoutSent(sent: string) {
+  return (now: string) => (now === sent ? '' : now)
+}
+
 type Repeatable = { request: Request; body: string | Blob; pathname: string; search: string }
 
 /** A request and its body apart, so that it can be sent now and kept as well. */

@@ -8,43 +8,50 @@ import { SelectField } from '@/design/SelectField'
 import { sessionQuery } from '@/people/session'
 import { ROLES } from './roles'
 
-const EMPTY = { name: '', initials: '', password: '', role: 'technician' as Role }
+/** With the identifier it is stored under, so that what is sent twice adds one person. */
+const empty = () => ({
+  id: newId(),
+  name: '',
+  initials: '',
+  password: '',
+  role: 'technician' as Role,
+})
 
 /** Somebody new for the list. */
 export function NewPerson() {
   const { data: session } = useQuery(sessionQuery)
-  const [typed, setTyped] = useState(EMPTY)
-  // What is sent twice adds one person.
-  const [id, setId] = useState(newId)
+  const [typed, setTyped] = useState(empty)
   const queryClient = useQueryClient()
   const add = useMutation({
-    mutationFn: () =>
+    mutationFn: (sent: typeof typed) =>
       unwrap(
         api.PUT('/api/people/{person_id}', {
-          params: { path: { person_id: id } },
+          params: { path: { person_id: sent.id } },
           body: {
-            name: typed.name,
-            role: typed.role,
-            initials: typed.initials.trim() || null,
-            password: typed.password || null,
+            name: sent.name,
+            role: sent.role,
+            initials: sent.initials.trim() || null,
+            password: sent.password || null,
           },
         }),
       ),
-    onSuccess: async () => {
-      setTyped(EMPTY)
-      setId(newId())
+    onSuccess: async (_, sent) => {
+      setTyped((now) => (now.id === sent.id ? empty() : now))
       await queryClient.invalidateQueries({ queryKey: ['session'] })
     },
   })
   const field = (name: 'name' | 'initials' | 'password') => ({
     value: typed[name],
     fault: add.error instanceof ProblemError ? add.error.at(`$.${name}`) : undefined,
-    onChange: (event: { target: { value: string } }) =>
-      setTyped({ ...typed, [name]: event.target.value }),
+    onChange: (event: { target: { value: string } }) => change({ [name]: event.target.value }),
   })
+  // What is typed while the last one is on its way is the next one.
+  function change(to: Partial<typeof typed>) {
+    setTyped({ ...typed, ...to, id: add.isPending ? newId() : typed.id })
+  }
   function submit(event: FormEvent) {
     event.preventDefault()
-    add.mutate()
+    add.mutate(typed)
   }
   return (
     <form onSubmit={submit} className="flex flex-col gap-3 px-4 py-3">
@@ -55,7 +62,7 @@ export function NewPerson() {
           label="Role"
           value={typed.role}
           choices={ROLES}
-          onChange={(role) => setTyped({ ...typed, role })}
+          onChange={(role) => change({ role })}
         />
       </div>
       {session?.on_network && (
@@ -71,7 +78,7 @@ export function NewPerson() {
         A reader sees everything and changes nothing. An owner also sees to people, backups, learned
         cases and the workshop’s figures.
       </p>
-      <Button type="submit" disabled={add.isPending} className="self-start">
+      <Button type="submit" className="self-start">
         Add person
       </Button>
       {add.error && <ErrorNotice error={add.error} />}

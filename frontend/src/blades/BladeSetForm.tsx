@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
-import { api, newId, ProblemError, unwrap, type BladeSet } from '@/api/client'
+import { api, newId, ProblemError, unwrap, withoutSent, type BladeSet } from '@/api/client'
 import { Button } from '@/design/Button'
 import { Field } from '@/design/Field'
 import { ErrorNotice } from '@/design/Notice'
@@ -36,24 +36,24 @@ export function BladeSetForm({
   const [id, setId] = useState(() => set?.id ?? `set-${newId().slice(0, 8)}`)
   const queryClient = useQueryClient()
   const keep = useMutation({
-    mutationFn: () =>
+    mutationFn: (sent: { name: string; text: string }) =>
       unwrap(
         api.PUT('/api/blade-sets/{set_id}', {
           params: { path: { set_id: id } },
           body: {
-            name: name.trim() || 'My feeler gauges',
-            text,
+            name: sent.name.trim() || 'My feeler gauges',
+            text: sent.text,
             unit: printed,
             was: shown ? { name: shown.name, text: shown.text, unit: shown.unit } : null,
           },
         }),
       ),
-    onSuccess: async (kept) => {
+    onSuccess: async (kept, sent) => {
       await queryClient.invalidateQueries({ queryKey: ['blade-sets'] })
       if (!set) {
         setId(`set-${newId().slice(0, 8)}`)
-        setText('')
-        setName('')
+        setText(withoutSent(sent.text))
+        setName(withoutSent(sent.name))
       }
       onKept(kept)
     },
@@ -62,7 +62,7 @@ export function BladeSetForm({
 
   function submit(event: FormEvent) {
     event.preventDefault()
-    keep.mutate()
+    keep.mutate({ name, text })
   }
 
   return (

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { photographAddress } from '@/api/addresses'
-import { newId, whenTaken, type NotebookEntry } from '@/api/client'
+import { newId, whenTaken, withoutSent, type NotebookEntry } from '@/api/client'
 import { Button } from '@/design/Button'
 import { FileButton } from '@/design/FileButton'
 import { day } from '@/design/format'
@@ -26,7 +26,7 @@ export function Notebook({ engineId, caseId }: { engineId: string; caseId: strin
     if (!large)
       add.mutate(
         { id: newId(), text, photograph },
-        whenTaken(() => setText('')),
+        whenTaken(() => setText(withoutSent(text))),
       )
   }
 
@@ -49,7 +49,7 @@ export function Notebook({ engineId, caseId }: { engineId: string; caseId: strin
           if (text.trim() === '') return
           add.mutate(
             { id: newId(), text },
-            whenTaken(() => setText('')),
+            whenTaken(() => setText(withoutSent(text))),
           )
         }}
       >

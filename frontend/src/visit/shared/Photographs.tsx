@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useParams } from 'react-router'
 import { visitPhotographAddress, type StepName } from '@/api/addresses'
-import { newId, whenTaken, type Engine, type VisitPhotograph } from '@/api/client'
+import { newId, whenTaken, withoutSent, type Engine, type VisitPhotograph } from '@/api/client'
 import { Button } from '@/design/Button'
 import { FileButton } from '@/design/FileButton'
 import { ErrorNotice } from '@/design/Notice'
@@ -62,7 +62,7 @@ function Photographs({
     if (wrong) return
     add.mutate(
       { id: newId(), step, file, valve: valve || null, text },
-      whenTaken(() => setText('')),
+      whenTaken(() => setText(withoutSent(text))),
     )
   }
 
