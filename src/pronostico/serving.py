@@ -5,6 +5,7 @@ import secrets
 import socket
 from contextlib import nullcontext
 from dataclasses import dataclass
+from datetime import UTC, datetime
 from pathlib import Path
 
 import typer
@@ -22,6 +23,7 @@ from pronostico.network.certificates import (
     own_certificate,
 )
 from pronostico.services.staging import clear_unfinished
+from pronostico.services.workshop.bin import empty_old
 from pronostico.settings import EVERYWHERE, HOST, Settings, certificates_of, photographs_of
 from pronostico.store.database import Database
 from pronostico.store.opening import served_by_one
@@ -164,6 +166,8 @@ def _serve(
     gc.freeze()
     application.state.background.ask()
     application.state.daily_copies.start()
+    with database.writing() as session:
+        empty_old(session, folder=photographs_of(database_path), now=datetime.now(UTC))
     served_with = door.served_with
     try:
         # A trace that is still being drawn does not hold up the end.

@@ -212,6 +212,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/archived": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Archived
+         * @description Have an engine be looked after no more, or again.
+         */
+        put: operations["put_archived"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine_id}/simulated-truth": {
         parameters: {
             query?: never;
@@ -888,6 +908,26 @@ export interface paths {
         patch: operations["patch_visit"];
         trace?: never;
     };
+    "/api/engines/{engine_id}/visits/{visit_id}/moved": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Visit Moved
+         * @description Have a visit that was begun on the wrong engine be another engine's, with the cases opened at it.
+         */
+        post: operations["post_visit_moved"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine_id}/visits/{visit_id}/parts": {
         parameters: {
             query?: never;
@@ -1167,6 +1207,106 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/removals/before": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Before Removal
+         * @description What would be deleted with something; nothing is changed.
+         */
+        get: operations["get_before_removal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/removals/{removal_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Removal
+         * @description Delete an engine, a visit or a case: into the bin, with all that hangs on it.
+         */
+        put: operations["put_removal"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Bin
+         * @description What is in the bin, the last first.
+         */
+        get: operations["get_bin"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bin/{removal_id}/restored": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Restored
+         * @description Take something out of the bin, whole.
+         */
+        post: operations["post_restored"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bin/{removal_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Removal
+         * @description Delete something that is in the bin for good.
+         */
+        delete: operations["delete_removal"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2602,6 +2742,14 @@ export interface components {
             odd: boolean;
         };
         /**
+         * ArchivedIn
+         * @description Whether an engine is archived.
+         */
+        ArchivedIn: {
+            /** Archived */
+            archived: boolean;
+        };
+        /**
          * AssessedValveOut
          * @description One valve judged; `phase` is that of the reading that tells how it stands.
          */
@@ -2693,6 +2841,17 @@ export interface components {
             along_to: number;
             /** Up To */
             up_to: number;
+        };
+        /**
+         * BeforeRemovalOut
+         * @description What would be deleted with something; `cases_resting`: cases that stay, without their visit.
+         */
+        BeforeRemovalOut: {
+            /** Name */
+            name: string;
+            holds: components["schemas"]["HoldsOut"];
+            /** Cases Resting */
+            cases_resting: string[];
         };
         /**
          * BladeGapOut
@@ -3628,7 +3787,8 @@ export interface components {
          * @description The engine: its data, its spec and its valves.
          *
          *     `kind`: a name that sister engines share, where it is another than make and model; `left_out_of_kind`: it
-         *     is neither compared with them nor they with it. `plate`: number plate or fleet number.
+         *     is neither compared with them nor they with it. `plate`: number plate or fleet number. `archived`: since
+         *     when it is not looked after any more.
          */
         EngineModel: {
             /** Id */
@@ -3653,6 +3813,8 @@ export interface components {
             displacement_cc?: number | null;
             /** Left Out Of Kind */
             left_out_of_kind?: boolean | null;
+            /** Archived */
+            archived?: string | null;
             /**
              * Usage Unit
              * @enum {string}
@@ -4303,6 +4465,26 @@ export interface components {
             blades_mm: number[] | null;
         };
         /**
+         * HoldsOut
+         * @description What hangs on something: how many there are of each.
+         */
+        HoldsOut: {
+            /** Visits */
+            visits: number;
+            /** Readings */
+            readings: number;
+            /** Answers */
+            answers: number;
+            /** Adjustments */
+            adjustments: number;
+            /** Cases */
+            cases: number;
+            /** Notes */
+            notes: number;
+            /** Photographs */
+            photographs: number;
+        };
+        /**
          * Hydraulic
          * @description Preload of hydraulic lifters.
          */
@@ -4337,6 +4519,36 @@ export interface components {
             knowledge_not_taken: string[];
             /** Faults */
             faults: string[];
+        };
+        /**
+         * InBinOut
+         * @description Something in the bin. `until`: deleted for good then; `waits_for`: what has to be restored first.
+         */
+        InBinOut: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "engine" | "visit" | "case" | "note" | "photograph";
+            /** Name */
+            name: string;
+            /**
+             * Removed At
+             * Format: date-time
+             */
+            removed_at: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+            /** Person */
+            person: string | null;
+            holds: components["schemas"]["HoldsOut"] | null;
+            /** Waits For */
+            waits_for: string | null;
         };
         /**
          * InstrumentOut
@@ -4769,6 +4981,26 @@ export interface components {
             step: number | null;
             /** Words */
             words: string;
+        };
+        /**
+         * MovedIn
+         * @description The engine that a visit was meant for.
+         */
+        MovedIn: {
+            /** To */
+            to: string;
+        };
+        /**
+         * MovedOut
+         * @description Where a visit is now, and the cases that went with it, as they are called there.
+         */
+        MovedOut: {
+            /** Engine */
+            engine: string;
+            /** Visit */
+            visit: string;
+            /** Cases */
+            cases: string[];
         };
         /**
          * MovedShimOut
@@ -5467,6 +5699,19 @@ export interface components {
             visit?: string | null;
             /** Probability */
             probability: number;
+        };
+        /**
+         * RemovalIn
+         * @description What is deleted: the engine, or of it the visit or the case `part`.
+         */
+        RemovalIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "engine" | "visit" | "case";
+            /** Part */
+            part?: string | null;
         };
         /**
          * ReplayOut
@@ -6411,6 +6656,8 @@ export interface components {
             usage_unit: string;
             /** Identity */
             identity: string | null;
+            /** Archived */
+            archived: string | null;
             /** Fuel */
             fuel: string | null;
             /** Adjustment */
@@ -7862,6 +8109,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SistersOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_archived: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArchivedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EngineOut"];
                 };
             };
             /** @description Bad Request */
@@ -10241,6 +10554,73 @@ export interface operations {
             };
         };
     };
+    post_visit_moved: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MovedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovedOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     put_parts: {
         parameters: {
             query?: never;
@@ -11241,6 +11621,322 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    get_before_removal: {
+        parameters: {
+            query: {
+                kind: "engine" | "visit" | "case";
+                part?: string | null;
+            };
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BeforeRemovalOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_removal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                removal_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemovalIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InBinOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_bin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InBinOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_restored: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                removal_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InBinOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_removal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                removal_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InBinOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };

@@ -10,6 +10,7 @@ from pronostico import __version__
 from pronostico.api import (
     adjustments,
     backup,
+    bin,
     blade_sets,
     calendar,
     cases,
@@ -106,6 +107,8 @@ def build_app(static: Path, network: Network | None = None) -> FastAPI:
         tables.router,
         heads.router,
         visits.router,
+        bin.of_engine_router,
+        bin.router,
         cylinder_tests.router,
         instruments.router,
         instruments.kinds_router,

@@ -17,6 +17,7 @@ from pronostico.analysis.report import AnalysisOut
 from pronostico.analysis.what_if import WhatIfOut, what_if
 from pronostico.api.deps import DatabaseDep, NowDep, RawBody, SessionDep, TodayDep, WriteSessionDep
 from pronostico.api.models import (
+    ArchivedIn,
     CaseOut,
     CautionOut,
     EngineChangeIn,
@@ -135,6 +136,13 @@ def put_left_out(engine_id: str, body: LeftOutIn, session: WriteSessionDep) -> S
     """Compare an engine with the others of its kind, and them with it, or leave it out."""
     leave_out(session, load.engine_record(session, engine_id), left_out=body.left_out)
     return sisters_of(session, load.engine_record(session, engine_id).engine)
+
+
+@router.put("/engines/{engine_id}/archived")
+def put_archived(engine_id: str, body: ArchivedIn, session: WriteSessionDep, today: TodayDep) -> EngineOut:
+    """Have an engine be looked after no more, or again."""
+    edit.set_archived(session, engine_id, archived=body.archived, today=today)
+    return _engine_out(session, load.engine_record(session, engine_id))
 
 
 @router.get("/engines/{engine_id}/simulated-truth")

@@ -164,6 +164,12 @@ class EngineChangeIn(EngineIn):
     revision: int
 
 
+class ArchivedIn(RequestModel):
+    """Whether an engine is archived."""
+
+    archived: bool
+
+
 class LeftOutIn(RequestModel):
     """Whether an engine is left out of its kind."""
 

@@ -318,3 +318,17 @@ class AssessmentOut(ReportModel):
     temperature_c: float | None
     reference_temperature_c: float | None
     positions: list[PositionOut]
+
+
+class MovedIn(RequestModel):
+    """The engine that a visit was meant for."""
+
+    to: Identifier
+
+
+class MovedOut(ReportModel):
+    """Where a visit is now, and the cases that went with it, as they are called there."""
+
+    engine: str
+    visit: str
+    cases: list[str]

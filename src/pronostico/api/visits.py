@@ -28,6 +28,8 @@ from pronostico.api.visit_models import (
     ExpectedAnswersOut,
     LastTimeOut,
     MeasuredValveOut,
+    MovedIn,
+    MovedOut,
     PaperIn,
     PartsIn,
     PositionIn,
@@ -50,6 +52,7 @@ from pronostico.services.engines.load import engine_record
 from pronostico.services.settings import workshop_settings
 from pronostico.services.visits import answers, assess, findings, photographs, position, prepare
 from pronostico.services.visits.check_sheet_entry import PaperLine, type_in
+from pronostico.services.visits.moving import move_visit
 from pronostico.services.visits.steps import done_steps
 from pronostico.services.workshop import blade_sets
 
@@ -140,6 +143,15 @@ def patch_visit(
         writing, engine_id, visit_id, changes=changes, was=was, confirmed=body.confirmed, today=today
     )
     return _visit_out(session, engine_id, visit_id)
+
+
+@router.post("/{visit_id}/moved")
+def post_visit_moved(
+    engine_id: str, visit_id: str, body: MovedIn, writing: WriteSessionDep, today: TodayDep
+) -> MovedOut:
+    """Have a visit that was begun on the wrong engine be another engine's, with the cases opened at it."""
+    visit, cases = move_visit(writing, engine_id, visit_id, to=body.to, today=today)
+    return MovedOut(engine=body.to, visit=visit, cases=cases)
 
 
 @router.put("/{visit_id}/parts")

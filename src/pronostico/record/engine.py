@@ -159,7 +159,8 @@ class EngineModel(RecordModel):
     """The engine: its data, its spec and its valves.
 
     `kind`: a name that sister engines share, where it is another than make and model; `left_out_of_kind`: it
-    is neither compared with them nor they with it. `plate`: number plate or fleet number.
+    is neither compared with them nor they with it. `plate`: number plate or fleet number. `archived`: since
+    when it is not looked after any more.
     """
 
     id: Identifier
@@ -173,6 +174,7 @@ class EngineModel(RecordModel):
     year: Annotated[int, Field(ge=1850, le=2200)] | None = None
     displacement_cc: Annotated[float, Field(gt=0, le=1e7)] | None = None
     left_out_of_kind: bool | None = None
+    archived: Day | None = None
     usage_unit: UsageUnit
     check_interval: CheckInterval
     fuel: str | None = None

@@ -59,6 +59,12 @@ def count_changes(table: str, engine_of_row: str, *, of_columns: str = "") -> No
     _on_change(table, "changes", raised, _UPDATE if of_columns else _ANY, of_columns)
 
 
+def count_leaving(table: str) -> None:
+    """Within a migration: have a row that goes to another engine raise the count of the one it leaves."""
+    raised = "UPDATE engines SET changed = changed + 1 WHERE id = {row}.engine_id"
+    _on_change(table, "leaving", raised, (("update", "OLD"),), "engine_id")
+
+
 def stamp_changes(table: str, visit_of_row: str, *, of_columns: str = "") -> None:
     """Within a migration: have every new, changed and removed row of a table stamp its visit anew.
 

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from pronostico.errors import UnusableDatabase
 from pronostico.store.audit import note_changes
+from pronostico.store.hiding import hide_removed
 from pronostico.store.opening import MIGRATIONS, make_folder
 from pronostico.store.postgresql import PostgresqlStorage
 from pronostico.store.sqlite import SqliteStorage
@@ -45,6 +46,8 @@ class Database:
         self._writing = sessionmaker(storage.writer)
         note_changes(self._writing)
         self._claiming = sessionmaker(storage.claiming)
+        for sessions in (self._reading, self._writing, self._claiming):
+            hide_removed(sessions)
         try:
             self._upgrade()
         except OperationalError as error:

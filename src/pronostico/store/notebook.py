@@ -84,3 +84,12 @@ def remove_entry(session: Session, engine_id: str, case_id: str, entry_id: str, 
         return False
     row.removed_at = row.removed_at or now
     return True
+
+
+def restore_entry(session: Session, entry_id: str) -> bool:
+    """Have a removed entry stand in its notebook again; False where there is none, or no case of it."""
+    row = session.get(NotebookRow, entry_id)
+    if row is None or session.get(CaseRow, row.case_pk) is None:
+        return False
+    row.removed_at = None
+    return True

@@ -131,3 +131,12 @@ def remove_photograph(
         return False
     row.removed_at = row.removed_at or now
     return True
+
+
+def restore_photograph(session: Session, photograph_id: str) -> bool:
+    """Have a removed photograph be its visit's again; False where there is none, or no visit of it."""
+    row = session.get(VisitPhotographRow, photograph_id)
+    if row is None or session.get(VisitRow, row.visit_pk) is None:
+        return False
+    row.removed_at = None
+    return True

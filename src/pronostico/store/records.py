@@ -1,8 +1,8 @@
 """Records into the tables and out of them; the two ways are each other's inverse."""
 
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
-from datetime import datetime
+from collections.abc import Collection, Mapping, Sequence
+from datetime import date, datetime
 from typing import Any
 from uuid import uuid4
 
@@ -67,13 +67,19 @@ _CASE_FINDINGS = (
 )
 
 
-def _case_documents(session: Session, engine_id: str) -> list[Json]:
+def _case_documents(session: Session, engine_id: str, visits: Collection[str]) -> list[Json]:
+    """The cases of an engine; one whose visit is in the bin rests on none.
+
+    Args:
+        visits: the identifiers of those that are there.
+    """
     findings: dict[int, list[Json]] = defaultdict(list)
     for case_pk, finding in session.execute(_CASE_FINDINGS, {"engine": engine_id}):
         findings[case_pk].append(finding)
     return [
         {
             **data,
+            "visit": data.get("visit") if data.get("visit") in visits else None,
             "id": case_id,
             "opened": opened.isoformat(),
             "closed": closed and closed.isoformat(),
@@ -129,14 +135,15 @@ def load_record(session: Session, engine_id: str) -> Record | None:
     if found is None:
         return None
     name, data, gauge_set = found
+    visits = load_visits(session, engine_id)
     document: Mapping[str, Any] = {
         "format": FORMAT,
         "version": 1,
         "engine": {**data, "id": engine_id, "name": name, "valves": _valve_documents(session, engine_id)},
         "gauge_set": gauge_set,
         "shim_box": _box_for(session, data),
-        "visits": load_visits(session, engine_id),
-        "cases": _case_documents(session, engine_id),
+        "visits": visits,
+        "cases": _case_documents(session, engine_id, {visit.id for visit in visits}),
     }
     return Record.model_validate(document)
 
@@ -278,6 +285,13 @@ def put_meter_changes(session: Session, engine_id: str, changes: list[MeterChang
     """What was noted of an engine's meter; no edit of its data, so that an open form stays fresh."""
     row = session.get_one(EngineRow, engine_id)
     row.data = {**row.data, "meter_changes": [dump(change) for change in changes]}
+
+
+def put_archived(session: Session, engine_id: str, since: date | None) -> None:
+    """Since when an engine is not looked after any more; no edit of its data."""
+    row = session.get_one(EngineRow, engine_id)
+    without = {name: value for name, value in row.data.items() if name != "archived"}
+    row.data = without if since is None else {**without, "archived": since.isoformat()}
 
 
 def add_record(session: Session, record: Record, *, now: datetime) -> None:

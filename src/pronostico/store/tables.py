@@ -2,7 +2,8 @@
 
 Columns hold what is searched, sorted or pointed at; `data` holds the rest of the record's part.
 
-Nothing that a technician noted is deleted: a try that was taken back is marked with the time.
+Nothing that a technician noted is deleted at once: a try that was taken back is marked with the time, and
+what was deleted as a whole names its removal, until it has lain in the bin long enough.
 """
 
 from datetime import date, datetime
@@ -51,6 +52,7 @@ class EngineRow(Base):
     gauge_set: Mapped[Json | None] = mapped_column(JSON)
     # Raised by the database's own triggers with every change of what a result rests on.
     changed: Mapped[int] = mapped_column(Integer, default=0, server_default="0")
+    removal_id: Mapped[str | None] = mapped_column(String(80), index=True)
     valves: Mapped[list["ValveRow"]] = relationship(order_by="ValveRow.position", lazy="selectin")
 
 
@@ -84,6 +86,7 @@ class VisitRow(Base):
     gauge_set: Mapped[Json | None] = mapped_column(JSON)
     # Another one after every change of the visit and its parts, by the database's own triggers.
     stamp: Mapped[int] = mapped_column(BigInteger, default=lambda: randbits(53), server_default="0")
+    removal_id: Mapped[str | None] = mapped_column(String(80), index=True)
     findings: Mapped[list["VisitFindingRow"]] = relationship(order_by="VisitFindingRow.pk")
     readings: Mapped[list["ReadingRow"]] = relationship(order_by="ReadingRow.position")
     settings: Mapped[list["SettingRow"]] = relationship(order_by="SettingRow.position")
@@ -165,6 +168,7 @@ class CaseRow(Base):
     opened: Mapped[date] = mapped_column(Date)
     closed: Mapped[date | None] = mapped_column(Date)
     data: Mapped[Json] = mapped_column(JSON)
+    removal_id: Mapped[str | None] = mapped_column(String(80), index=True)
     findings: Mapped[list["CaseFindingRow"]] = relationship(order_by="CaseFindingRow.pk", lazy="selectin")
 
 
@@ -192,6 +196,25 @@ class LessonRow(Base):
     brought_from: Mapped[str | None] = mapped_column(String(200))
     closed: Mapped[date] = mapped_column(Date)
     data: Mapped[Json] = mapped_column(JSON)
+    removal_id: Mapped[str | None] = mapped_column(String(80), index=True)
+
+
+class RemovalRow(Base):
+    """An engine, a visit or a case that was deleted with all that hangs on it: its rows name this one.
+
+    `kind`: engine, visit or case; `part_id`: of the visit or case. `name`: what it was called. `person`: who
+    deleted it; None: nobody had to say.
+    """
+
+    __tablename__ = "removals"
+
+    id: Mapped[str] = mapped_column(String(80), primary_key=True)
+    kind: Mapped[str] = mapped_column(String(12))
+    engine_id: Mapped[str] = mapped_column(String(80))
+    part_id: Mapped[str | None] = mapped_column(String(80))
+    name: Mapped[str] = mapped_column(Text)
+    removed_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    person: Mapped[str | None] = mapped_column(String(80))
 
 
 class NotebookRow(Base):

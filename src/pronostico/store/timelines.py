@@ -41,6 +41,7 @@ class StoredTimeline:
     name: str
     usage_unit: str
     identity: str | None
+    archived: str | None
     fuel: str | None
     adjustment: str
     visits: tuple[StoredVisit, ...]
@@ -139,6 +140,7 @@ def stored_timelines(session: Session, model: str, states: Sequence[TimelineStat
                 EngineRow.name,
                 EngineRow.data["usage_unit"].as_string(),
                 EngineRow.identity,
+                EngineRow.data["archived"].as_string(),
                 EngineRow.data["fuel"].as_string(),
                 EngineRow.data["adjustment"].as_string(),
                 ResultRow.timeline,
@@ -153,6 +155,7 @@ def stored_timelines(session: Session, model: str, states: Sequence[TimelineStat
                 name=name or id,
                 usage_unit=unit,
                 identity=identity,
+                archived=archived,
                 fuel=fuel,
                 adjustment=adjustment,
                 visits=tuple(visits[id]),
@@ -160,6 +163,6 @@ def stored_timelines(session: Session, model: str, states: Sequence[TimelineStat
                 result=timeline,
                 changed=changed,
             )
-            for id, name, unit, identity, fuel, adjustment, timeline, changed in rows
+            for id, name, unit, identity, archived, fuel, adjustment, timeline, changed in rows
         )
     return timelines

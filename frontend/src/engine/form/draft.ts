@@ -274,6 +274,7 @@ export function copyOf(engine: Engine, pressure: PressureUnit): EngineDraft {
     spec_changes: [],
     spec: latestSpec(engine),
     left_out_of_kind: null,
+    archived: null,
   }
   const { base, values } = draftOf({ ...engine, ...own }, pressure)
   const texts = { ...values.texts, name: '', serial_number: '', plate: '' }

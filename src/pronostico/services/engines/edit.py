@@ -19,6 +19,7 @@ from pronostico.record.visit import VisitModel
 from pronostico.services.engines.load import engine_record
 from pronostico.services.engines.sisters import put_among_sisters
 from pronostico.store import records
+from pronostico.store.removals import ids_in_bin
 from pronostico.store.visit_data import put_visit_data
 
 Document = dict[str, Any]
@@ -80,6 +81,10 @@ def create_engine(
         if there.engine == record.engine:
             return there
         raise AlreadyThere(f"an engine '{record.engine.id}' exists already; choose another id")
+    if ids_in_bin(session, [record.engine.id]):
+        raise AlreadyThere(
+            f"an engine '{record.engine.id}' is in the bin: restore it there, or choose another id"
+        )
     ask(list(_questions(record.engine)), confirmed)
     records.add_record(session, record, now=now)
     session.commit()
@@ -186,8 +191,9 @@ def change_engine(
         if differences:
             raise Stale(differences)
         return record
-    # The meter has a way of its own: a form that was opened before a change must not undo it.
-    engine = engine.model_copy(update={"meter_changes": record.engine.meter_changes})
+    # These have ways of their own: a form that was opened before a change must not undo it.
+    own_ways = {"meter_changes": record.engine.meter_changes, "archived": record.engine.archived}
+    engine = engine.model_copy(update=own_ways)
     faults = _still_read(record, engine)
     if faults:
         raise Refused(faults)
@@ -206,6 +212,18 @@ def change_engine(
     put_among_sisters(session, engine)
     session.commit()
     return engine_record(session, engine_id)
+
+
+def set_archived(session: Session, engine_id: str, *, archived: bool, today: date) -> None:
+    """Have an engine be looked after no more, or again; nothing of it is lost.
+
+    Raises:
+        NotThere: there is no such engine.
+    """
+    engine = engine_record(session, engine_id).engine
+    if (engine.archived is not None) != archived:
+        records.put_archived(session, engine_id, today if archived else None)
+        session.commit()
 
 
 def revision_of(session: Session, engine_id: str) -> int:

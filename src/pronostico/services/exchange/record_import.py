@@ -17,6 +17,7 @@ from pronostico.record.visit import VisitModel
 from pronostico.services.engines.sisters import put_among_sisters
 from pronostico.store import records
 from pronostico.store.blade_sets import shelve_blades
+from pronostico.store.removals import ids_in_bin, parts_in_bin
 from pronostico.store.shim_box import shelve_shims
 
 Model = TypeVar("Model", bound=RecordModel)
@@ -54,6 +55,10 @@ def _differing(known: EngineModel, brought: EngineModel) -> list[str]:
     return [name for name in EngineModel.model_fields if getattr(known, name) != getattr(brought, name)]
 
 
+def _in_bin(what: str) -> str:
+    return f"{what} is in the bin: restore it there, or delete it for good, and import again"
+
+
 def held_against(session: Session, record: Record, file: str, today: date) -> HeldRecord:
     """A record held against the workshop's own of that engine; what the session held before is let go of.
 
@@ -64,11 +69,17 @@ def held_against(session: Session, record: Record, file: str, today: date) -> He
     known = records.load_record(session, record.engine.id)
     session.expunge_all()
     if known is None:
-        return HeldRecord(record, file, "new", list(record.visits), list(record.cases))
+        one = HeldRecord(record, file, "new", list(record.visits), list(record.cases))
+        if ids_in_bin(session, [record.engine.id]):
+            one.state, one.faults = "refused", [_in_bin("this engine")]
+        return one
     one = HeldRecord(record, file, "same")
     one.visits = _new_of(known.visits, record.visits, "visit", one.faults)
     one.cases = _new_of(known.cases, record.cases, "case", one.faults)
     one.data = _differing(known.engine, record.engine)
+    visits_in_bin, cases_in_bin = parts_in_bin(session, record.engine.id)
+    one.faults += [_in_bin(f"visit {visit.id}") for visit in one.visits if visit.id in visits_in_bin]
+    one.faults += [_in_bin(f"case {case.id}") for case in one.cases if case.id in cases_in_bin]
     if one.faults:
         one.state = "refused"
     elif one.data or one.visits or one.cases:
@@ -157,7 +168,8 @@ def import_record(
     """
     one = _held(session, text, today)
     engine_id = one.record.engine.id
-    if one.state != "new" and not into_existing:
+    there = records.engine_revision(session, engine_id) is not None
+    if there and not into_existing:
         raise AlreadyThere(f"an engine '{engine_id}' exists already; give the record another engine.id")
     if one.faults:
         raise Refused([Fault("$", fault) for fault in one.faults])

@@ -42,7 +42,7 @@ def _usage_fault(shown: float, usage: float, before: VisitModel, offset: float) 
     )
 
 
-def _order_faults(
+def order_faults(
     visit: VisitModel, shown: float, before: VisitModel | None, after: VisitModel | None, offset: float
 ) -> list[Fault]:
     """Where a visit does not fit between its neighbours."""
@@ -73,7 +73,7 @@ def _questions(
     return questions
 
 
-def _place_of(record: Record, visit: VisitModel) -> int:
+def place_of(record: Record, visit: VisitModel) -> int:
     """Where a visit belongs among those of its engine: after all that are not later than it."""
     return sum(one.date <= visit.date for one in record.visits)
 
@@ -123,10 +123,10 @@ def start_visit(
         engine = _with_new_meter(record, visit.date, shown, new_meter)
     offset = offset_on(engine, visit.date)
     visit = visit.model_copy(update={"usage": shown + offset})
-    place = _place_of(record, visit)
+    place = place_of(record, visit)
     before = record.visits[place - 1] if place > 0 else None
     after = record.visits[place] if place < len(record.visits) else None
-    faults = _order_faults(visit, shown, before, after, offset)
+    faults = order_faults(visit, shown, before, after, offset)
     if visit.date > today:
         faults.append(Fault("$.date", f"{visit.date} lies in the future (today is {today})"))
     if faults:
@@ -215,7 +215,7 @@ def change_visit(
     before = record.visits[at - 1] if at > 0 else None
     after = record.visits[at + 1] if at + 1 < len(record.visits) else None
     moved = {"usage", "date"} & set(changes)
-    faults = _order_faults(changed, changed.usage - offset, before, after, offset) if moved else []
+    faults = order_faults(changed, changed.usage - offset, before, after, offset) if moved else []
     if changed.date > today:
         faults.append(Fault("$.date", f"{changed.date} lies in the future (today is {today})"))
     if faults:

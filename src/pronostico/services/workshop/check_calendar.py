@@ -50,7 +50,7 @@ def next_checks(session: Session, *, today: date, now: datetime) -> bytes:
     calendar.add("x-wr-calname", "Next valve checks")
     calendar.add("refresh-interval", _ASK_AGAIN, parameters={"value": "DURATION"})
     for timeline in read_timelines(session):
-        if timeline.look_day is not None:
+        if timeline.look_day is not None and timeline.archived is None:
             calendar.add_component(_event(timeline, max(timeline.look_day, today), now))
     return bytes(calendar.to_ical())
 

@@ -58,6 +58,7 @@ class TimelineOut(ReportModel):
     name: str
     usage_unit: str
     identity: str | None
+    archived: date | None
     fuel: str | None
     adjustment: str
     visits: list[TimelineVisitOut]
@@ -83,6 +84,7 @@ def _timeline(stored: StoredTimeline) -> TimelineOut:
         name=stored.name,
         usage_unit=stored.usage_unit,
         identity=stored.identity,
+        archived=None if stored.archived is None else date.fromisoformat(stored.archived),
         fuel=stored.fuel,
         adjustment=stored.adjustment,
         visits=[
