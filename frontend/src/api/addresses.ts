@@ -131,6 +131,9 @@ export function sheetAddress(engineId: string): string {
   return `${engineAddress(engineId)}/sheet`
 }
 
+/** What was deleted in the last 30 days. */
+export const BIN_ADDRESS = '/bench/bin'
+
 export const NEW_ENGINE_ADDRESS = '/new-engine'
 export const BENCH_ADDRESS = '/bench'
 export const HANDBOOK_ADDRESS = '/handbook'

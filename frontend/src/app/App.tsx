@@ -69,6 +69,10 @@ const router = createBrowserRouter([
         lazy: () => import('@/people/PairPage').then(({ PairPage: Component }) => ({ Component })),
       },
       {
+        path: '/bench/bin',
+        lazy: () => import('@/bench/BinPage').then(({ BinPage: Component }) => ({ Component })),
+      },
+      {
         path: '/bench/changes',
         lazy: () =>
           import('@/people/ChangesPage').then(({ AllChangesPage: Component }) => ({ Component })),

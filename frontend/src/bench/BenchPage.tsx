@@ -1,5 +1,5 @@
 import { Link } from 'react-router'
-import { forecastsAddress, HANDBOOK_ADDRESS, practiceAddress } from '@/api/addresses'
+import { BIN_ADDRESS, forecastsAddress, HANDBOOK_ADDRESS, practiceAddress } from '@/api/addresses'
 import { buttonClass } from '@/design/Button'
 import { useTitle } from '@/design/useTitle'
 import { BladeSets } from './BladeSets'
@@ -26,6 +26,9 @@ export function BenchPage() {
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
         <h1>Bench</h1>
         <div className="flex flex-wrap gap-2">
+          <Link to={BIN_ADDRESS} className={buttonClass('quiet')}>
+            Bin
+          </Link>
           <Link to={forecastsAddress} className={buttonClass('quiet')}>
             How our forecasts did
           </Link>

@@ -1,7 +1,8 @@
-import { Link } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import { engineAddress, measureAddress } from '@/api/addresses'
 import type { Case, Diagnosis, Engine } from '@/api/client'
 import { day } from '@/design/format'
+import { DeleteButton } from '@/shared/DeleteButton'
 
 /** What the case is called, of which engine and visit, and what it rests on where nothing was measured for it. */
 export function CaseHeading({
@@ -15,6 +16,7 @@ export function CaseHeading({
   title: string
   carried: Diagnosis['carried']
 }) {
+  const navigate = useNavigate()
   return (
     <>
       <div className="flex flex-wrap items-baseline gap-x-4">
@@ -30,6 +32,13 @@ export function CaseHeading({
             </>
           )}
         </p>
+        <DeleteButton
+          label="Delete case"
+          engineId={engine.id}
+          kind="case"
+          part={open.id}
+          onDeleted={() => void navigate(engineAddress(engine.id))}
+        />
       </div>
       {carried && (
         <p className="border-l-6 border-accent bg-sheet px-4 py-1">

@@ -26,6 +26,7 @@ import { NextCheck } from './NextCheck'
 import { adjustmentWords } from '@/shared/adjustments'
 import { OpenCase } from '@/shared/OpenCase'
 import { DevelopingFaults } from './DevelopingFaults'
+import { ArchivedNotice, EngineEnd } from './EngineEnd'
 import { SisterEngines } from './SisterEngines'
 import { PriceLines } from '@/shared/PriceLines'
 import { ValveHistory } from '@/engine/drift/ValveHistory'
@@ -121,6 +122,7 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
           />
         </div>
       </div>
+      <ArchivedNotice engine={engine} />
       <SimulatedVisits visits={analysis.visits} />
       {detail.identity && <p className="-mt-2 mb-2 text-ink-soft">{detail.identity}</p>}
       <EngineData detail={detail} unit={unit} asOf={analysis.as_of_usage} />
@@ -154,6 +156,7 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
             <PriceLines engineId={engine.id} />
           </Sheet>
           <VisitTable analysis={analysis} detail={detail} />
+          <EngineEnd engine={engine} />
         </div>
         {valve ? (
           <ValveHistory analysis={known} valve={valve} unit={unit} calculating={drift.isPending} />

@@ -11,6 +11,7 @@ import { day, usage } from '@/design/format'
 import { Empty } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 import { gapOf } from '@/head-plan/gap'
+import { VisitElsewhere } from '@/shared/VisitElsewhere'
 
 type Row = {
   visit: string
@@ -76,34 +77,37 @@ export function VisitTable({ analysis, detail }: { analysis: Analysis; detail: E
           <table className="cards-when-narrow w-full border-collapse">
             <thead>
               <tr className="border-b border-rule text-left text-sm text-ink-soft">
-                <th className="px-4 py-2 font-normal">Visit</th>
-                <th className="px-4 py-2 font-normal">Day</th>
-                <th className="px-4 py-2 font-normal">Running total</th>
-                <th className="px-4 py-2 font-normal">As found</th>
-                <th className="px-4 py-2 font-normal">Adjusted</th>
-                <th className="px-4 py-2 font-normal">Case</th>
-                <th className="no-print px-4 py-2 font-normal">Job card</th>
+                <th className="px-3 py-2 font-normal">Visit</th>
+                <th className="px-3 py-2 font-normal">Day</th>
+                <th className="px-3 py-2 font-normal">Running total</th>
+                <th className="px-3 py-2 font-normal">As found</th>
+                <th className="px-3 py-2 font-normal">Adjusted</th>
+                <th className="px-3 py-2 font-normal">Case</th>
+                <th className="no-print px-3 py-2 font-normal">Job card</th>
+                <th className="no-print py-2 font-normal">
+                  <span className="sr-only">Move or delete</span>
+                </th>
               </tr>
             </thead>
             <tbody>
               {rows.map((row) => (
                 <tr key={row.visit} className="border-b border-rule last:border-0">
-                  <td className="px-4 py-2" data-label="Visit">
+                  <td className="px-3 py-2" data-label="Visit">
                     <Link to={measureAddress(engineId, row.visit)}>{row.visit}</Link>
                   </td>
-                  <td className="px-4 py-2" data-label="Day">
+                  <td className="px-3 py-2" data-label="Day">
                     {day(row.date)}
                   </td>
-                  <td className="px-4 py-2" data-label="Running total">
+                  <td className="px-3 py-2" data-label="Running total">
                     {usage(row.usage, analysis.usage_unit)}
                   </td>
-                  <td className="px-4 py-2" data-label="As found">
+                  <td className="px-3 py-2" data-label="As found">
                     {counts(row, detail.engine.adjustment === 'hydraulic')}
                   </td>
-                  <td className="px-4 py-2" data-label="Adjusted">
+                  <td className="px-3 py-2" data-label="Adjusted">
                     {row.set.join(', ') || '–'}
                   </td>
-                  <td className="px-4 py-2" data-label="Case">
+                  <td className="px-3 py-2" data-label="Case">
                     {detail.cases
                       .filter((one) => one.visit === row.visit)
                       .map((one) => (
@@ -112,13 +116,16 @@ export function VisitTable({ analysis, detail }: { analysis: Analysis; detail: E
                         </Link>
                       ))}
                   </td>
-                  <td className="no-print px-4 py-2" data-label="Job card">
+                  <td className="no-print px-3 py-2" data-label="Job card">
                     <Link
                       to={cardAddress(engineId, row.visit)}
                       aria-label={`Job card of visit ${row.visit}`}
                     >
                       card
                     </Link>
+                  </td>
+                  <td className="no-print py-1" data-label="Move or delete">
+                    <VisitElsewhere engineId={engineId} visitId={row.visit} label="⋯" />
                   </td>
                 </tr>
               ))}

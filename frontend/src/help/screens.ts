@@ -22,7 +22,7 @@ export const SCREENS: ScreenHelp[] = [
     title: 'Workshop',
     text: [
       'What there is to do today. Each engine has a line along time: its visits behind, its next check ahead as a fan that darkens with the risk. The worst valve is named, and any fault that develops by the readings alone.',
-      'Type to search, filter and sort. Add an engine, or import a record of one.',
+      'Type to search, filter and sort. Add an engine, or import a record of one. Archived engines are listed under “archived” alone.',
     ],
     keys: [],
   },
@@ -41,6 +41,7 @@ export const SCREENS: ScreenHelp[] = [
     text: [
       'The head after the last visit, the history and forecast of one valve, the next check and what it costs. Choose a valve on the plan.',
       'Valve sink is how far a clearance has closed in total, with adjustments added back. Start a visit or open a case from here.',
+      'A visit that was begun on the wrong engine is moved or deleted in the list of visits. An engine that is not looked after any more is archived: it leaves the workshop page and the calendar, and comes back whenever you want. What is deleted stays in the bin for 30 days.',
     ],
     keys: PLAN,
   },
@@ -52,6 +53,15 @@ export const SCREENS: ScreenHelp[] = [
       'A wide fan means that too little is known yet; another visit narrows it. Open a valve to see what its figures are based on.',
     ],
     keys: [{ keys: ['Esc'], does: 'close the large view of a valve' }],
+  },
+  {
+    paths: ['/bench/bin'],
+    title: 'Bin',
+    text: [
+      'Engines, visits, cases, notes and photos that were deleted. Each stays for 30 days and is restored whole, with everything that hung on it; meanwhile it counts nowhere. What belongs to a deleted engine waits until the engine is restored.',
+      'Deleting for good is an owner’s, and cannot be undone. A record that is imported must not have the identifier of something in the bin. Backups leave the bin out; full copies of the database include it.',
+    ],
+    keys: [],
   },
   {
     paths: ['/bench/forecasts'],

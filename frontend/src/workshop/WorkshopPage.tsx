@@ -58,6 +58,7 @@ function Lanes({ shop }: { shop: ShopLanes }) {
     () => lanesShown(shop.timelines, { shown, order, typed: wanted, today: shop.today, labels }),
     [shop, shown, order, wanted, labels],
   )
+  const archived = shop.timelines.filter((one) => one.archived !== null).length
   const choose = (key: string, value: string, usual: string) => {
     if (key === 'find') setTyped(value)
     setChoice(
@@ -105,8 +106,9 @@ function Lanes({ shop }: { shop: ShopLanes }) {
         )}
       </div>
       <p className="mt-2 text-sm text-ink-soft" role="status">
-        {timelines.length} of {shop.timelines.length} engines. Dates are calculated from each
-        engine’s own rate of use, first visit to last.
+        {timelines.length} of {shop.timelines.length} engines
+        {archived > 0 && `, ${archived} archived`}. Dates are calculated from each engine’s own rate
+        of use, first visit to last.
       </p>
     </>
   )

@@ -8,6 +8,7 @@ export const SHOWN = {
   soon: 'due in 30 days',
   cases: 'with an open case',
   changed: 'changed at the last visit',
+  archived: 'archived',
 } as const
 export type Shown = keyof typeof SHOWN
 
@@ -32,8 +33,10 @@ export function isDue(timeline: Timeline, today: string): boolean {
 }
 
 function isShown(timeline: Timeline, shown: Shown, today: string): boolean {
+  if ((timeline.archived !== null) !== (shown === 'archived')) return false
   switch (shown) {
     case 'all':
+    case 'archived':
       return true
     case 'due':
       return isDue(timeline, today)

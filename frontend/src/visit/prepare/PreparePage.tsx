@@ -9,6 +9,7 @@ import { Sheet } from '@/design/Sheet'
 import { typedFigure } from '@/design/typedFigure'
 import { SavedChoice } from './SavedChoice'
 import { SavedField } from './SavedField'
+import { VisitElsewhere } from '@/shared/VisitElsewhere'
 import { PartsRemoved } from './PartsRemoved'
 import { Cautions, StepPage } from '@/visit/shared/StepPage'
 
@@ -173,6 +174,10 @@ function Preparing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
             </div>
           </Sheet>
           <PartsRemoved engineId={engine.id} visit={visit} />
+          <p className="no-print flex flex-wrap items-center gap-x-2 text-sm text-ink-soft">
+            Wrong engine, or begun by mistake?
+            <VisitElsewhere engineId={engine.id} visitId={visit.id} label="move or delete" />
+          </p>
         </div>
       </div>
     </>
