@@ -1,5 +1,6 @@
 """Served on the network: nothing without signing in, roles, devices, and who changed what."""
 
+import json
 from datetime import UTC, datetime, timedelta
 
 import pytest
@@ -420,3 +421,31 @@ def test_passwords_are_kept_as_argon2id_with_a_salt_of_their_own(monkeypatch):
     assert passwords.is_password("gasket blue winter", one)
     assert not passwords.is_password("gasket blue summer", one)
     assert not passwords.is_password("gasket blue winter", None)
+
+
+class TestACorrectionKeepsTheEarlierValue:
+    def last(self, client):
+        return client.get(f"{ENGINE}/changes").json()["changes"][0]
+
+    def test_of_a_visit(self, client):
+        visit = f"{ENGINE}/visits/v8"
+        client.patch(visit, json={"changes": {"temperature_c": 15.5}, "was": {}, "confirmed": []})
+        assert json.loads(self.last(client)["earlier"]) == {"temperature_c": 14.0}
+        # What was not known before has no earlier value.
+        client.patch(visit, json={"changes": {"notes": "cold start first"}, "was": {}, "confirmed": []})
+        assert self.last(client)["earlier"] is None
+        assert '"{""temperature_c"": 14.0}"' in client.get(f"{ENGINE}/changes.csv").text
+
+    def test_of_an_engine(self, client):
+        detail = client.get(ENGINE).json()
+        engine = {**detail["engine"], "name": "Rink machine", "check_interval": 300}
+        client.put(ENGINE, json={"engine": engine, "revision": detail["revision"], "confirmed": []})
+        earlier = json.loads(self.last(client)["earlier"])
+        assert earlier == {"name": "Ice resurfacer 1", "check_interval": 250.0}
+
+    def test_of_a_finding(self, client):
+        finding = f"{ENGINE}/visits/v8/findings/waggle-dead"
+        client.put(finding, json={"state": "present", "cylinder": 3, "side": "exhaust"})
+        assert self.last(client)["earlier"] is None
+        client.put(finding, json={"state": "absent", "cylinder": 3, "side": "exhaust"})
+        assert json.loads(self.last(client)["earlier"])["state"] == "present"

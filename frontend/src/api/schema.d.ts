@@ -3154,7 +3154,7 @@ export interface components {
         };
         /**
          * ChangeOut
-         * @description One change. `change`: what was done, `place`: where; `sent`: what came with it, as JSON.
+         * @description One change, what was done and where. JSON: `sent`, what came with it; `earlier`, what it replaced.
          */
         ChangeOut: {
             /** Id */
@@ -3174,6 +3174,8 @@ export interface components {
             place: string;
             /** Sent */
             sent: string | null;
+            /** Earlier */
+            earlier: string | null;
         };
         /**
          * ChangePointOut

@@ -129,6 +129,9 @@ function ChangeTable({ changes, whole }: { changes: Change[]; whole: boolean }) 
                 : one.sent === null
                   ? lastStep(one)
                   : enteredText(one.sent)}
+              {one.earlier !== null && (
+                <p className="text-ink-soft">before: {enteredText(one.earlier)}</p>
+              )}
             </td>
           </tr>
         ))}

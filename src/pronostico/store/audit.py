@@ -9,9 +9,11 @@ from typing import Any
 from sqlalchemy import event, func, select
 from sqlalchemy.orm import ORMExecuteState, Session, sessionmaker
 
+from pronostico.store.earlier_values import as_text, earlier_values
 from pronostico.store.tables import AuditRow
 
 _WROTE = "wrote"
+_EARLIER = "earlier"
 
 
 @dataclass(slots=True)
@@ -43,6 +45,11 @@ def wrote(session: Session) -> None:
 def note_changes(sessions: sessionmaker[Session]) -> None:
     """Have every transaction of these sessions that changed something say who did it."""
 
+    def flushing(session: Session, _context: object, _rows: object) -> None:
+        # What was replaced first is what stood there before the change as a whole.
+        if ACTING.get() is not None:
+            session.info[_EARLIER] = {**earlier_values(session), **session.info.get(_EARLIER, {})}
+
     def flushed(session: Session, _context: object) -> None:
         if session.new or session.dirty or session.deleted:
             wrote(session)
@@ -56,6 +63,7 @@ def note_changes(sessions: sessionmaker[Session]) -> None:
         if acting is None:
             return
         session.flush()
+        earlier = session.info.pop(_EARLIER, {})
         if session.info.pop(_WROTE, False):
             session.add(
                 AuditRow(
@@ -68,9 +76,11 @@ def note_changes(sessions: sessionmaker[Session]) -> None:
                     place=acting.place,
                     sent=acting.sent,
                     page=acting.page,
+                    earlier=as_text(earlier),
                 )
             )
 
+    event.listen(sessions, "before_flush", flushing)
     event.listen(sessions, "after_flush", flushed)
     event.listen(sessions, "do_orm_execute", executed)
     event.listen(sessions, "before_commit", committing)

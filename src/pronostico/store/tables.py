@@ -393,6 +393,7 @@ class AuditRow(Base):
 
     `person`: the name as it was then; None: nobody had to say. `route`: the name of the route that did it.
     `page`: which open page of the application, so that it is not told of its own changes.
+    `earlier`: what was replaced, as JSON.
     """
 
     __tablename__ = "audit"
@@ -408,3 +409,4 @@ class AuditRow(Base):
     place: Mapped[str] = mapped_column(Text)
     sent: Mapped[str | None] = mapped_column(Text)
     page: Mapped[str | None] = mapped_column(String(80))
+    earlier: Mapped[str | None] = mapped_column(Text)

@@ -24,13 +24,14 @@ _TABLE = Table(
         Column("change", "string", "what was done", needed=True),
         Column("place", "string", "where, as the application's address has it", needed=True),
         Column("sent", "string", "what came with it, as JSON"),
+        Column("earlier", "string", "what was replaced by it, as JSON"),
     ),
     (),
 )
 
 
 class ChangeOut(ReportModel):
-    """One change. `change`: what was done, `place`: where; `sent`: what came with it, as JSON."""
+    """One change, what was done and where. JSON: `sent`, what came with it; `earlier`, what it replaced."""
 
     id: int
     at: datetime
@@ -39,6 +40,7 @@ class ChangeOut(ReportModel):
     change: str
     place: str
     sent: str | None
+    earlier: str | None
 
 
 class NewsOut(ReportModel):
@@ -72,6 +74,7 @@ def _out(row: AuditRow) -> ChangeOut:
         change=CHANGES.get(row.route, row.route),
         place=row.place,
         sent=row.sent,
+        earlier=row.earlier,
     )
 
 
@@ -108,6 +111,7 @@ def trail_csv(session: Session, engine_id: str | None) -> str:
                 CHANGES.get(row.route, row.route),
                 row.place,
                 row.sent,
+                row.earlier,
             )
             for row in trail(session, engine_id)
         ),
