@@ -18,6 +18,7 @@ from pronostico.settings import photographs_of
 from tests.builders import record_document
 
 TODAY = date.today().isoformat()
+PNG = {"Content-Type": "image/png"}
 
 
 def saved(client):
@@ -77,6 +78,9 @@ def lived_in(client):
     client.put(CASE + "/notebook/n1", json={"text": "seats deep"})
     client.put(CASE + "/notebook/p1/photograph?text=seat", content=picture.getvalue())
     client.put(VISIT + "/photographs/p2?step=inspect&valve=4E", content=picture.getvalue())
+    client.put("/api/customers/k1", json={"customer": {"name": "Rink Ltd", "telephone": "555 0101"}})
+    client.put("/api/engines/resurfacer-1/customer", json={"customer": "k1"})
+    client.put("/api/engines/resurfacer-1/plate-photograph", content=picture.getvalue(), headers=PNG)
     client.put(VISIT + "/photographs/p2/caption", json={"valve": "4E", "text": "lobe", "on_card": True})
     opened = client.get(CASE).json()["opened"]
     confirmed = [{"cause": "seat-recession", "side": "exhaust"}]
@@ -98,6 +102,7 @@ def test_a_workshop_goes_out_and_comes_in_elsewhere_whole(lived_in, empty_client
         CASE + "/notebook",
         CASE + "/diagnosis",
         VISIT + "/photographs",
+        "/api/customers",
     ):
         assert empty_client.get(path).json() == lived_in.get(path).json(), path
     shown = CASE + "/notebook/p1/photograph"
@@ -105,6 +110,10 @@ def test_a_workshop_goes_out_and_comes_in_elsewhere_whole(lived_in, empty_client
     assert lived_in.get(VISIT + "/photographs").json() != []
     shown = VISIT + "/photographs/p2/picture"
     assert empty_client.get(shown).content == lived_in.get(shown).content
+    shown = "/api/engines/resurfacer-1/plate-photograph"
+    assert empty_client.get(shown).content == lived_in.get(shown).content
+    rink = next(one for one in empty_client.get("/api/customers").json() if one["id"] == "k1")
+    assert [one["id"] for one in rink["engines"]] == ["resurfacer-1"]
     # The lesson is still its case's: opening it again takes it back there too.
     empty_client.delete(CASE + "/outcome")
     assert empty_client.get("/api/lessons").json()["cases"] == 0

@@ -73,6 +73,7 @@ WEIGHED = {
     # ... and that of a photograph.
     ("PUT", "/api/engines/{engine_id}/cases/{case_id}/notebook/{entry_id}/photograph"),
     ("PUT", "/api/engines/{engine_id}/visits/{visit_id}/photographs/{photograph_id}"),
+    ("PUT", "/api/engines/{engine_id}/plate-photograph"),
     # A run is of a lesson or an engine that there is.
     ("PUT", "/api/practice/runs/{run_id}"),
     ("POST", "/api/engines/{engine_id}/visits/{visit_id}/instruments/{kind}/replay"),

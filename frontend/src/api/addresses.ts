@@ -134,6 +134,13 @@ export function sheetAddress(engineId: string): string {
 /** What was deleted in the last 30 days. */
 export const BIN_ADDRESS = '/bench/bin'
 
+export const CUSTOMERS_ADDRESS = '/customers'
+
+/** Where the photograph of an engine's plate is; another address for every other picture. */
+export function plateAddress(engineId: string, picture: string): string {
+  return `/api${engineAddress(engineId)}/plate-photograph?of=${picture}`
+}
+
 export const NEW_ENGINE_ADDRESS = '/new-engine'
 export const BENCH_ADDRESS = '/bench'
 export const HANDBOOK_ADDRESS = '/handbook'

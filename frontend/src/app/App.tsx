@@ -69,6 +69,13 @@ const router = createBrowserRouter([
         lazy: () => import('@/people/PairPage').then(({ PairPage: Component }) => ({ Component })),
       },
       {
+        path: '/customers',
+        lazy: () =>
+          import('@/workshop/CustomersPage').then(({ CustomersPage: Component }) => ({
+            Component,
+          })),
+      },
+      {
         path: '/bench/bin',
         lazy: () => import('@/bench/BinPage').then(({ BinPage: Component }) => ({ Component })),
       },

@@ -31,7 +31,7 @@ export function Find() {
   const targets: Target[] = engines.flatMap((engine) => [
     {
       label: engine.name,
-      detail: engine.identity ?? 'engine',
+      detail: [engine.identity ?? 'engine', engine.customer].filter(Boolean).join('; '),
       address: engineAddress(engine.id),
     },
     ...engine.open_cases.map((open) => ({

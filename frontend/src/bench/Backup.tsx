@@ -138,6 +138,7 @@ function Seen({
     [seen.shim_sizes, 'sizes of shims'],
     [seen.lessons, 'closed cases to learn from'],
     [seen.notebook_entries, 'notes'],
+    [seen.customers, 'customers'],
     [seen.photographs, 'photographs'],
     [seen.knowledge.length, 'knowledge files, used after the next start'],
   ].filter(([count]) => count !== 0)

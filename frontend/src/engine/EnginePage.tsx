@@ -31,6 +31,7 @@ import { SisterEngines } from './SisterEngines'
 import { PriceLines } from '@/shared/PriceLines'
 import { ValveHistory } from '@/engine/drift/ValveHistory'
 import { VisitTable } from './VisitTable'
+import { Whose } from './Whose'
 import { WhatIf } from './WhatIf'
 
 // The forms' library is not fetched with the first page.
@@ -124,7 +125,7 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
       </div>
       <ArchivedNotice engine={engine} />
       <SimulatedVisits visits={analysis.visits} />
-      {detail.identity && <p className="-mt-2 mb-2 text-ink-soft">{detail.identity}</p>}
+      <Whose detail={detail} />
       <EngineData detail={detail} unit={unit} asOf={analysis.as_of_usage} />
       <div className="mt-4 grid grid-cols-1 gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
         <div className="flex flex-col gap-4">

@@ -55,6 +55,15 @@ export const SCREENS: ScreenHelp[] = [
     keys: [{ keys: ['Esc'], does: 'close the large view of a valve' }],
   },
   {
+    paths: ['/customers'],
+    title: 'Customers',
+    text: [
+      'Who brings engines: how to reach them, and which engines are theirs. Type to find one. Whose an engine is, is chosen on the engine’s page.',
+      'Customers are part of the backup. They are not part of an engine’s record: whoever gets the record does not learn whose the engine is.',
+    ],
+    keys: [],
+  },
+  {
     paths: ['/bench/bin'],
     title: 'Bin',
     text: [

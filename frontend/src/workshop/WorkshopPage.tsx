@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useDeferredValue, useMemo, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
-import { NEW_ENGINE_ADDRESS } from '@/api/addresses'
+import { CUSTOMERS_ADDRESS, NEW_ENGINE_ADDRESS } from '@/api/addresses'
 import type { ShopLanes } from '@/api/client'
 import { findingsQuery, workshopQuery } from '@/api/queries'
 import { buttonClass } from '@/design/Button'
@@ -21,6 +21,9 @@ export function WorkshopPage() {
       <div className="mb-3 flex flex-wrap items-end justify-between gap-4">
         <h1>Workshop</h1>
         <div className="flex flex-wrap items-start gap-2">
+          <Link to={CUSTOMERS_ADDRESS} className={buttonClass('quiet')}>
+            Customers
+          </Link>
           <ImportRecord />
           <Link to={NEW_ENGINE_ADDRESS} className={buttonClass('main')}>
             Add engine
@@ -141,7 +144,7 @@ function Choices({
         id="lanes-find"
         type="search"
         value={typed}
-        placeholder="name, complaint, fuel, valve"
+        placeholder="name, customer, complaint, fuel"
         className={`${box} w-64`}
         onChange={(event) => choose('find', event.target.value, '')}
       />

@@ -61,6 +61,7 @@ export function wordsOf(timeline: Timeline, labels: Map<string, string>): string
     timeline.name,
     timeline.id,
     timeline.identity,
+    timeline.customer,
     timeline.fuel,
     timeline.adjustment,
     timeline.result?.worst?.valve,

@@ -74,6 +74,7 @@ class JobCardOut(ReportModel):
     engine: str
     name: str
     identity: str | None
+    customer: str | None
     source: str | None
     layout: Layout | None
     adjustment: Adjustment
@@ -205,8 +206,13 @@ def _price(workshop: WorkshopSettings, record: Record, visit: VisitModel) -> Car
     )
 
 
-def job_card(record: Record, visit_id: str, workshop: WorkshopSettings) -> JobCardOut:
+def job_card(
+    record: Record, visit_id: str, workshop: WorkshopSettings, *, customer: str | None = None
+) -> JobCardOut:
     """The job card of a visit.
+
+    Args:
+        customer: whose the engine is, in words.
 
     Raises:
         NotThere: there is no such visit.
@@ -218,6 +224,7 @@ def job_card(record: Record, visit_id: str, workshop: WorkshopSettings) -> JobCa
         engine=engine.id,
         name=engine.name or engine.id,
         identity=engine.identity,
+        customer=customer,
         source=None if source is None else ", ".join(filter(None, (source.title, source.page))),
         layout=engine.layout,
         adjustment=engine.adjustment,

@@ -14,6 +14,7 @@ from pronostico.api import (
     blade_sets,
     calendar,
     cases,
+    customers,
     cylinder_tests,
     engines,
     heads,
@@ -100,6 +101,7 @@ def build_app(static: Path, network: Network | None = None) -> FastAPI:
     )
     for router in (
         engines.router,
+        customers.router,
         # Before the tables, whose route takes any name.
         people.router,
         live.router,

@@ -37,7 +37,9 @@ from pronostico.services.engines.usage_meter import note_meter_change, take_back
 from pronostico.services.exchange.record_import import RecordChangeOut, import_record, preview_record
 from pronostico.services.instruments.simulated_truth import SimulatedTruthOut, simulated_truth_of
 from pronostico.services.settings import workshop_settings
+from pronostico.services.workshop.customers import customer_of
 from pronostico.services.workshop.timelines import EngineNameOut, engine_names
+from pronostico.store.customers import plate_photograph
 
 router = APIRouter(tags=["engines"])
 
@@ -46,6 +48,8 @@ def _engine_out(session: Session, record: Record) -> EngineOut:
     return EngineOut(
         engine=record.engine,
         identity=record.engine.identity,
+        customer=customer_of(session, record.engine.id),
+        plate_photograph=plate_photograph(session, record.engine.id),
         revision=edit.revision_of(session, record.engine.id),
         cautions=[CautionOut.model_validate(one) for one in cautions_for(record.engine)],
         gauge_set=record.gauge_set,

@@ -14,6 +14,7 @@ from pronostico.record.engine import EngineModel
 from pronostico.record.models import Confirmed as ConfirmedCause
 from pronostico.record.models import GaugeSet
 from pronostico.record.visit import FindingModel, Onset, State, When
+from pronostico.services.workshop.customers import CustomerOut
 from pronostico.services.workshop.timelines import TimelineOut
 
 
@@ -177,10 +178,15 @@ class LeftOutIn(RequestModel):
 
 
 class EngineOut(ReportModel):
-    """An engine's data, the blades available, its cases, and the cautions that fit it."""
+    """An engine's data, the blades available, its cases, and the cautions that fit it.
+
+    `plate_photograph`: another text for every other picture; null: there is none.
+    """
 
     engine: EngineModel
     identity: str | None
+    customer: CustomerOut | None
+    plate_photograph: str | None
     revision: int
     cautions: list[CautionOut]
     gauge_set: GaugeSet | None

@@ -55,6 +55,7 @@ from pronostico.services.visits.check_sheet_entry import PaperLine, type_in
 from pronostico.services.visits.moving import move_visit
 from pronostico.services.visits.steps import done_steps
 from pronostico.services.workshop import blade_sets
+from pronostico.services.workshop.customers import customer_line
 
 router = APIRouter(prefix="/engines/{engine_id}/visits", tags=["visits"])
 # An address has nothing but text in it.
@@ -366,7 +367,8 @@ def put_decision(
 @router.get("/{visit_id}/card")
 def get_card(engine_id: str, visit_id: str, session: SessionDep) -> JobCardOut:
     """The job card: what was found and done, what it cost, what comes next."""
-    return job_card(engine_record(session, engine_id), visit_id, workshop_settings(session))
+    record, workshop = engine_record(session, engine_id), workshop_settings(session)
+    return job_card(record, visit_id, workshop, customer=customer_line(session, engine_id))
 
 
 @router.get(
@@ -379,7 +381,8 @@ def get_card_pdf(
 ) -> Response:
     """The job card as PDF."""
     workshop = workshop_settings(session)
-    card = job_card(engine_record(session, engine_id), visit_id, workshop)
+    record, customer = engine_record(session, engine_id), customer_line(session, engine_id)
+    card = job_card(record, visit_id, workshop, customer=customer)
     pictures = photographs.on_card(session, engine_id, visit_id, folder=folder)
     document = job_card_pdf(card, unit=unit, gauges=workshop, pictures=pictures)
     headers = {"content-disposition": 'inline; filename="job-card.pdf"'}

@@ -9,6 +9,7 @@ from pronostico.store.tables import (
     Base,
     CaseFindingRow,
     CaseRow,
+    CustomerRow,
     EngineRow,
     ReadingRow,
     SettingRow,
@@ -21,7 +22,8 @@ from pronostico.store.tables import (
 
 # What people enter, by column; places, counts and what follows from other columns are not among it.
 _ENTERED: dict[type[Base], tuple[str, ...]] = {
-    EngineRow: ("name", "data"),
+    CustomerRow: ("name", "data"),
+    EngineRow: ("name", "data", "customer_id"),
     ValveRow: ("data",),
     VisitRow: ("day", "usage", "data"),
     VisitFindingRow: ("data",),

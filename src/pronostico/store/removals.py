@@ -281,4 +281,6 @@ def _table(row: type[Base]) -> Table:
 def _picture_files(session: Session) -> set[str]:
     in_notebooks = select(NotebookRow.photograph).where(NotebookRow.photograph.is_not(None))
     files = {name for name in session.scalars(in_notebooks) if name is not None}
+    plates = select(EngineRow.plate_photograph).where(EngineRow.plate_photograph.is_not(None))
+    files |= {name for name in session.scalars(plates, execution_options=REMOVED_TOO) if name is not None}
     return files | set(session.scalars(select(VisitPhotographRow.photograph)))

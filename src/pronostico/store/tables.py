@@ -53,7 +53,20 @@ class EngineRow(Base):
     # Raised by the database's own triggers with every change of what a result rests on.
     changed: Mapped[int] = mapped_column(Integer, default=0, server_default="0")
     removal_id: Mapped[str | None] = mapped_column(String(80), index=True)
+    customer_id: Mapped[str | None] = mapped_column(String(80), index=True)
+    # A photograph of its plate: the name of its file in the folder beside the database.
+    plate_photograph: Mapped[str | None] = mapped_column(String(200))
     valves: Mapped[list["ValveRow"]] = relationship(order_by="ValveRow.position", lazy="selectin")
+
+
+class CustomerRow(Base):
+    """A customer; `data` is what is known of them beside their name."""
+
+    __tablename__ = "customers"
+
+    id: Mapped[str] = mapped_column(String(80), primary_key=True)
+    name: Mapped[str] = mapped_column(String(200))
+    data: Mapped[Json] = mapped_column(JSON)
 
 
 class ValveRow(Base):

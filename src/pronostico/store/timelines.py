@@ -9,7 +9,7 @@ from sqlalchemy import ColumnElement, select
 from sqlalchemy.orm import Session
 
 from pronostico.store.rows import BY_NAME
-from pronostico.store.tables import CaseFindingRow, CaseRow, EngineRow, ResultRow, VisitRow
+from pronostico.store.tables import CaseFindingRow, CaseRow, CustomerRow, EngineRow, ResultRow, VisitRow
 
 _AT_ONCE = 500  # of what one statement asks for by name
 
@@ -42,6 +42,7 @@ class StoredTimeline:
     usage_unit: str
     identity: str | None
     archived: str | None
+    customer: str | None
     fuel: str | None
     adjustment: str
     visits: tuple[StoredVisit, ...]
@@ -54,12 +55,13 @@ class StoredTimeline:
 class TimelineState:
     """What tells one reading of an engine's timeline from another: `current`: whether its result is.
 
-    `changed` is counted by the database at every change of the engine and its visits.
+    `customer`: by name. `changed` is counted by the database at every change of the engine and its visits.
     """
 
     id: str
     changed: int
     current: bool
+    customer: str | None
     cases: tuple[StoredCase, ...]
 
 
@@ -119,18 +121,22 @@ def timeline_states(session: Session, model: str) -> list[TimelineState]:
     """
     cases = open_cases(session)
     rows = session.execute(
-        select(EngineRow.id, EngineRow.changed, ResultRow.engine_id.is_not(None))
+        select(EngineRow.id, EngineRow.changed, ResultRow.engine_id.is_not(None), CustomerRow.name)
         .outerjoin(ResultRow, _current(model))
+        .outerjoin(CustomerRow, CustomerRow.id == EngineRow.customer_id)
         .order_by(*BY_NAME)
     )
-    return [TimelineState(id, changed, current, tuple(cases.get(id, ()))) for id, changed, current in rows]
+    return [
+        TimelineState(id, changed, current, customer, tuple(cases.get(id, ())))
+        for id, changed, current, customer in rows
+    ]
 
 
 def stored_timelines(session: Session, model: str, states: Sequence[TimelineState]) -> list[StoredTimeline]:
     """What is kept of some engines."""
-    cases = {one.id: one.cases for one in states}
+    known = {one.id: one for one in states}
     timelines: list[StoredTimeline] = []
-    ids = list(cases)
+    ids = list(known)
     for start in range(0, len(ids), _AT_ONCE):
         some = ids[start : start + _AT_ONCE]
         visits = _visits(session, some)
@@ -156,10 +162,11 @@ def stored_timelines(session: Session, model: str, states: Sequence[TimelineStat
                 usage_unit=unit,
                 identity=identity,
                 archived=archived,
+                customer=known[id].customer,
                 fuel=fuel,
                 adjustment=adjustment,
                 visits=tuple(visits[id]),
-                cases=cases[id],
+                cases=known[id].cases,
                 result=timeline,
                 changed=changed,
             )

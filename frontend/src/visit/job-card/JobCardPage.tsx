@@ -57,6 +57,7 @@ function Card({ card }: { card: JobCard }) {
         </div>
       </div>
       {card.identity && <p>{card.identity}</p>}
+      {card.customer && <p>Customer: {card.customer}</p>}
       <p className="mt-1 flex flex-wrap justify-between gap-x-6">
         <span>
           visit {card.visit}, {day(card.date)}

@@ -1,7 +1,8 @@
 """The whole workshop as one file: a zip of records and of what the workshop has beside them, with a manifest.
 
-Each engine is a record of the open format; blade sets, shim box, settings, lessons and notebooks are JSON,
-knowledge files and photographs are as they are. The manifest names every file with its size and SHA-256.
+Each engine is a record of the open format; blade sets, shim box, settings, lessons, notebooks and customers
+are JSON, knowledge files and photographs are as they are. The manifest names every file with its size and
+SHA-256.
 """
 
 import hashlib
@@ -19,12 +20,13 @@ from sqlalchemy.orm import Session
 
 from pronostico.knowledge.in_use import FILES as KNOWLEDGE_FILES
 from pronostico.record.base import Day, Identifier, RecordModel
+from pronostico.record.customer import Customer
 from pronostico.record.models import BoxedShim, GaugeSet
 from pronostico.services.apart import OnProgress
 from pronostico.services.cases.learning import LessonModel, lesson_model
 from pronostico.services.settings import workshop_settings
 from pronostico.services.visits.steps import Step
-from pronostico.store import notebook, photographs, records
+from pronostico.store import customers, notebook, photographs, records
 from pronostico.store.blade_sets import blade_sets
 from pronostico.store.lessons import lessons
 from pronostico.store.shim_box import shim_box
@@ -32,7 +34,7 @@ from pronostico.store.shim_box import shim_box
 FORMAT: Literal["pronostico/shop"] = "pronostico/shop"
 MANIFEST, BLADES, SHIMS = "manifest.json", "blade-sets.json", "shim-box.json"
 SETTINGS, LESSONS, NOTEBOOKS = "settings.json", "lessons.json", "notebooks.json"
-VISIT_PHOTOGRAPHS = "visit-photographs.json"
+VISIT_PHOTOGRAPHS, CUSTOMERS = "visit-photographs.json", "customers.json"
 ENGINE_FILE = re.compile(r"^engines/\d{1,6}\.json$")
 PHOTOGRAPH_NAME = r"^[A-Za-z0-9._~-]{1,100}\.(jpg|png|webp)$"
 PHOTOGRAPH_FILE = re.compile("^photographs/" + PHOTOGRAPH_NAME.removeprefix("^"))
@@ -125,6 +127,28 @@ class VisitPhotographsFile(RecordModel):
     photographs: Annotated[list[VisitPhotographLine], Field(max_length=200_000)]
 
 
+class CustomerLine(RecordModel):
+    """A customer under their identifier."""
+
+    id: Identifier
+    customer: Customer
+
+
+class BesideEngine(RecordModel):
+    """What an engine has beside its record: its customer, and a photograph of its plate (its file's name)."""
+
+    engine: Identifier
+    customer: Identifier | None = None
+    plate_photograph: Annotated[str, Field(pattern=PHOTOGRAPH_NAME)] | None = None
+
+
+class CustomersFile(RecordModel):
+    """All customers, and whose the engines are."""
+
+    customers: Annotated[list[CustomerLine], Field(max_length=200_000)]
+    engines: Annotated[list[BesideEngine], Field(max_length=200_000)]
+
+
 class _Writing:
     """A zip under way, and what the manifest will say of it."""
 
@@ -174,6 +198,21 @@ def _visit_photographs(session: Session, engine_ids: list[str]) -> Iterator[Visi
             yield VisitPhotographLine(engine=engine_id, visit=visit_id, **asdict(one))
 
 
+def _customers(session: Session) -> CustomersFile:
+    lines = [CustomerLine(id=id, customer=one) for id, one in customers.customers(session)]
+    plates = customers.plate_photographs(session)
+    whose = {
+        engine: customer
+        for customer, engines in customers.engines_by_customer(session).items()
+        for engine, _ in engines
+    }
+    beside = [
+        BesideEngine(engine=engine, customer=whose.get(engine), plate_photograph=plates.get(engine))
+        for engine in sorted(whose.keys() | plates.keys())
+    ]
+    return CustomersFile(customers=lines, engines=beside)
+
+
 def write_backup(
     session: Session,
     path: Path,
@@ -209,7 +248,10 @@ def write_backup(
         writing.add_json(NOTEBOOKS, NotebooksFile(entries=lines))
         taken = list(_visit_photographs(session, names))
         writing.add_json(VISIT_PHOTOGRAPHS, VisitPhotographsFile(photographs=taken))
+        kept = _customers(session)
+        writing.add_json(CUSTOMERS, kept)
         shown = {one.photograph for one in lines if one.photograph is not None}
+        shown |= {one.plate_photograph for one in kept.engines if one.plate_photograph is not None}
         for name in sorted(shown | {one.photograph for one in taken}):
             if (pictures / name).is_file():
                 writing.add(f"photographs/{name}", (pictures / name).read_bytes(), packed=False)

@@ -23,6 +23,7 @@ from pronostico.record.base import RecordModel
 from pronostico.record.faults import Fault, fault_from_pydantic
 from pronostico.services.exchange.backup import (
     BLADES,
+    CUSTOMERS,
     ENGINE_FILE,
     KNOWLEDGE_FILE,
     LESSONS,
@@ -146,6 +147,6 @@ def _refused(message: str) -> Refused:
 
 def _is_ours(name: str) -> bool:
     # Nothing is ever unpacked to a path of the file's own choosing; what is not ours is refused all the same.
-    if name in (MANIFEST, BLADES, SHIMS, SETTINGS, LESSONS, NOTEBOOKS, VISIT_PHOTOGRAPHS):
+    if name in (MANIFEST, BLADES, SHIMS, SETTINGS, LESSONS, NOTEBOOKS, VISIT_PHOTOGRAPHS, CUSTOMERS):
         return True
     return any(known.match(name) for known in (ENGINE_FILE, PHOTOGRAPH_FILE, KNOWLEDGE_FILE))

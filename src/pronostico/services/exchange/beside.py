@@ -13,13 +13,17 @@ from pronostico.record.models import BoxedShim, GaugeSet
 from pronostico.services.cases.learning import lesson_from
 from pronostico.services.exchange.backup import (
     BLADES,
+    CUSTOMERS,
     LESSONS,
     NOTEBOOKS,
     SETTINGS,
     SHIMS,
     VISIT_PHOTOGRAPHS,
     BackupLesson,
+    BesideEngine,
     BladeSetsFile,
+    CustomerLine,
+    CustomersFile,
     LessonsFile,
     NotebookLine,
     NotebooksFile,
@@ -28,7 +32,7 @@ from pronostico.services.exchange.backup import (
     VisitPhotographsFile,
 )
 from pronostico.services.exchange.backup_archive import BackupArchive
-from pronostico.store import notebook, photographs, records
+from pronostico.store import customers, notebook, photographs, records
 from pronostico.store.blade_sets import blade_sets, put_blade_set
 from pronostico.store.lessons import KeptLesson, add_lessons, known_lessons
 from pronostico.store.notebook import NotebookEntry
@@ -47,6 +51,8 @@ class Beside:
     lessons: list[BackupLesson]
     notebook: list[NotebookLine]
     photographs: list[VisitPhotographLine]
+    customers: list[CustomerLine]
+    engines: list[BesideEngine]
 
     @classmethod
     def of(cls, archive: BackupArchive) -> "Beside":
@@ -60,6 +66,7 @@ class Beside:
         taught = archive.optional(LESSONS, LessonsFile)
         notebooks = archive.optional(NOTEBOOKS, NotebooksFile)
         taken = archive.optional(VISIT_PHOTOGRAPHS, VisitPhotographsFile)
+        whose = archive.optional(CUSTOMERS, CustomersFile)
         return cls(
             _settings(archive),
             sets.blade_sets if sets else [],
@@ -67,6 +74,8 @@ class Beside:
             taught.lessons if taught else [],
             notebooks.entries if notebooks else [],
             taken.photographs if taken else [],
+            whose.customers if whose else [],
+            whose.engines if whose else [],
         )
 
     def new_to(
@@ -101,14 +110,16 @@ class Beside:
                 if not photographs.has_photograph(session, one.id)
                 and ((one.engine, one.visit) in visits or records.has_visit(session, one.engine, one.visit))
             ],
+            [one for one in self.customers if customers.customer(session, one.id) is None],
+            self.engines,
         )
 
     def store(self, session: Session) -> None:
         """Put all of it into the workshop; not committed yet."""
         if self.settings is not None:
             put_workshop_data(session, self.settings.model_dump(mode="json", exclude_defaults=True))
-        for one in self.blade_sets:
-            put_blade_set(session, one)
+        for blades in self.blade_sets:
+            put_blade_set(session, blades)
         for shim in self.shims:
             put_count(session, shim.shim_mm, shim.diameter_mm, shim.count)
         add_lessons(session, [_kept(one) for one in self.lessons])
@@ -118,6 +129,22 @@ class Beside:
         for photo in self.photographs:
             fields = photo.model_dump(exclude={"engine", "visit"})
             photographs.add_photograph(session, photo.engine, photo.visit, VisitPhotograph(**fields))
+        for brought in self.customers:
+            customers.put_customer(session, brought.id, brought.customer)
+        session.flush()
+        for one in self.engines:
+            _add_to_engine(session, one)
+
+
+def _add_to_engine(session: Session, one: BesideEngine) -> None:
+    """What an engine has not got beside its record; what it has stays."""
+    if records.engine_revision(session, one.engine) is None:
+        return
+    if one.customer is not None and customers.customer_of(session, one.engine) is None:
+        known = customers.customer(session, one.customer)
+        customers.set_customer(session, one.engine, one.customer if known else None)
+    if one.plate_photograph is not None and customers.plate_photograph(session, one.engine) is None:
+        customers.set_plate_photograph(session, one.engine, one.plate_photograph)
 
 
 def _settings(archive: BackupArchive) -> WorkshopSettings | None:

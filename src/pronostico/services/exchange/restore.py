@@ -56,6 +56,7 @@ class ImportOut(ReportModel):
     shim_sizes: int
     lessons: int
     notebook_entries: int
+    customers: int
     photographs: int
     knowledge: list[str]
     knowledge_not_taken: list[str]
@@ -221,6 +222,7 @@ def _prepare(
             shim_sizes=len(beside.shims),
             lessons=len(beside.lessons),
             notebook_entries=len(beside.notebook),
+            customers=len(beside.customers),
             photographs=len(pictures),
             knowledge=knowledge,
             knowledge_not_taken=[

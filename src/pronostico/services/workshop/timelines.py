@@ -14,6 +14,7 @@ from pronostico.core.usage import pace_of
 from pronostico.services.engines.results import model_digest
 from pronostico.services.settings import workshop_settings
 from pronostico.store import records
+from pronostico.store.customers import customer_names
 from pronostico.store.database import Database
 from pronostico.store.timelines import (
     StoredTimeline,
@@ -59,6 +60,7 @@ class TimelineOut(ReportModel):
     usage_unit: str
     identity: str | None
     archived: date | None
+    customer: str | None
     fuel: str | None
     adjustment: str
     visits: list[TimelineVisitOut]
@@ -85,6 +87,7 @@ def _timeline(stored: StoredTimeline) -> TimelineOut:
         usage_unit=stored.usage_unit,
         identity=stored.identity,
         archived=None if stored.archived is None else date.fromisoformat(stored.archived),
+        customer=stored.customer,
         fuel=stored.fuel,
         adjustment=stored.adjustment,
         visits=[
@@ -108,22 +111,24 @@ def read_timelines(session: Session) -> list[TimelineOut]:
 
 
 class EngineNameOut(ReportModel):
-    """An engine of the workshop by name, with its open cases."""
+    """An engine of the workshop by name, with its open cases and its customer's name."""
 
     id: str
     name: str
     identity: str | None
+    customer: str | None
     open_cases: list[OpenCaseOut]
 
 
 def engine_names(session: Session) -> list[EngineNameOut]:
     """Every engine of the workshop, by name."""
-    cases = open_cases(session)
+    cases, customers = open_cases(session), customer_names(session)
     return [
         EngineNameOut(
             id=id,
             name=name,
             identity=identity,
+            customer=customers.get(id),
             open_cases=[OpenCaseOut.model_validate(one) for one in cases.get(id, ())],
         )
         for id, name, identity in records.engine_names(session)
