@@ -11,13 +11,15 @@ TWO = "/engines/resurfacer-2"
 
 
 def names(page):
-    return page.get_by_role("listitem").get_by_role("link").filter(has_text=re.compile("^[A-Z]"))
+    return page.get_by_role("list", name="Engines").get_by_role("link").filter(has_text=re.compile("^[A-Z]"))
 
 
 def test_the_workshop_says_what_to_do_today_and_finds_by_typing(watched, server):
     page = watched
     page.goto(server.address)
-    timeline = page.get_by_role("listitem").filter(has_text="Ice resurfacer 1")
+    timeline = (
+        page.get_by_role("list", name="Engines").get_by_role("listitem").filter(has_text="Ice resurfacer 1")
+    )
     expect(timeline).to_contain_text("1E, 2E, 3E are out of spec")
     expect(timeline).to_contain_text("3E changed suddenly")
     expect(timeline.get_by_role("img").first).to_have_attribute(
@@ -46,7 +48,9 @@ def test_a_workshop_that_is_not_computed_yet_says_so_and_fills_in(page, server):
     with server.writing() as session:
         server.forget_results(session)
     page.goto(server.address)
-    timeline = page.get_by_role("listitem").filter(has_text="Ice resurfacer 1")
+    timeline = (
+        page.get_by_role("list", name="Engines").get_by_role("listitem").filter(has_text="Ice resurfacer 1")
+    )
     expect(timeline.get_by_text("calculating")).to_be_visible()
     expect(page.get_by_text(re.compile(r"Calculating \d of 8 engines"))).to_be_visible()
     expect(timeline).to_contain_text("1E, 2E, 3E are out of spec", timeout=60_000)
@@ -135,5 +139,5 @@ def test_an_engine_without_a_visit_says_what_to_do(page, server):
     page.goto(f"{server.address}/engines/quad/drift")
     expect(page.get_by_text("No visits yet", exact=False)).to_be_visible()
     page.goto(server.address)
-    timeline = page.get_by_role("listitem").filter(has_text="Piste quad")
+    timeline = page.get_by_role("list", name="Engines").get_by_role("listitem").filter(has_text="Piste quad")
     expect(timeline).to_contain_text("No visits yet: start with a first visit", timeout=60_000)

@@ -2444,6 +2444,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/visits/{visit_id}/verification/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Progress
+         * @description Say how far the work is, what it waits for, and until when it is promised.
+         */
+        put: operations["put_progress"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine_id}/visits/{visit_id}/verification/minutes": {
         parameters: {
             query?: never;
@@ -2919,6 +2939,23 @@ export interface components {
             visit_shift_sd_mm: number;
             /** Entry Error Probability */
             entry_error_probability: number;
+        };
+        /**
+         * AwaitedPart
+         * @description A part that the work waits for: what, from whom, when it was ordered, and when it came.
+         */
+        AwaitedPart: {
+            /** What */
+            what: string;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /** Ordered */
+            ordered?: string | null;
+            /** Arrived */
+            arrived?: string | null;
         };
         /**
          * AxisOut
@@ -4766,8 +4803,8 @@ export interface components {
          * JobCardOut
          * @description Everything that stands on a job card.
          *
-         *     `meter`: what the meter showed, `usage` the running total. `work_done`: what was really done, in words.
-         *     `unread`: valves that were not read as found.
+         *     `meter`: what the meter showed, `usage` the running total. `ended`: the day on which the work was
+         *     done. `work_done`: what was really done, in words. `unread`: valves that were not read as found.
          */
         JobCardOut: {
             /** Engine */
@@ -4795,6 +4832,8 @@ export interface components {
              * Format: date
              */
             date: string;
+            /** Ended */
+            ended: string | null;
             /** Usage */
             usage: number;
             /** Meter */
@@ -5729,6 +5768,34 @@ export interface components {
             faults: components["schemas"]["FaultOut"][];
             /** Id */
             id?: string | null;
+        };
+        /**
+         * Progress
+         * @description How far the work of a visit is. `promised`: the day it is to be finished; `ended`: the day it was.
+         */
+        Progress: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "waiting" | "ready" | "done";
+            /**
+             * Awaited
+             * @default []
+             */
+            awaited: components["schemas"]["AwaitedPart"][] | null;
+            /** Promised */
+            promised?: string | null;
+            /** Ended */
+            ended?: string | null;
+        };
+        /**
+         * ProgressIn
+         * @description How far the work is; `was`: what the page showed, so that nobody is overwritten unseen.
+         */
+        ProgressIn: {
+            progress: components["schemas"]["Progress"];
+            was?: components["schemas"]["Progress"] | null;
         };
         /**
          * ProgressOut
@@ -6847,6 +6914,8 @@ export interface components {
             visits: components["schemas"]["TimelineVisitOut"][];
             /** Cases */
             cases: components["schemas"]["OpenCaseOut"][];
+            /** Under Way */
+            under_way: components["schemas"]["UnderWayOut"][];
             /** Usage Per Day */
             usage_per_day: number | null;
             result: components["schemas"]["TimelineResult"] | null;
@@ -7075,6 +7144,30 @@ export interface components {
              * @enum {string}
              */
             unit: "mm" | "thou" | "both";
+        };
+        /**
+         * UnderWayOut
+         * @description Work that is not done. `waits_for`: parts that have not come; `since`: when the first was ordered.
+         */
+        UnderWayOut: {
+            /** Visit */
+            visit: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "waiting" | "ready" | "done";
+            /** Waits For */
+            waits_for: string[];
+            /** Since */
+            since: string | null;
+            /** Promised */
+            promised: string | null;
         };
         /**
          * ValveAtOut
@@ -7376,6 +7469,7 @@ export interface components {
             done: ("complaint" | "prepare" | "inspect" | "position" | "measure" | "assess" | "adjust" | "verify")[];
             /** Parts */
             parts: components["schemas"]["Part"][];
+            progress: components["schemas"]["Progress"] | null;
             /** Findings */
             findings: components["schemas"]["FindingModel"][];
             blade_set: components["schemas"]["BladeSetOut"] | null;
@@ -16613,6 +16707,73 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["RecheckIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerificationOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_progress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProgressIn"];
             };
         };
         responses: {

@@ -22,6 +22,7 @@ export const SCREENS: ScreenHelp[] = [
     title: 'Workshop',
     text: [
       'What there is to do today. Each engine has a line along time: its visits behind, its next check ahead as a fan that darkens with the risk. The worst valve is named, and any fault that develops by the readings alone.',
+      'Above them stands the work that is not done: what is open, what waits for which part since when, and until when it was promised. How far a visit is, is said in its top line.',
       'Type to search, filter and sort. Add an engine, or import a record of one. Archived engines are listed under “archived” alone.',
     ],
     keys: [],

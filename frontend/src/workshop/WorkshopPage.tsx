@@ -10,6 +10,7 @@ import { useTitle } from '@/design/useTitle'
 import { ImportRecord } from '@/shared/ImportRecord'
 import { LaneRow } from './EngineTimeline'
 import { lanesShown, ORDERS, SHOWN, type Order, type Shown } from './timelineList'
+import { UnderWay } from './UnderWay'
 import { laneTime, type LaneTime } from './timelineScale'
 
 /** What is in the workshop and what wants attention, along time. */
@@ -38,6 +39,7 @@ export function WorkshopPage() {
           format) with its visits, readings and cases.
         </Empty>
       )}
+      {shop && <UnderWay shop={shop} />}
       {shop && shop.timelines.length > 0 && <Lanes shop={shop} />}
     </div>
   )
@@ -90,7 +92,7 @@ function Lanes({ shop }: { shop: ShopLanes }) {
       )}
       <div className="bg-sheet">
         <Axis time={time} />
-        <ul>
+        <ul aria-label="Engines">
           {timelines.map((timeline) => (
             <LaneRow
               key={timeline.id}
@@ -144,7 +146,7 @@ function Choices({
         id="lanes-find"
         type="search"
         value={typed}
-        placeholder="name, customer, complaint, fuel"
+        placeholder="name, customer, complaint"
         className={`${box} w-64`}
         onChange={(event) => choose('find', event.target.value, '')}
       />

@@ -17,6 +17,7 @@ from pronostico.core.adjust.price import work_minutes
 from pronostico.core.engine import Adjustment, Side
 from pronostico.core.gauge.valve_history import at_visit
 from pronostico.core.visits import Work
+from pronostico.record.base import Day
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.record.engine import EngineModel, Layout, Torque
 from pronostico.record.models import Record
@@ -67,8 +68,8 @@ class CardPriceOut(ReportModel):
 class JobCardOut(ReportModel):
     """Everything that stands on a job card.
 
-    `meter`: what the meter showed, `usage` the running total. `work_done`: what was really done, in words.
-    `unread`: valves that were not read as found.
+    `meter`: what the meter showed, `usage` the running total. `ended`: the day on which the work was
+    done. `work_done`: what was really done, in words. `unread`: valves that were not read as found.
     """
 
     engine: str
@@ -81,6 +82,7 @@ class JobCardOut(ReportModel):
     usage_unit: str
     visit: str
     date: date
+    ended: Day | None
     usage: float
     meter: float
     temperature_c: float | None
@@ -231,6 +233,7 @@ def job_card(
         usage_unit=engine.usage_unit,
         visit=visit.id,
         date=visit.date,
+        ended=None if visit.progress is None else visit.progress.ended,
         usage=visit.usage,
         meter=visit.usage - offset_on(engine, visit.date),
         temperature_c=visit.temperature_c,

@@ -8,13 +8,14 @@ from sqlalchemy.orm import Session
 
 from pronostico.analysis.lookup import visit_of
 from pronostico.analysis.verification import BeforeOrAfter, VerificationOut, verification
-from pronostico.api.deps import SessionDep, WriteSessionDep
+from pronostico.api.deps import SessionDep, TodayDep, WriteSessionDep
 from pronostico.api.models import Confirmed, NoGuessing, RequestModel, ShownFigure, shown
 from pronostico.record.base import CylinderNumber, Identifier
-from pronostico.record.work import Recheck, Verified
+from pronostico.record.work import Progress, Recheck, Verified
 from pronostico.services.engines.load import engine_record
 from pronostico.services.settings import workshop_settings
 from pronostico.services.visits import verify
+from pronostico.services.visits.progress import keep_progress
 
 router = APIRouter(prefix="/engines/{engine_id}/visits/{visit_id}/verification", tags=["verification"])
 
@@ -49,6 +50,13 @@ class RecheckIn(RequestModel):
     recheck: Recheck | None
     was: Recheck | None = None
     confirmed: Confirmed
+
+
+class ProgressIn(RequestModel):
+    """How far the work is; `was`: what the page showed, so that nobody is overwritten unseen."""
+
+    progress: Progress
+    was: Progress | None = None
 
 
 class MinutesIn(RequestModel):
@@ -124,6 +132,20 @@ def put_recheck(
         confirmed=body.confirmed,
         shown=shown(body, body.was),
     )
+    return _verification(session, engine_id, visit_id)
+
+
+@router.put("/progress")
+def put_progress(
+    engine_id: str,
+    visit_id: str,
+    body: ProgressIn,
+    writing: WriteSessionDep,
+    session: SessionDep,
+    today: TodayDep,
+) -> VerificationOut:
+    """Say how far the work is, what it waits for, and until when it is promised."""
+    keep_progress(writing, engine_id, visit_id, body.progress, shown=body.was, today=today)
     return _verification(session, engine_id, visit_id)
 
 

@@ -96,6 +96,7 @@ def _visit_out(session: Session, engine_id: str, visit_id: str) -> VisitOut:
         ),
         done=done_steps(record, opened, noted),
         parts=visit.parts,
+        progress=visit.progress,
         findings=noted,
         blade_set=None
         if opened.gauge_set is None

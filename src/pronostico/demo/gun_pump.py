@@ -7,6 +7,7 @@ from pronostico.demo.machine import DemoMachine, engine_of, machine
 from pronostico.record.engine import Source, Thread, Torque
 from pronostico.record.models import CaseModel
 from pronostico.record.visit import FindingModel
+from pronostico.record.work import AwaitedPart, Progress
 
 
 def gun_pump(today: date, seed: int) -> DemoMachine:
@@ -48,4 +49,6 @@ def gun_pump(today: date, seed: int) -> DemoMachine:
             FindingModel(id="hard-start", state="absent"),
         ],
     )
-    return machine(engine, truths, plans, cases=[weak], seed=seed)
+    waits = AwaitedPart(what="gasket of the valve cover", source="Valley Engine Parts", ordered=today)
+    progress = Progress(state="waiting", awaited=[waits], promised=today + timedelta(days=3))
+    return machine(engine, truths, plans, cases=[weak], seed=seed, progress=progress)

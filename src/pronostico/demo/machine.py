@@ -10,6 +10,7 @@ from pronostico.knowledge import load_patterns
 from pronostico.record.conversion import engine_from, model_of_visit
 from pronostico.record.engine import EngineModel
 from pronostico.record.models import FORMAT, BoxedShim, CaseModel, GaugeSet, Record
+from pronostico.record.work import Progress
 
 TECHNICIAN = "J. K."
 BENCH_SET = GaugeSet(
@@ -62,8 +63,13 @@ def machine(
     seed: int,
     shim_box: list[BoxedShim] | None = None,
     gauge_set: GaugeSet = BENCH_SET,
+    progress: Progress | None = None,
 ) -> DemoMachine:
-    """A machine whose visits are simulated from its truth."""
+    """A machine whose visits are simulated from its truth.
+
+    Args:
+        progress: how far the work of its last visit is; None: done long ago.
+    """
     simulated: Simulated = simulate(
         engine_from(engine), truths, plans, tuple(gauge_set.blades_mm), rng=np.random.default_rng(seed)
     )
@@ -73,6 +79,7 @@ def machine(
         visit.model_copy(update={"cover_off": True}) if visit.id in under_way and visit.readings else visit
         for visit in map(model_of_visit, simulated.visits)
     ]
+    visits[-1] = visits[-1].model_copy(update={"progress": progress})
     record = Record(
         format=FORMAT,
         version=1,

@@ -7,6 +7,7 @@ from pronostico.demo.machine import DemoMachine, engine_of, machine
 from pronostico.record.engine import EngineModel, Source, Thread, Torque
 from pronostico.record.models import CaseModel
 from pronostico.record.visit import FindingModel
+from pronostico.record.work import Progress
 
 CYLINDERS = (1, 2, 3, 4)
 _PLATES = {"resurfacer-1": ("rink 1", "26G-0417", 2014), "resurfacer-2": ("rink 2", "26G-0983", 2017)}
@@ -127,6 +128,12 @@ def resurfacers(today: date, seed: int) -> tuple[DemoMachine, DemoMachine]:
     """Both, on a given day."""
     one, two = _engine("resurfacer-1", "Ice resurfacer 1"), _engine("resurfacer-2", "Ice resurfacer 2")
     return (
-        machine(one, *_resurfacer_1(today), cases=[_case(today)], seed=seed),
+        machine(
+            one,
+            *_resurfacer_1(today),
+            cases=[_case(today)],
+            seed=seed,
+            progress=Progress(state="open", promised=today + timedelta(days=1)),
+        ),
         machine(two, *_resurfacer_2(today), cases=[], seed=seed + 1),
     )

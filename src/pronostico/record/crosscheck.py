@@ -193,11 +193,23 @@ def _order_of_visits(doc: _Document) -> Faults:
             day_before = day
 
 
+def _progress(doc: _Document, path: Path, visit: Object) -> Faults:
+    progress, began = _object(visit, "progress"), _day(visit.get("date"))
+    ended = _day(progress.get("ended"))
+    yield from doc.day((*path, "progress", "ended"), progress.get("ended"))
+    if ended is not None and began is not None and ended < began:
+        yield _fault((*path, "progress", "ended"), f"{ended} is before the visit began ({began})")
+    for at, part in _objects(progress, "awaited", (*path, "progress")):
+        for key in ("ordered", "arrived"):
+            yield from doc.day((*at, key), part.get(key))
+
+
 def _visits(doc: _Document) -> Faults:
     yield from _duplicates(doc.root, "visits", (), "visit")
     yield from _order_of_visits(doc)
     for path, visit in _objects(doc.root, "visits", ()):
         yield from doc.day((*path, "date"), visit.get("date"))
+        yield from _progress(doc, path, visit)
         yield from _duplicates(visit, "settings", path, "setting")
         yield from _duplicates(visit, "traces", path, "trace")
         for key in ("readings", "settings"):

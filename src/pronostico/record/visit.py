@@ -29,7 +29,16 @@ from pronostico.record.base import (
     Turns,
     UsageTotal,
 )
-from pronostico.record.work import AdjustmentChoice, Decided, Part, Recheck, ShimSeen, ShimSource, Verified
+from pronostico.record.work import (
+    AdjustmentChoice,
+    Decided,
+    Part,
+    Progress,
+    Recheck,
+    ShimSeen,
+    ShimSource,
+    Verified,
+)
 
 State = Literal["present", "absent", "unknown"]
 When = Literal["cold", "warm", "idle", "load", "always", "comes-and-goes"]
@@ -197,6 +206,7 @@ class VisitModel(Entered):
     ticks: ListOf[str] = []
     outcomes: MapOf[Verified] = {}
     recheck: Recheck | None = None
+    progress: Progress | None = None
     minutes: Minutes | None = None
     traces: ListOf[Trace] = []
     school: School | None = None

@@ -9,11 +9,32 @@ from pydantic import Field
 
 from pronostico.core.adjust.targets import Policy, Which
 from pronostico.core.assessment import Decision
-from pronostico.record.base import RecordModel, ShimMm, UsageTotal
+from pronostico.record.base import Day, ListOf, RecordModel, ShimMm, UsageTotal
 
 Reason = Annotated[str, Field(max_length=300)]
 ShimSource = Literal["stock", "order", "moved"]
 Outcome = Literal["gone", "better", "same", "worse"]
+
+
+class AwaitedPart(RecordModel):
+    """A part that the work waits for: what, from whom, when it was ordered, and when it came."""
+
+    what: Annotated[str, Field(min_length=1, max_length=200, pattern=r"\S")]
+    source: Annotated[str, Field(max_length=200)] = ""
+    ordered: Day | None = None
+    arrived: Day | None = None
+
+
+WorkState = Literal["open", "waiting", "ready", "done"]
+
+
+class Progress(RecordModel):
+    """How far the work of a visit is. `promised`: the day it is to be finished; `ended`: the day it was."""
+
+    state: WorkState
+    awaited: ListOf[AwaitedPart] = []
+    promised: Day | None = None
+    ended: Day | None = None
 
 
 class Part(RecordModel):

@@ -9,7 +9,7 @@ from sqlalchemy import ColumnElement, select
 from sqlalchemy.orm import Session
 
 from pronostico.store.rows import BY_NAME
-from pronostico.store.tables import CaseFindingRow, CaseRow, CustomerRow, EngineRow, ResultRow, VisitRow
+from pronostico.store.tables import CaseFindingRow, CaseRow, CustomerRow, EngineRow, Json, ResultRow, VisitRow
 
 _AT_ONCE = 500  # of what one statement asks for by name
 
@@ -22,6 +22,7 @@ class StoredVisit:
     day: date
     usage: float
     work: str | None
+    progress: Json | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,6 +75,7 @@ def _visits(session: Session, engines: Sequence[str]) -> Mapping[str, list[Store
             VisitRow.day,
             VisitRow.usage,
             VisitRow.data["work"].as_string(),
+            VisitRow.data["progress"],
         )
         .where(VisitRow.engine_id.in_(engines))
         .order_by(VisitRow.engine_id, VisitRow.position)

@@ -61,6 +61,7 @@ function Card({ card }: { card: JobCard }) {
       <p className="mt-1 flex flex-wrap justify-between gap-x-6">
         <span>
           visit {card.visit}, {day(card.date)}
+          {card.ended && card.ended !== card.date && `, done ${day(card.ended)}`}
         </span>
         <span>
           {card.meter === card.usage

@@ -6,6 +6,7 @@ import { day, usage } from '@/design/format'
 import { SimulatedNotice } from '@/design/SimulatedNotice'
 import { PhotographsButton } from './Photographs'
 import { STEP_LABELS } from './stepLabels'
+import { WorkState } from './WorkState'
 
 type StepState = 'done' | 'here' | 'open'
 
@@ -64,6 +65,7 @@ export function StepLine({ engine, visit, at }: { engine: Engine; visit: Visit; 
           <Link to={engineAddress(engine.id)}>{engine.name ?? engine.id}</Link>, visit {visit.id},{' '}
           {day(visit.date)}, {usage(visit.usage, engine.usage_unit)},{' '}
           {visit.temperature_c === null ? 'temperature not entered' : `${visit.temperature_c} °C`} ·{' '}
+          <WorkState engineId={engine.id} visit={visit} /> ·{' '}
           <PhotographsButton engine={engine} visitId={visit.id} step={at} />
         </p>
       </div>

@@ -11,6 +11,7 @@ import { NextCheckChoice } from './NextCheckChoice'
 import { BeforeAndAfter } from './BeforeAndAfter'
 import { verificationQuery } from '@/shared/verifyQueries'
 import { Cautions, StepPage } from '@/visit/shared/StepPage'
+import { WorkDone } from '@/visit/shared/WorkState'
 
 /** Closed up item by item, started cold, and complaint by complaint whether it is gone. */
 export function VerifyPage() {
@@ -43,9 +44,12 @@ function Proving({
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
         <h1>Close up and verify</h1>
-        <Link to={cardAddress(engine.id, visit.id)} className={buttonClass('main')}>
-          Job card
-        </Link>
+        <div className="flex flex-wrap gap-2">
+          <WorkDone engineId={engine.id} visit={visit} />
+          <Link to={cardAddress(engine.id, visit.id)} className={buttonClass('main')}>
+            Job card
+          </Link>
+        </div>
       </div>
       {verification.unmeasured.length > 0 && (
         <p className="mb-3 border-l-6 border-loose bg-sheet px-4 py-2">

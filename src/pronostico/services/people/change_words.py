@@ -66,6 +66,7 @@ CHANGES: dict[str, str] = {
     "put_complaint": "outcome of a complaint",
     "put_figure": "figure before and after",
     "put_recheck": "next check",
+    "put_progress": "state of the work",
     "put_minutes": "labour time",
     "put_count": "shim box counted",
     "put_run": "practice begun",

@@ -18,7 +18,7 @@ from pronostico.record.engine import MeterChange as MeterChangeModel
 from pronostico.record.faults import Fault
 from pronostico.record.models import Record
 from pronostico.record.visit import VisitModel
-from pronostico.record.work import Part
+from pronostico.record.work import Part, Progress
 from pronostico.services.engines.load import engine_record
 from pronostico.store import records
 from pronostico.store.visit_data import put_visit_data
@@ -137,6 +137,8 @@ def start_visit(
     ask(questions, confirmed)
     if offset != 0.0:
         visit = visit.model_copy(update={"entered": {"meter": shown}})
+    if visit.progress is None:
+        visit = visit.model_copy(update={"progress": Progress(state="open")})
     school = suggested_school(record)
     if school != assumed_school(record.engine):
         visit = visit.model_copy(update={"school": school})

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from pronostico.analysis.report_model import ReportModel
 from pronostico.analysis.timeline import TimelineResult
 from pronostico.core.usage import pace_of
+from pronostico.record.work import Progress, WorkState
 from pronostico.services.engines.results import model_digest
 from pronostico.services.settings import workshop_settings
 from pronostico.store import records
@@ -18,6 +19,7 @@ from pronostico.store.customers import customer_names
 from pronostico.store.database import Database
 from pronostico.store.timelines import (
     StoredTimeline,
+    StoredVisit,
     TimelineState,
     open_cases,
     stored_timelines,
@@ -40,6 +42,17 @@ class OpenCaseOut(ReportModel):
     id: str
     opened: date
     complaints: tuple[str, ...]
+
+
+class UnderWayOut(ReportModel):
+    """Work that is not done. `waits_for`: parts that have not come; `since`: when the first was ordered."""
+
+    visit: str
+    day: date
+    state: WorkState
+    waits_for: list[str]
+    since: date | None
+    promised: date | None
 
 
 class FanDayOut(ReportModel):
@@ -65,10 +78,26 @@ class TimelineOut(ReportModel):
     adjustment: str
     visits: list[TimelineVisitOut]
     cases: list[OpenCaseOut]
+    under_way: list[UnderWayOut]
     usage_per_day: float | None
     result: TimelineResult | None
     look_day: date | None
     fan: list[FanDayOut]
+
+
+def _under_way(visit: StoredVisit) -> UnderWayOut | None:
+    progress = None if visit.progress is None else Progress.model_validate(visit.progress, strict=False)
+    if progress is None or progress.state == "done":
+        return None
+    missing = [part for part in progress.awaited if part.arrived is None]
+    return UnderWayOut(
+        visit=visit.id,
+        day=visit.day,
+        state=progress.state,
+        waits_for=[part.what for part in missing],
+        since=min((part.ordered for part in missing if part.ordered is not None), default=None),
+        promised=progress.promised,
+    )
 
 
 def _timeline(stored: StoredTimeline) -> TimelineOut:
@@ -95,6 +124,7 @@ def _timeline(stored: StoredTimeline) -> TimelineOut:
             for one in stored.visits
         ],
         cases=[OpenCaseOut.model_validate(one) for one in stored.cases],
+        under_way=[work for visit in stored.visits if (work := _under_way(visit)) is not None],
         usage_per_day=None if pace is None else pace.per_day,
         result=result,
         look_day=None if look is None else look.day,

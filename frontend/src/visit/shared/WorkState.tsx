@@ -1,0 +1,78 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { api, unwrap, type Progress, type Visit } from '@/api/client'
+import { Button } from '@/design/Button'
+import { day } from '@/design/format'
+import { ErrorNotice } from '@/design/Notice'
+import { Popup } from '@/design/Popup'
+import { WORK_STATES } from '@/shared/workStates'
+import { WorkStateForm } from './WorkStateForm'
+
+const OPEN: Progress = { state: 'open', awaited: [], promised: null, ended: null }
+
+function useProgress(engineId: string, visit: Visit) {
+  const queryClient = useQueryClient()
+  return useMutation({
+    mutationFn: (progress: Progress) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/verification/progress', {
+          params: { path: { engine_id: engineId, visit_id: visit.id } },
+          body: { progress, was: visit.progress },
+        }),
+      ),
+    onSuccess: () => queryClient.invalidateQueries({ queryKey: ['engines'] }),
+  })
+}
+
+/** How far the work is, in a few words; pressed, it is said otherwise. */
+export function WorkState({ engineId, visit }: { engineId: string; visit: Visit }) {
+  const [open, setOpen] = useState(false)
+  const keep = useProgress(engineId, visit)
+  return (
+    <>
+      <button
+        type="button"
+        className="min-h-8 text-accent underline"
+        aria-label={`State of the work: ${wordsOf(visit.progress)}`}
+        onClick={() => setOpen(true)}
+      >
+        {wordsOf(visit.progress)}
+      </button>
+      {open && (
+        <Popup title="State of the work" onClose={() => setOpen(false)}>
+          <WorkStateForm
+            progress={visit.progress ?? OPEN}
+            began={visit.date}
+            error={keep.error}
+            pending={keep.isPending}
+            onKeep={(progress) => keep.mutate(progress, { onSuccess: () => setOpen(false) })}
+          />
+        </Popup>
+      )}
+    </>
+  )
+}
+
+function wordsOf(progress: Visit['progress']): string {
+  if (!progress) return 'state not entered'
+  const words = WORK_STATES[progress.state]
+  if (progress.state === 'done') return progress.ended ? `${words} ${day(progress.ended)}` : words
+  return progress.promised ? `${words}, promised for ${day(progress.promised)}` : words
+}
+
+/** Ends the work of a visit, today. */
+export function WorkDone({ engineId, visit }: { engineId: string; visit: Visit }) {
+  const keep = useProgress(engineId, visit)
+  if (visit.progress?.state === 'done') return null
+  return (
+    <>
+      <Button
+        disabled={keep.isPending}
+        onClick={() => keep.mutate({ ...OPEN, ...visit.progress, state: 'done', ended: null })}
+      >
+        Mark work as done
+      </Button>
+      {keep.error && <ErrorNotice error={keep.error} />}
+    </>
+  )
+}
