@@ -80,6 +80,8 @@ WEIGHED = {
     # How many samples go with a kind no schema says.
     ("PUT", "/api/engines/{engine_id}/visits/{visit_id}/instruments/traces/{trace_id}"),
     ("POST", "/api/engines/{engine_id}/readings-sheet/preview"),
+    # That work which waits names its parts, and that days follow each other, no schema says.
+    ("PUT", "/api/engines/{engine_id}/visits/{visit_id}/verification/progress"),
     # Whether a password is soon guessed no schema says.
     ("PUT", "/api/people/{person_id}"),
     ("PUT", "/api/people/{person_id}/password"),

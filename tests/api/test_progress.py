@@ -90,3 +90,41 @@ def test_the_record_takes_it_along(client):
     record["visits"][-1]["progress"] = {"state": "done", "ended": "2000-01-01"}
     refused = client.post("/api/records", json=record)
     assert refused.status_code == 422 and "is before the visit began" in refused.text
+
+
+NEW_SHIM = {"what": "shim 2.100 mm", "shim_mm": 2.1, "diameter_mm": 8.9, "count": 2, "source": "Valley"}
+
+
+class TestAShimOnOrder:
+    def box(self, client):
+        return {
+            (one["shim_mm"], one["diameter_mm"]): one["count"] for one in client.get("/api/shim-box").json()
+        }
+
+    def test_goes_into_the_box_once_when_it_comes_and_out_again_if_it_had_not(self, client):
+        before = self.box(client).get((2.1, 8.9), 0)
+        say(client, {"state": "waiting", "awaited": [NEW_SHIM]})
+        assert self.box(client).get((2.1, 8.9), 0) == before
+        come = {"state": "waiting", "awaited": [{**NEW_SHIM, "arrived": TODAY.isoformat()}]}
+        say(client, come)
+        say(client, come)
+        assert self.box(client)[2.1, 8.9] == before + 2 and known(client)["state"] == "ready"
+        say(client, {"state": "waiting", "awaited": [NEW_SHIM]})
+        assert self.box(client)[2.1, 8.9] == before
+
+    def test_is_listed_by_supplier_until_it_comes_or_the_work_is_done(self, client):
+        say(client, {"state": "waiting", "awaited": [SHIM, NEW_SHIM]})
+        listed = client.get("/api/parts-on-order").json()
+        ours = [one for one in listed if one["engine"] == "resurfacer-1"]
+        assert [(one["what"], one["count"], one["index"]) for one in ours] == [
+            ("shim 2.100 mm", 2, 1),
+            ("shim 2.10 mm", 1, 0),
+        ]
+        table = client.get("/api/parts-on-order.csv")
+        assert table.headers["content-type"].startswith("text/csv")
+        assert "shim 2.100 mm,2,2.1,8.9,Valley,," in table.text
+        page = client.get("/api/parts-on-order.pdf")
+        assert page.content.startswith(b"%PDF") or page.status_code == 501
+        say(client, {"state": "done", "awaited": [SHIM, NEW_SHIM]})
+        left = client.get("/api/parts-on-order").json()
+        assert "resurfacer-1" not in [one["engine"] for one in left]

@@ -131,6 +131,9 @@ export function sheetAddress(engineId: string): string {
   return `${engineAddress(engineId)}/sheet`
 }
 
+/** What work waits for. */
+export const ORDERS_ADDRESS = '/bench/orders'
+
 /** What was deleted in the last 30 days. */
 export const BIN_ADDRESS = '/bench/bin'
 

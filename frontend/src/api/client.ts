@@ -52,6 +52,7 @@ export type RemovalKind = Schemas['RemovalIn']['kind']
 export type Customer = Schemas['CustomerOut']
 export type CustomerFields = Required<Schemas['Customer']>
 export type Progress = Schemas['Progress']
+export type OrderedPart = Schemas['OrderedPartOut']
 export type AwaitedPart = Schemas['AwaitedPart']
 export type Price = Schemas['PriceOut']
 export type WorkshopSettings = Schemas['WorkshopSettings']

@@ -76,6 +76,11 @@ const router = createBrowserRouter([
           })),
       },
       {
+        path: '/bench/orders',
+        lazy: () =>
+          import('@/bench/OrdersPage').then(({ OrdersPage: Component }) => ({ Component })),
+      },
+      {
         path: '/bench/bin',
         lazy: () => import('@/bench/BinPage').then(({ BinPage: Component }) => ({ Component })),
       },

@@ -1,5 +1,11 @@
 import { Link } from 'react-router'
-import { BIN_ADDRESS, forecastsAddress, HANDBOOK_ADDRESS, practiceAddress } from '@/api/addresses'
+import {
+  BIN_ADDRESS,
+  forecastsAddress,
+  HANDBOOK_ADDRESS,
+  ORDERS_ADDRESS,
+  practiceAddress,
+} from '@/api/addresses'
 import { buttonClass } from '@/design/Button'
 import { useTitle } from '@/design/useTitle'
 import { BladeSets } from './BladeSets'
@@ -26,6 +32,9 @@ export function BenchPage() {
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
         <h1>Bench</h1>
         <div className="flex flex-wrap gap-2">
+          <Link to={ORDERS_ADDRESS} className={buttonClass('quiet')}>
+            Parts on order
+          </Link>
           <Link to={BIN_ADDRESS} className={buttonClass('quiet')}>
             Bin
           </Link>

@@ -65,6 +65,15 @@ export const SCREENS: ScreenHelp[] = [
     keys: [],
   },
   {
+    paths: ['/bench/orders'],
+    title: 'Parts on order',
+    text: [
+      'What the work of all visits waits for, by supplier. Print it or send it: as PDF, as CSV, or as the text of a mail. A shim that arrives goes into the shim box; work that has all its parts is ready to continue.',
+      'Parts are put on order at Adjust (shims) or with the state of the work in the top line of a visit.',
+    ],
+    keys: [],
+  },
+  {
     paths: ['/bench/bin'],
     title: 'Bin',
     text: [

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from pronostico.core.adjust.targets import Policy, Which
 from pronostico.core.assessment import Decision
-from pronostico.record.base import Day, ListOf, RecordModel, ShimMm, UsageTotal
+from pronostico.record.base import Day, DiameterMm, ListOf, RecordModel, ShimMm, UsageTotal
 
 Reason = Annotated[str, Field(max_length=300)]
 ShimSource = Literal["stock", "order", "moved"]
@@ -17,12 +17,18 @@ Outcome = Literal["gone", "better", "same", "worse"]
 
 
 class AwaitedPart(RecordModel):
-    """A part that the work waits for: what, from whom, when it was ordered, and when it came."""
+    """A part that the work waits for: what, from whom, when it was ordered, and when it came.
+
+    `shim_mm`, `diameter_mm`: of a shim, which goes into the box when it comes.
+    """
 
     what: Annotated[str, Field(min_length=1, max_length=200, pattern=r"\S")]
     source: Annotated[str, Field(max_length=200)] = ""
     ordered: Day | None = None
     arrived: Day | None = None
+    count: Annotated[int, Field(ge=1, le=10_000)] = 1
+    shim_mm: ShimMm | None = None
+    diameter_mm: DiameterMm | None = None
 
 
 WorkState = Literal["open", "waiting", "ready", "done"]

@@ -2,12 +2,13 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { stepAddress } from '@/api/addresses'
-import type { EngineDetail, AdjustStep, AdjustmentChoice, Visit } from '@/api/client'
+import type { AdjustmentChoice, AdjustStep, Engine, EngineDetail, Visit } from '@/api/client'
 import { buttonClass } from '@/design/Button'
 import { sdText, usage, type LengthUnit } from '@/design/format'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { usePreferences } from '@/design/preferences'
 import { Sheet } from '@/design/Sheet'
+import { OrderShims } from './OrderShims'
 import { PolicyTable } from './PolicyTable'
 import { Preloads } from '@/visit/shared/Preloads'
 import { settingQuery, useChoose } from '@/visit/shared/adjustQueries'
@@ -158,7 +159,7 @@ function Setting({
               </Sheet>
             </>
           )}
-          <Shims stop={stop} interval={engine.check_interval} usageUnit={engine.usage_unit} />
+          <Shims stop={stop} engine={engine} visit={visit} />
           <Cautions detail={detail} step="adjust" />
           {stop.plan.allowance_rests_on.lock_ups > 0 && <Allowance plan={stop.plan} unit={unit} />}
         </div>
@@ -204,15 +205,7 @@ function Allowance({ plan, unit }: { plan: AdjustStep['plan']; unit: LengthUnit 
 }
 
 /** What to order, what comes back to the box, and what has to come out for it. */
-function Shims({
-  stop,
-  interval,
-  usageUnit,
-}: {
-  stop: AdjustStep
-  interval: number
-  usageUnit: string
-}) {
+function Shims({ stop, engine, visit }: { stop: AdjustStep; engine: Engine; visit: Visit }) {
   const { shims, camshafts_out: out } = stop.plan
   const range = stop.plan.valves
     .filter((valve) => valve.intervals_left !== null)
@@ -224,7 +217,9 @@ function Shims({
     <Sheet title="Shims">
       <dl className="grid grid-cols-[auto_1fr] gap-x-4 px-4 py-2">
         <dt className="text-ink-soft">to order</dt>
-        <dd className="font-semibold">{sizes(shims.order)}</dd>
+        <dd className="font-semibold">
+          {sizes(shims.order)} <OrderShims order={shims.order} engine={engine} visit={visit} />
+        </dd>
         <dt className="text-ink-soft">returned to the box</dt>
         <dd>{sizes(shims.freed)}</dd>
         {out.length > 0 && (
@@ -239,7 +234,7 @@ function Shims({
             <dd>
               at this drift {range.valve} runs out first, in{' '}
               {range.intervals_left.toFixed(range.intervals_left < 10 ? 1 : 0)} check intervals (
-              {usage(range.intervals_left * interval, usageUnit)})
+              {usage(range.intervals_left * engine.check_interval, engine.usage_unit)})
             </dd>
           </>
         )}

@@ -1,28 +1,12 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, unwrap, type Progress, type Visit } from '@/api/client'
+import type { Visit } from '@/api/client'
 import { Button } from '@/design/Button'
 import { day } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
 import { Popup } from '@/design/Popup'
+import { useProgress, WORK_OPEN } from '@/shared/progressQueries'
 import { WORK_STATES } from '@/shared/workStates'
 import { WorkStateForm } from './WorkStateForm'
-
-const OPEN: Progress = { state: 'open', awaited: [], promised: null, ended: null }
-
-function useProgress(engineId: string, visit: Visit) {
-  const queryClient = useQueryClient()
-  return useMutation({
-    mutationFn: (progress: Progress) =>
-      unwrap(
-        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/verification/progress', {
-          params: { path: { engine_id: engineId, visit_id: visit.id } },
-          body: { progress, was: visit.progress },
-        }),
-      ),
-    onSuccess: () => queryClient.invalidateQueries({ queryKey: ['engines'] }),
-  })
-}
 
 /** How far the work is, in a few words; pressed, it is said otherwise. */
 export function WorkState({ engineId, visit }: { engineId: string; visit: Visit }) {
@@ -41,7 +25,7 @@ export function WorkState({ engineId, visit }: { engineId: string; visit: Visit 
       {open && (
         <Popup title="State of the work" onClose={() => setOpen(false)}>
           <WorkStateForm
-            progress={visit.progress ?? OPEN}
+            progress={visit.progress ?? WORK_OPEN}
             began={visit.date}
             error={keep.error}
             pending={keep.isPending}
@@ -68,7 +52,7 @@ export function WorkDone({ engineId, visit }: { engineId: string; visit: Visit }
     <>
       <Button
         disabled={keep.isPending}
-        onClick={() => keep.mutate({ ...OPEN, ...visit.progress, state: 'done', ended: null })}
+        onClick={() => keep.mutate({ ...WORK_OPEN, ...visit.progress, state: 'done', ended: null })}
       >
         Mark work as done
       </Button>

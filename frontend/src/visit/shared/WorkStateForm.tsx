@@ -6,7 +6,13 @@ import { today } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
 import { WORK_STATES } from '@/shared/workStates'
 
-const NEW_PART = (): AwaitedPart => ({ what: '', source: '', ordered: today(), arrived: null })
+const NEW_PART = (): AwaitedPart => ({
+  what: '',
+  source: '',
+  ordered: today(),
+  arrived: null,
+  count: 1,
+})
 
 /** How far the work is, what it waits for, and until when it is promised. */
 export function WorkStateForm({
@@ -123,6 +129,13 @@ function Awaited({
         maxLength={200}
         fault={faultAt('what')}
         onChange={(event) => onChange({ what: event.target.value })}
+      />
+      <Field
+        label="Quantity"
+        inputMode="numeric"
+        value={String(part.count ?? 1)}
+        fault={faultAt('count')}
+        onChange={(event) => onChange({ count: Number.parseInt(event.target.value, 10) || 1 })}
       />
       <Field
         label="Ordered from"

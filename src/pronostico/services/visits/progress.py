@@ -1,5 +1,6 @@
 """How far the work of a visit is: open, waiting for parts, ready to continue, done."""
 
+from collections import Counter
 from datetime import date
 
 from sqlalchemy.orm import Session
@@ -10,6 +11,7 @@ from pronostico.record.faults import Fault
 from pronostico.record.work import Progress
 from pronostico.services.engines.load import engine_record
 from pronostico.services.merging import merged
+from pronostico.store.shim_box import count_of, put_count, size_of
 from pronostico.store.visit_data import put_visit_data
 
 _BEGUN = Progress(state="open")
@@ -41,6 +43,27 @@ def _settled(new: Progress, today: date) -> Progress:
     return new.model_copy(update={"ended": None})
 
 
+def _arrived_shims(progress: Progress) -> Counter[tuple[float, float | None]]:
+    """How many shims of each size and diameter have come."""
+    counts: Counter[tuple[float, float | None]] = Counter()
+    for part in progress.awaited:
+        if part.shim_mm is not None and part.arrived is not None:
+            counts[size_of(part.shim_mm), part.diameter_mm] += part.count
+    return counts
+
+
+def _into_box(
+    session: Session,
+    before: Counter[tuple[float, float | None]],
+    after: Counter[tuple[float, float | None]],
+) -> None:
+    """Put shims that have come into the box, and take out those that had not come after all."""
+    for size in before.keys() | after.keys():
+        more = after[size] - before[size]
+        if more:
+            put_count(session, *size, max(0, (count_of(session, *size) or 0) + more))
+
+
 def keep_progress(
     session: Session,
     engine_id: str,
@@ -50,7 +73,7 @@ def keep_progress(
     shown: Progress | None = None,
     today: date,
 ) -> None:
-    """Say how far the work of a visit is.
+    """Say how far the work of a visit is; shims that have come since go into the box.
 
     Args:
         shown: what the page showed; None: it did not say.
@@ -68,5 +91,6 @@ def keep_progress(
     if faults:
         raise Refused(faults)
     progress = _settled(new, today)
+    _into_box(session, _arrived_shims(now), _arrived_shims(progress))
     put_visit_data(session, engine_id, visit.model_copy(update={"progress": progress}))
     session.commit()
