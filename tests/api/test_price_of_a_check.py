@@ -81,3 +81,72 @@ def test_an_engine_that_was_never_read_has_no_chance_of_setting(client):
     assert fresh["p_set"] is fresh["set_minutes"] is None
     assert (fresh["access_minutes"], fresh["access_is_known"]) == (DEFAULT.access_minutes, False)
     assert client.get("/api/engines/none/price").status_code == 404
+
+
+KIT = [
+    {"kind": "part", "what": "cover gasket", "count": 1, "price": 18.5},
+    {"kind": "part", "what": "plug-well seal", "count": 4},
+    {"kind": "tool", "what": "socket 12 mm", "count": 1},
+]
+
+
+class TestWhatTheCustomerIsTold:
+    @pytest.fixture
+    def charging(self, client):
+        settings = client.get(SETTINGS).json()
+        settings |= {"rate_per_hour": 60, "currency": "EUR", "tax_percent": 20, "shim_price": 7}
+        assert client.put(SETTINGS, json=settings).status_code == 200
+        assert client.put(f"{ENGINE}/kit", json={"kit": KIT, "was": []}).status_code == 200
+        return client
+
+    def test_two_prices_before_the_work_with_what_has_none(self, charging):
+        told = charging.get(f"{ENGINE}/cost-estimate").json()
+        check, adjusted = told["check"], told["check_and_adjust"]
+        hours = round(priced(charging)["check_minutes"] / 60, 2)
+        assert check["lines"][0] == {
+            "what": "labour", "quantity": hours, "unit": "h", "each": 60.0, "amount": hours * 60,
+        }  # fmt: skip
+        assert check["net"] == pytest.approx(hours * 60 + 18.5)
+        assert check["total"] == pytest.approx(round(check["net"] * 1.2, 2))
+        assert check["missing"] == ["plug-well seal"]
+        assert "socket 12 mm" not in [one["what"] for one in check["lines"]]
+        assert adjusted["total"] > check["total"] and told["p_set"] == priced(charging)["p_set"]
+
+    def test_shims_are_charged_where_there_are_any(self, charging):
+        told = charging.get("/api/engines/snowmobile/cost-estimate").json()
+        shims = [one for one in told["check_and_adjust"]["lines"] if "shim" in one["what"]]
+        assert len(shims) == 1 and shims[0]["amount"] == shims[0]["quantity"] * 7
+        assert all("shim" not in one["what"] for one in told["check"]["lines"])
+
+    def test_the_account_has_what_was_used_and_nothing_else(self, charging):
+        visit = f"{ENGINE}/visits/v8"
+        used = [{"what": "cover gasket", "count": 1, "price": 18.5}]
+        charging.put(f"{visit}/verification/minutes", json={"minutes": 90})
+        assert (
+            charging.put(f"{visit}/verification/parts-used", json={"parts": used, "was": []}).status_code
+            == 200
+        )
+        account = charging.get(f"{visit}/card").json()["account"]
+        assert [(one["what"], one["amount"]) for one in account["lines"]] == [
+            ("labour", 90.0),
+            ("cover gasket", 18.5),
+        ]
+        assert (account["net"], account["tax"], account["total"]) == (108.5, 21.7, 130.2)
+        page = charging.get(f"{visit}/card.pdf")
+        assert page.content.startswith(b"%PDF") or page.status_code == 501
+
+    def test_somebody_elses_list_is_not_overwritten_and_an_edit_keeps_it(self, charging):
+        stale = charging.put(f"{ENGINE}/kit", json={"kit": KIT[:1], "was": []})
+        assert stale.status_code == 409
+        detail = charging.get(ENGINE).json()
+        assert [one["what"] for one in detail["engine"]["kit"]] == [one["what"] for one in KIT]
+        engine = {**detail["engine"], "kit": [], "duty": "spare"}
+        body = {"engine": engine, "revision": detail["revision"], "confirmed": []}
+        assert len(charging.put(ENGINE, json=body).json()["engine"]["kit"]) == 3
+
+    @pytest.mark.parametrize(
+        "wrong", [{"what": " "}, {"what": "seal", "count": 0}, {"what": "seal", "price": -1}]
+    )
+    def test_what_cannot_be_is_refused_with_its_place(self, client, wrong):
+        refused = client.put(f"{ENGINE}/kit", json={"kit": [wrong]})
+        assert refused.status_code == 422 and "$.kit[0]." in refused.text

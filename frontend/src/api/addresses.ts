@@ -144,6 +144,11 @@ export function plateAddress(engineId: string, picture: string): string {
   return `/api${engineAddress(engineId)}/plate-photograph?of=${picture}`
 }
 
+/** What the next check costs, for the customer. */
+export function costEstimateAddress(engineId: string): string {
+  return `${engineAddress(engineId)}/cost-estimate`
+}
+
 export const NEW_ENGINE_ADDRESS = '/new-engine'
 export const BENCH_ADDRESS = '/bench'
 export const HANDBOOK_ADDRESS = '/handbook'

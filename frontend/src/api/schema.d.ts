@@ -232,6 +232,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Kit
+         * @description Say what to have ready before an engine is opened: parts and tools.
+         */
+        put: operations["put_kit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/cost-estimate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Cost Estimate
+         * @description The two prices of the next check, line by line.
+         */
+        get: operations["get_cost_estimate"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine_id}/simulated-truth": {
         parameters: {
             query?: never;
@@ -2524,6 +2564,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/visits/{visit_id}/verification/parts-used": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Parts Used
+         * @description Say which parts were used, for the account.
+         */
+        put: operations["put_parts_used"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine_id}/visits/{visit_id}/verification/minutes": {
         parameters: {
             query?: never;
@@ -3581,6 +3641,16 @@ export interface components {
             uncertainty_mm: number;
         };
         /**
+         * CostEstimateOut
+         * @description The two prices of the next check; the second, with its chance, is null while nothing is predicted.
+         */
+        CostEstimateOut: {
+            check: components["schemas"]["MoneyOut"];
+            check_and_adjust: components["schemas"]["MoneyOut"] | null;
+            /** P Set */
+            p_set: number | null;
+        };
+        /**
          * CountIn
          * @description How many shims of a size there are, null to strike it out; and the count that the page showed.
          */
@@ -4056,7 +4126,7 @@ export interface components {
          *
          *     `kind`: a name that sister engines share, where it is another than make and model; `left_out_of_kind`: it
          *     is neither compared with them nor they with it. `plate`: number plate or fleet number. `archived`: since
-         *     when it is not looked after any more.
+         *     when it is not looked after any more. `kit`: what to have ready before it is opened.
          */
         EngineModel: {
             /** Id */
@@ -4083,6 +4153,11 @@ export interface components {
             left_out_of_kind?: boolean | null;
             /** Archived */
             archived?: string | null;
+            /**
+             * Kit
+             * @default []
+             */
+            kit: components["schemas"]["KitItem"][] | null;
             /**
              * Usage Unit
              * @enum {string}
@@ -4943,8 +5018,40 @@ export interface components {
             torque: components["schemas"]["Torque"][];
             verification: components["schemas"]["VerificationOut"];
             price: components["schemas"]["CardPriceOut"];
+            account: components["schemas"]["MoneyOut"];
         };
         JsonValue: unknown;
+        /**
+         * KitIn
+         * @description What to have ready before an engine is opened; `was`: what the page showed.
+         */
+        KitIn: {
+            /** Kit */
+            kit: components["schemas"]["KitItem"][];
+            /** Was */
+            was?: components["schemas"]["KitItem"][] | null;
+        };
+        /**
+         * KitItem
+         * @description What to have ready before an engine is opened: a part that is used up, or a tool.
+         */
+        KitItem: {
+            /** What */
+            what: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /** Price */
+            price?: number | null;
+            /**
+             * Kind
+             * @default part
+             * @enum {string}
+             */
+            kind: "part" | "tool";
+        };
         /**
          * LastCopy
          * @description When the last good copy was made, and where it is.
@@ -5272,6 +5379,44 @@ export interface components {
             words: string;
         };
         /**
+         * MoneyLineOut
+         * @description A line: so much of something at a price each; null where the price is not known.
+         */
+        MoneyLineOut: {
+            /** What */
+            what: string;
+            /** Quantity */
+            quantity: number;
+            /** Unit */
+            unit: string;
+            /** Each */
+            each: number | null;
+            /** Amount */
+            amount: number | null;
+        };
+        /**
+         * MoneyOut
+         * @description Lines and their sums in the workshop's currency; `missing`: lines without a price, in no sum.
+         */
+        MoneyOut: {
+            /** Title */
+            title: string;
+            /** Lines */
+            lines: components["schemas"]["MoneyLineOut"][];
+            /** Net */
+            net: number;
+            /** Tax Percent */
+            tax_percent: number | null;
+            /** Tax */
+            tax: number | null;
+            /** Total */
+            total: number;
+            /** Currency */
+            currency: string;
+            /** Missing */
+            missing: string[];
+        };
+        /**
          * MovedIn
          * @description The engine that a visit was meant for.
          */
@@ -5590,6 +5735,16 @@ export interface components {
             parts: components["schemas"]["Part"][];
             /** Was */
             was: components["schemas"]["Part"][];
+        };
+        /**
+         * PartsUsedIn
+         * @description The parts that were used; `was`: what the page showed.
+         */
+        PartsUsedIn: {
+            /** Parts */
+            parts: components["schemas"]["UsedPart"][];
+            /** Was */
+            was?: components["schemas"]["UsedPart"][] | null;
         };
         /**
          * PasswordIn
@@ -6463,6 +6618,10 @@ export interface components {
              * @default
              */
             currency: string;
+            /** Tax Percent */
+            tax_percent?: number | null;
+            /** Shim Price */
+            shim_price?: number | null;
             /**
              * Check Minutes Per Valve
              * @default 2.5
@@ -7267,6 +7426,21 @@ export interface components {
             promised: string | null;
         };
         /**
+         * UsedPart
+         * @description A part that was used: what, how many, and its price each in the workshop's currency.
+         */
+        UsedPart: {
+            /** What */
+            what: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /** Price */
+            price?: number | null;
+        };
+        /**
          * ValveAtOut
          * @description A valve and how likely it is out.
          */
@@ -7567,6 +7741,8 @@ export interface components {
             /** Parts */
             parts: components["schemas"]["Part"][];
             progress: components["schemas"]["Progress"] | null;
+            /** Parts Used */
+            parts_used: components["schemas"]["UsedPart"][];
             /** Findings */
             findings: components["schemas"]["FindingModel"][];
             blade_set: components["schemas"]["BladeSetOut"] | null;
@@ -7663,6 +7839,10 @@ export interface components {
              * @default
              */
             currency: string;
+            /** Tax Percent */
+            tax_percent?: number | null;
+            /** Shim Price */
+            shim_price?: number | null;
             /**
              * Check Minutes Per Valve
              * @default 2.5
@@ -8547,6 +8727,136 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EngineOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EngineOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_cost_estimate: {
+        parameters: {
+            query?: {
+                usage?: number | null;
+            };
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CostEstimateOut"];
                 };
             };
             /** @description Bad Request */
@@ -17058,6 +17368,73 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ProgressIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerificationOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_parts_used: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartsUsedIn"];
             };
         };
         responses: {

@@ -76,6 +76,13 @@ const router = createBrowserRouter([
           })),
       },
       {
+        path: '/engines/:engineId/cost-estimate',
+        lazy: () =>
+          import('@/engine/CostEstimatePage').then(({ CostEstimatePage: Component }) => ({
+            Component,
+          })),
+      },
+      {
         path: '/bench/orders',
         lazy: () =>
           import('@/bench/OrdersPage').then(({ OrdersPage: Component }) => ({ Component })),

@@ -6,6 +6,7 @@ import { Button } from '@/design/Button'
 import { Field } from '@/design/Field'
 import { SelectField } from '@/design/SelectField'
 import { PRESSURE_UNITS, VACUUM_UNITS } from '@/design/pressure'
+import { MoneyFields, shownMoney } from './MoneyFields'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 import { typedFigure } from '@/design/typedFigure'
@@ -34,8 +35,7 @@ function shownRisk(settings: WorkshopSettings): string {
 function Figures({ start }: { start: WorkshopSettings }) {
   const queryClient = useQueryClient()
   const [before, setBefore] = useState(start)
-  const [rate, setRate] = useState(shown(start.rate_per_hour))
-  const [currency, setCurrency] = useState(start.currency)
+  const [money, setMoney] = useState(shownMoney(start))
   const [check, setCheck] = useState(shown(start.check_minutes_per_valve))
   const [camshafts, setCamshafts] = useState(shown(start.camshafts_out_minutes))
   const [setting, setSetting] = useState(shownMinutes(start))
@@ -46,8 +46,7 @@ function Figures({ start }: { start: WorkshopSettings }) {
   const [checked, setChecked] = useState(false)
   /** What is stored, what others set meanwhile among it. */
   function take(kept: WorkshopSettings) {
-    setRate(shown(kept.rate_per_hour))
-    setCurrency(kept.currency)
+    setMoney(shownMoney(kept))
     setCheck(shown(kept.check_minutes_per_valve))
     setCamshafts(shown(kept.camshafts_out_minutes))
     setSetting({ ...setting, ...shownMinutes(kept) })
@@ -83,10 +82,14 @@ function Figures({ start }: { start: WorkshopSettings }) {
     event.preventDefault()
     setChecked(true)
     const sound = needed.every((typed) => typedFigure(typed) !== null)
-    if (!sound || (rate.trim() !== '' && typedFigure(rate) === null)) return
+    const isFigure = (typed: string) => typed.trim() === '' || typedFigure(typed) !== null
+    const { rate_per_hour: rate, tax_percent: tax, shim_price: shim } = money
+    if (!sound || ![rate, tax, shim].every(isFigure)) return
     keep.mutate({
       rate_per_hour: typedFigure(rate),
-      currency: currency.trim(),
+      currency: money.currency.trim(),
+      tax_percent: typedFigure(tax),
+      shim_price: typedFigure(shim),
       check_minutes_per_valve: typedFigure(check) ?? 0,
       camshafts_out_minutes: typedFigure(camshafts) ?? 0,
       next_check_risk: (typedFigure(risk) ?? 0) / 100,
@@ -102,21 +105,12 @@ function Figures({ start }: { start: WorkshopSettings }) {
   return (
     <Sheet title="Labour rate, times and risk">
       <form onSubmit={submit} noValidate className="grid grid-cols-2 gap-x-5 gap-y-3 p-4">
-        <Field
-          label="Rate"
-          unit="per hour"
-          inputMode="decimal"
-          value={rate}
-          hint="empty: shows minutes only"
-          onChange={(event) => setRate(event.target.value)}
-          fault={faultOf(rate, '$.rate_per_hour', true)}
-        />
-        <Field
-          label="Currency"
-          maxLength={8}
-          value={currency}
-          onChange={(event) => setCurrency(event.target.value)}
-          fault={refused?.at('$.currency')}
+        <MoneyFields
+          typed={money}
+          onChange={(to) => setMoney({ ...money, ...to })}
+          faultOf={(key) =>
+            key === 'currency' ? refused?.at('$.currency') : faultOf(money[key], `$.${key}`, true)
+          }
         />
         <Field
           label="Checking a valve"

@@ -28,6 +28,7 @@ export function NewEnginePage() {
       valves,
       check_interval: first.engine.check_interval,
       spec: { intake: blank, exhaust: blank },
+      kit: [],
       meter_changes: [],
       spec_changes: [],
     },

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import {
+  costEstimateAddress,
   driftAddress,
   engineDataAddress,
   measureAddress,
@@ -153,7 +154,14 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
           {last && (
             <WhatIf key={selected} engine={engine} analysis={known} valve={valve} unit={unit} />
           )}
-          <Sheet title="Cost of a check">
+          <Sheet
+            title="Cost of a check"
+            aside={
+              <Link to={costEstimateAddress(engine.id)} className="no-print text-sm">
+                Estimate for the customer
+              </Link>
+            }
+          >
             <PriceLines engineId={engine.id} />
           </Sheet>
           <VisitTable analysis={analysis} detail={detail} />

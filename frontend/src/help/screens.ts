@@ -65,6 +65,15 @@ export const SCREENS: ScreenHelp[] = [
     keys: [],
   },
   {
+    paths: ['/engines/:engineId/cost-estimate'],
+    title: 'Estimate',
+    text: [
+      'What the next check costs, and what it costs with adjustment, with how likely that is: two prices to name before the cover comes off. Print it, or write it as a mail.',
+      'Labour rate, tax and the price of a shim stand on the Bench; the engine’s parts and their prices at Prepare. What has no price is listed and is in no sum. The account after the work stands on the job card.',
+    ],
+    keys: [],
+  },
+  {
     paths: ['/bench/orders'],
     title: 'Parts on order',
     text: [

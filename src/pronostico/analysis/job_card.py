@@ -8,12 +8,12 @@ from pronostico.analysis.adjustment_plan_report import PreloadOut
 from pronostico.analysis.adjustments_made import DoneOut, done_out, unread
 from pronostico.analysis.lookup import visit_of
 from pronostico.analysis.meter import offset_on
+from pronostico.analysis.money import MoneyOut, account_of, labour_minutes
 from pronostico.analysis.report import EstimateOut, SpecOut, estimate_out
 from pronostico.analysis.report_model import ReportModel
 from pronostico.analysis.simulated_parts import simulated_parts
 from pronostico.analysis.verification import VerificationOut, verification
 from pronostico.analysis.workshop_settings import WorkshopSettings
-from pronostico.core.adjust.price import work_minutes
 from pronostico.core.engine import Adjustment, Side
 from pronostico.core.gauge.valve_history import at_visit
 from pronostico.core.visits import Work
@@ -102,6 +102,7 @@ class JobCardOut(ReportModel):
     torque: list[Torque]
     verification: VerificationOut
     price: CardPriceOut
+    account: MoneyOut
 
 
 def _valves(record: Record, model: VisitModel) -> list[CardValveOut]:
@@ -189,20 +190,11 @@ def _customers_words(record: Record, visit: VisitModel) -> list[str]:
 
 
 def _price(workshop: WorkshopSettings, record: Record, visit: VisitModel) -> CardPriceOut:
-    noted = visit.minutes
-    minutes = noted
-    if minutes is None:
-        minutes = work_minutes(
-            adjustment=record.engine.adjustment,
-            checked=len({one.valve for one in visit.readings if one.phase == "found" and one.tries}),
-            set_valves=len({one.valve for one in visit.settings}),
-            access_minutes=record.engine.access_minutes,
-            times=workshop.times,
-        )
+    minutes = labour_minutes(record, visit, workshop)
     rate = workshop.rate_per_hour
     return CardPriceOut(
         minutes=minutes,
-        noted=noted is not None,
+        noted=visit.minutes is not None,
         cost=None if rate is None else minutes / 60.0 * rate,
         currency=workshop.currency,
     )
@@ -253,4 +245,5 @@ def job_card(
         torque=engine.torque or [],
         verification=verification(record, visit, workshop),
         price=_price(workshop, record, visit),
+        account=account_of(record, visit, workshop),
     )

@@ -18,6 +18,8 @@ class WorkshopSettings(BaseModel):
 
     rate_per_hour: Annotated[float, Field(ge=0, le=100_000)] | None = None
     currency: Annotated[str, Field(max_length=8)] = ""
+    tax_percent: Annotated[float, Field(ge=0, le=100)] | None = None
+    shim_price: Annotated[float, Field(ge=0, le=100_000)] | None = None
     check_minutes_per_valve: Minutes = LabourTimes().check_per_valve
     set_minutes_per_valve: dict[Adjustment, Minutes] = LabourTimes().set_per_valve
     camshafts_out_minutes: Minutes = LabourTimes().camshafts_out

@@ -12,6 +12,7 @@ from pronostico.analysis.check_price import price_of
 from pronostico.analysis.crank_plan import CrankOut, crank_stations
 from pronostico.analysis.developing_faults import DevelopingFaultsOut, developing_faults
 from pronostico.analysis.engine_report import analyse_record
+from pronostico.analysis.money import CostEstimateOut, cost_estimate
 from pronostico.analysis.positions import suggested_school
 from pronostico.analysis.report import AnalysisOut
 from pronostico.analysis.what_if import WhatIfOut, what_if
@@ -23,6 +24,7 @@ from pronostico.api.models import (
     EngineChangeIn,
     EngineIn,
     EngineOut,
+    KitIn,
     LeftOutIn,
     PriceOut,
 )
@@ -147,6 +149,21 @@ def put_archived(engine_id: str, body: ArchivedIn, session: WriteSessionDep, tod
     """Have an engine be looked after no more, or again."""
     edit.set_archived(session, engine_id, archived=body.archived, today=today)
     return _engine_out(session, load.engine_record(session, engine_id))
+
+
+@router.put("/engines/{engine_id}/kit")
+def put_kit(engine_id: str, body: KitIn, session: WriteSessionDep) -> EngineOut:
+    """Say what to have ready before an engine is opened: parts and tools."""
+    edit.set_kit(session, engine_id, body.kit, shown=None if body.was is None else (body.was,))
+    return _engine_out(session, load.engine_record(session, engine_id))
+
+
+@router.get("/engines/{engine_id}/cost-estimate")
+def get_cost_estimate(
+    engine_id: str, session: SessionDep, usage: Annotated[float | None, Query(ge=0, le=1e9)] = None
+) -> CostEstimateOut:
+    """The two prices of the next check, line by line."""
+    return cost_estimate(load.engine_record(session, engine_id), workshop_settings(session), usage=usage)
 
 
 @router.get("/engines/{engine_id}/simulated-truth")

@@ -14,6 +14,7 @@ from pronostico.record.engine import EngineModel
 from pronostico.record.models import Confirmed as ConfirmedCause
 from pronostico.record.models import GaugeSet
 from pronostico.record.visit import FindingModel, Onset, State, When
+from pronostico.record.work import KitItem
 from pronostico.services.workshop.customers import CustomerOut
 from pronostico.services.workshop.timelines import TimelineOut
 
@@ -169,6 +170,13 @@ class ArchivedIn(RequestModel):
     """Whether an engine is archived."""
 
     archived: bool
+
+
+class KitIn(RequestModel):
+    """What to have ready before an engine is opened; `was`: what the page showed."""
+
+    kit: Annotated[list[KitItem], Field(max_length=100)]
+    was: list[KitItem] | None = None
 
 
 class LeftOutIn(RequestModel):

@@ -11,7 +11,7 @@ from pronostico.analysis.verification import BeforeOrAfter, VerificationOut, ver
 from pronostico.api.deps import SessionDep, TodayDep, WriteSessionDep
 from pronostico.api.models import Confirmed, NoGuessing, RequestModel, ShownFigure, shown
 from pronostico.record.base import CylinderNumber, Identifier
-from pronostico.record.work import Progress, Recheck, Verified
+from pronostico.record.work import Progress, Recheck, UsedPart, Verified
 from pronostico.services.engines.load import engine_record
 from pronostico.services.settings import workshop_settings
 from pronostico.services.visits import verify
@@ -57,6 +57,13 @@ class ProgressIn(RequestModel):
 
     progress: Progress
     was: Progress | None = None
+
+
+class PartsUsedIn(RequestModel):
+    """The parts that were used; `was`: what the page showed."""
+
+    parts: Annotated[list[UsedPart], Field(max_length=200)]
+    was: list[UsedPart] | None = None
 
 
 class MinutesIn(RequestModel):
@@ -146,6 +153,16 @@ def put_progress(
 ) -> VerificationOut:
     """Say how far the work is, what it waits for, and until when it is promised."""
     keep_progress(writing, engine_id, visit_id, body.progress, shown=body.was, today=today)
+    return _verification(session, engine_id, visit_id)
+
+
+@router.put("/parts-used")
+def put_parts_used(
+    engine_id: str, visit_id: str, body: PartsUsedIn, writing: WriteSessionDep, session: SessionDep
+) -> VerificationOut:
+    """Say which parts were used, for the account."""
+    shown_before = None if body.was is None else (body.was,)
+    verify.keep_parts_used(writing, engine_id, visit_id, body.parts, shown=shown_before)
     return _verification(session, engine_id, visit_id)
 
 

@@ -97,6 +97,7 @@ def _visit_out(session: Session, engine_id: str, visit_id: str) -> VisitOut:
         done=done_steps(record, opened, noted),
         parts=visit.parts,
         progress=visit.progress,
+        parts_used=visit.parts_used,
         findings=noted,
         blade_set=None
         if opened.gauge_set is None

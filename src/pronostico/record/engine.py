@@ -33,6 +33,7 @@ from pronostico.record.base import (
     Turns,
     UsageTotal,
 )
+from pronostico.record.work import KitItem
 
 
 class SpecModel(Entered):
@@ -160,7 +161,7 @@ class EngineModel(RecordModel):
 
     `kind`: a name that sister engines share, where it is another than make and model; `left_out_of_kind`: it
     is neither compared with them nor they with it. `plate`: number plate or fleet number. `archived`: since
-    when it is not looked after any more.
+    when it is not looked after any more. `kit`: what to have ready before it is opened.
     """
 
     id: Identifier
@@ -175,6 +176,7 @@ class EngineModel(RecordModel):
     displacement_cc: Annotated[float, Field(gt=0, le=1e7)] | None = None
     left_out_of_kind: bool | None = None
     archived: Day | None = None
+    kit: ListOf[KitItem] = []
     usage_unit: UsageUnit
     check_interval: CheckInterval
     fuel: str | None = None

@@ -37,6 +37,7 @@ from pronostico.record.work import (
     Recheck,
     ShimSeen,
     ShimSource,
+    UsedPart,
     Verified,
 )
 
@@ -207,6 +208,7 @@ class VisitModel(Entered):
     outcomes: MapOf[Verified] = {}
     recheck: Recheck | None = None
     progress: Progress | None = None
+    parts_used: ListOf[UsedPart] = []
     minutes: Minutes | None = None
     traces: ListOf[Trace] = []
     school: School | None = None

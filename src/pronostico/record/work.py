@@ -43,6 +43,20 @@ class Progress(RecordModel):
     ended: Day | None = None
 
 
+class UsedPart(RecordModel):
+    """A part that was used: what, how many, and its price each in the workshop's currency."""
+
+    what: Annotated[str, Field(min_length=1, max_length=200, pattern=r"\S")]
+    count: Annotated[float, Field(gt=0, le=10_000)] = 1
+    price: Annotated[float, Field(ge=0, le=1e6)] | None = None
+
+
+class KitItem(UsedPart):
+    """What to have ready before an engine is opened: a part that is used up, or a tool."""
+
+    kind: Literal["part", "tool"] = "part"
+
+
 class Part(RecordModel):
     """Parts removed: what, where they came from, and whether they are refitted."""
 

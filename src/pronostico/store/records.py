@@ -13,6 +13,7 @@ from pronostico.record.base import RecordModel
 from pronostico.record.engine import EngineModel, MeterChange
 from pronostico.record.models import FORMAT, CaseModel, Record
 from pronostico.record.visit import VisitModel
+from pronostico.record.work import KitItem
 from pronostico.store.kinds import folded
 from pronostico.store.rows import BY_NAME, case_row
 from pronostico.store.shim_box import shelve_shims, shim_box
@@ -292,6 +293,12 @@ def put_archived(session: Session, engine_id: str, since: date | None) -> None:
     row = session.get_one(EngineRow, engine_id)
     without = {name: value for name, value in row.data.items() if name != "archived"}
     row.data = without if since is None else {**without, "archived": since.isoformat()}
+
+
+def put_kit(session: Session, engine_id: str, kit: Sequence[KitItem]) -> None:
+    """What to have ready before an engine is opened; no edit of its data."""
+    row = session.get_one(EngineRow, engine_id)
+    row.data = {**row.data, "kit": [dump(one) for one in kit]}
 
 
 def add_record(session: Session, record: Record, *, now: datetime) -> None:

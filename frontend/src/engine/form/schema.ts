@@ -296,6 +296,7 @@ export function engineSchema(draft: EngineDraft): z.ZodType<Engine, EngineValues
     }): Engine => ({
       meter_changes: [],
       ...base,
+      kit: base.kit ?? [],
       ...figures,
       ...texts,
       id: base.id ?? '',

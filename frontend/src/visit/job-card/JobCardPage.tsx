@@ -11,6 +11,7 @@ import { ErrorNotice, Loading } from '@/design/Notice'
 import { usePreferences } from '@/design/preferences'
 import { shownFigure, shownUnit } from '@/design/pressure'
 import { SimulatedNotice } from '@/design/SimulatedNotice'
+import { MoneyTable } from '@/shared/MoneyTable'
 import { useTitle } from '@/design/useTitle'
 import { gapFigure, gapOf, type EstimateLike } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
@@ -157,9 +158,8 @@ function Card({ card }: { card: JobCard }) {
         <p>
           {Math.round(card.price.minutes)} minutes
           {!card.price.noted && ', estimated from the workshop’s times'}
-          {card.price.cost !== null &&
-            `: ${card.price.cost.toFixed(2)} ${card.price.currency}, parts not counted`}
         </p>
+        {card.price.cost !== null && <MoneyTable money={card.account} />}
       </Part>
       <Next card={card} />
       <CardPhotographs card={card} />

@@ -10,6 +10,7 @@ import { typedFigure } from '@/design/typedFigure'
 import { SavedChoice } from './SavedChoice'
 import { SavedField } from './SavedField'
 import { VisitElsewhere } from '@/shared/VisitElsewhere'
+import { HaveReady } from './HaveReady'
 import { PartsRemoved } from './PartsRemoved'
 import { Cautions, StepPage } from '@/visit/shared/StepPage'
 
@@ -173,6 +174,7 @@ function Preparing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
               )}
             </div>
           </Sheet>
+          <HaveReady engine={engine} />
           <PartsRemoved engineId={engine.id} visit={visit} />
           <p className="no-print flex flex-wrap items-center gap-x-2 text-sm text-ink-soft">
             Wrong engine, or begun by mistake?

@@ -16,7 +16,7 @@ export function WorkState({ engineId, visit }: { engineId: string; visit: Visit 
     <>
       <button
         type="button"
-        className="min-h-8 text-accent underline"
+        className="min-h-11 text-accent underline md:min-h-0"
         aria-label={`State of the work: ${wordsOf(visit.progress)}`}
         onClick={() => setOpen(true)}
       >

@@ -8,6 +8,7 @@ import { Sheet } from '@/design/Sheet'
 import { ClosingUp } from './ClosingUp'
 import { ComplaintOutcomes } from './ComplaintOutcomes'
 import { NextCheckChoice } from './NextCheckChoice'
+import { PartsUsed } from './PartsUsed'
 import { BeforeAndAfter } from './BeforeAndAfter'
 import { verificationQuery } from '@/shared/verifyQueries'
 import { Cautions, StepPage } from '@/visit/shared/StepPage'
@@ -88,6 +89,7 @@ function Proving({
               </p>
             )}
           </ClosingUp>
+          <PartsUsed engine={engine} visit={visit} />
           <NextCheckChoice {...at} verification={verification} usageUnit={engine.usage_unit} />
         </div>
         <div className="flex min-w-0 flex-col gap-4">

@@ -16,8 +16,10 @@ from pronostico.record.faults import Fault
 from pronostico.record.models import FORMAT, Record
 from pronostico.record.reading_in import NotARecord, read_record
 from pronostico.record.visit import VisitModel
+from pronostico.record.work import KitItem
 from pronostico.services.engines.load import engine_record
 from pronostico.services.engines.sisters import put_among_sisters
+from pronostico.services.merging import one_merged
 from pronostico.store import records
 from pronostico.store.removals import ids_in_bin
 from pronostico.store.visit_data import put_visit_data
@@ -192,7 +194,11 @@ def change_engine(
             raise Stale(differences)
         return record
     # These have ways of their own: a form that was opened before a change must not undo it.
-    own_ways = {"meter_changes": record.engine.meter_changes, "archived": record.engine.archived}
+    own_ways = {
+        "meter_changes": record.engine.meter_changes,
+        "archived": record.engine.archived,
+        "kit": record.engine.kit,
+    }
     engine = engine.model_copy(update=own_ways)
     faults = _still_read(record, engine)
     if faults:
@@ -224,6 +230,23 @@ def set_archived(session: Session, engine_id: str, *, archived: bool, today: dat
     if (engine.archived is not None) != archived:
         records.put_archived(session, engine_id, today if archived else None)
         session.commit()
+
+
+def set_kit(
+    session: Session, engine_id: str, kit: list[KitItem], *, shown: tuple[list[KitItem]] | None = None
+) -> None:
+    """Say what to have ready before an engine is opened.
+
+    Args:
+        shown: what the page showed; None: it did not say.
+
+    Raises:
+        NotThere: there is no such engine.
+        Stale: somebody else changed the list meanwhile.
+    """
+    engine = engine_record(session, engine_id).engine
+    records.put_kit(session, engine_id, one_merged("kit", engine.kit, shown, kit))
+    session.commit()
 
 
 def revision_of(session: Session, engine_id: str) -> int:

@@ -67,6 +67,8 @@ CHANGES: dict[str, str] = {
     "put_figure": "figure before and after",
     "put_recheck": "next check",
     "put_progress": "state of the work",
+    "put_parts_used": "parts used",
+    "put_kit": "parts and tools to have ready",
     "put_minutes": "labour time",
     "put_count": "shim box counted",
     "put_run": "practice begun",

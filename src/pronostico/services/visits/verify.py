@@ -19,7 +19,7 @@ from pronostico.record.engine import EngineModel
 from pronostico.record.faults import Fault
 from pronostico.record.models import Record
 from pronostico.record.visit import Number, VisitModel
-from pronostico.record.work import Recheck, Verified
+from pronostico.record.work import Recheck, UsedPart, Verified
 from pronostico.services.engines.load import engine_record
 from pronostico.services.merging import one_merged
 from pronostico.store.visit_data import put_visit_data
@@ -117,6 +117,30 @@ def keep_recheck(
         return visit.model_copy(update={"recheck": recheck})
 
     _change(session, engine_id, visit_id, chosen)
+
+
+def keep_parts_used(
+    session: Session,
+    engine_id: str,
+    visit_id: str,
+    parts: list[UsedPart],
+    *,
+    shown: tuple[list[UsedPart]] | None = None,
+) -> None:
+    """Say which parts were used.
+
+    Args:
+        shown: what the page showed; None: it did not say.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+        Stale: somebody else changed the list meanwhile.
+    """
+
+    def used(_record: Record, visit: VisitModel) -> VisitModel:
+        return visit.model_copy(update={"parts_used": one_merged("parts", visit.parts_used, shown, parts)})
+
+    _change(session, engine_id, visit_id, used)
 
 
 def keep_minutes(

@@ -1,0 +1,46 @@
+import type { WorkshopSettings } from '@/api/client'
+import { Field } from '@/design/Field'
+
+const KEYS = ['rate_per_hour', 'currency', 'tax_percent', 'shim_price'] as const
+type Key = (typeof KEYS)[number]
+export type TypedMoney = Record<Key, string>
+
+/** What the workshop charges, as it is typed. */
+export function shownMoney(settings: WorkshopSettings): TypedMoney {
+  const text = (value: number | null | undefined) => (value == null ? '' : String(value))
+  return {
+    rate_per_hour: text(settings.rate_per_hour),
+    currency: settings.currency,
+    tax_percent: text(settings.tax_percent),
+    shim_price: text(settings.shim_price),
+  }
+}
+
+const FIELDS: Record<Key, { label: string; unit?: string; hint?: string }> = {
+  rate_per_hour: { label: 'Rate', unit: 'per hour', hint: 'empty: shows minutes only' },
+  currency: { label: 'Currency' },
+  tax_percent: { label: 'Tax', unit: '%', hint: 'empty: no tax is shown' },
+  shim_price: { label: 'Price of a shim', hint: 'without tax' },
+}
+
+export function MoneyFields({
+  typed,
+  onChange,
+  faultOf,
+}: {
+  typed: TypedMoney
+  onChange: (to: Partial<TypedMoney>) => void
+  faultOf: (key: Key) => string | undefined
+}) {
+  return KEYS.map((key) => (
+    <Field
+      key={key}
+      {...FIELDS[key]}
+      inputMode={key === 'currency' ? undefined : 'decimal'}
+      maxLength={key === 'currency' ? 8 : undefined}
+      value={typed[key]}
+      onChange={(event) => onChange({ [key]: event.target.value })}
+      fault={faultOf(key)}
+    />
+  ))
+}

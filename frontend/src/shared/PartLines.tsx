@@ -1,0 +1,106 @@
+import { useState, type FormEvent, type ReactNode } from 'react'
+import type { UsedPart } from '@/api/client'
+import { Button } from '@/design/Button'
+import { typedFigure } from '@/design/typedFigure'
+
+/** A list of parts with how many and what each costs, and a line for one more. */
+export function PartLines<Item extends UsedPart>({
+  items,
+  label,
+  priced,
+  onChange,
+  make,
+  children,
+}: {
+  items: Item[]
+  /** What one of them is. */
+  label: string
+  priced: boolean
+  onChange: (items: Item[]) => void
+  make: (typed: { what: string; count: number; price: number | null }) => Item
+  children?: ReactNode
+}) {
+  const [what, setWhat] = useState('')
+  const [count, setCount] = useState('1')
+  const [price, setPrice] = useState('')
+  const [fault, setFault] = useState<string>()
+  function submit(event: FormEvent) {
+    event.preventDefault()
+    const many = typedFigure(count)
+    const each = price.trim() === '' ? null : typedFigure(price)
+    if (what.trim() === '') return
+    if (many === null || many <= 0) return setFault('The quantity must be a number over 0')
+    if (price.trim() !== '' && (each === null || each < 0)) {
+      return setFault('The price must be a number, or empty if it is not known')
+    }
+    setFault(undefined)
+    onChange([...items, make({ what: what.trim(), count: many, price: each })])
+    setWhat('')
+    setCount('1')
+    setPrice('')
+  }
+  const box =
+    'min-h-11 min-w-0 rounded-card border border-rule-strong bg-sheet px-3 placeholder:text-ink-soft'
+  return (
+    <>
+      <ul>
+        {items.map((one, index) => (
+          <li
+            // Two may be alike; one is its place in the list.
+            key={index}
+            className="flex items-center justify-between gap-3 border-b border-rule px-4"
+          >
+            <span>
+              {(one.count ?? 1) !== 1 && `${one.count} × `}
+              <strong>{one.what}</strong>
+              {priced && one.price != null && `, ${one.price.toFixed(2)} each`}
+            </span>
+            <Button
+              look="quiet"
+              aria-label={`Remove ${one.what} from the list`}
+              onClick={() => onChange(items.filter((_, at) => at !== index))}
+            >
+              remove
+            </Button>
+          </li>
+        ))}
+      </ul>
+      <form onSubmit={submit} noValidate className="flex flex-wrap gap-2 p-3">
+        <input
+          aria-label={label}
+          placeholder={label}
+          maxLength={200}
+          value={what}
+          onChange={(event) => setWhat(event.target.value)}
+          className={`${box} flex-3 basis-40`}
+        />
+        {priced && (
+          <>
+            <input
+              aria-label={`${label}: quantity`}
+              inputMode="decimal"
+              value={count}
+              onChange={(event) => setCount(event.target.value)}
+              className={`${box} w-16`}
+            />
+            <input
+              aria-label={`${label}: price each`}
+              placeholder="price each"
+              inputMode="decimal"
+              value={price}
+              onChange={(event) => setPrice(event.target.value)}
+              className={`${box} w-28`}
+            />
+          </>
+        )}
+        <Button type="submit">Add</Button>
+        {children}
+      </form>
+      {fault && (
+        <p role="alert" className="px-4 pb-3 text-sm text-tight">
+          {fault}
+        </p>
+      )}
+    </>
+  )
+}

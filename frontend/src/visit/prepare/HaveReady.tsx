@@ -1,0 +1,50 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { api, unwrap, type Engine, type KitItem } from '@/api/client'
+import { engineQuery } from '@/api/queries'
+import { ErrorNotice } from '@/design/Notice'
+import { Sheet } from '@/design/Sheet'
+import { PartLines } from '@/shared/PartLines'
+
+/** What to have ready before this engine is opened: kept with the engine, for the next time as well. */
+export function HaveReady({ engine }: { engine: Engine }) {
+  const queryClient = useQueryClient()
+  const kit = engine.kit ?? []
+  const of = (kind: KitItem['kind']) => kit.filter((one) => (one.kind ?? 'part') === kind)
+  const keep = useMutation({
+    mutationFn: (items: KitItem[]) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/kit', {
+          params: { path: { engine_id: engine.id } },
+          body: { kit: items, was: kit },
+        }),
+      ),
+    onSuccess: (detail) => {
+      queryClient.setQueryData(engineQuery(engine.id).queryKey, detail)
+      void queryClient.invalidateQueries({ queryKey: ['engines', engine.id] })
+    },
+  })
+  return (
+    <Sheet
+      title="Have ready before you open it"
+      aside={<span className="text-sm text-ink-soft">for every visit of this engine</span>}
+    >
+      <h3 className="px-4 pt-2 font-semibold">Parts that are used up</h3>
+      <PartLines
+        priced
+        label="Gasket, seal or washer"
+        items={of('part')}
+        onChange={(parts) => keep.mutate([...parts, ...of('tool')])}
+        make={(typed): KitItem => ({ ...typed, kind: 'part' })}
+      />
+      <h3 className="px-4 font-semibold">Tools</h3>
+      <PartLines
+        priced={false}
+        label="Socket, key or special tool"
+        items={of('tool')}
+        onChange={(tools) => keep.mutate([...of('part'), ...tools])}
+        make={(typed): KitItem => ({ ...typed, kind: 'tool' })}
+      />
+      {keep.error && <ErrorNotice error={keep.error} />}
+    </Sheet>
+  )
+}

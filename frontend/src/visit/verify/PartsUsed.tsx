@@ -1,0 +1,46 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { api, unwrap, type Engine, type UsedPart, type Visit } from '@/api/client'
+import { Button } from '@/design/Button'
+import { ErrorNotice } from '@/design/Notice'
+import { Sheet } from '@/design/Sheet'
+import { PartLines } from '@/shared/PartLines'
+
+/** The parts that were used, for the account on the job card; shims are counted by themselves. */
+export function PartsUsed({ engine, visit }: { engine: Engine; visit: Visit }) {
+  const queryClient = useQueryClient()
+  const used = visit.parts_used
+  const keep = useMutation({
+    mutationFn: (parts: UsedPart[]) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/verification/parts-used', {
+          params: { path: { engine_id: engine.id, visit_id: visit.id } },
+          body: { parts, was: used },
+        }),
+      ),
+    onSuccess: () => queryClient.invalidateQueries({ queryKey: ['engines', engine.id] }),
+  })
+  const usual = (engine.kit ?? [])
+    .filter((one) => one.kind !== 'tool' && !used.some((part) => part.what === one.what))
+    .map(({ what, count, price }) => ({ what, count, price }))
+  return (
+    <Sheet
+      title="Parts used"
+      aside={<span className="text-sm text-ink-soft">new shims are counted by themselves</span>}
+    >
+      <PartLines
+        priced
+        label="Part used"
+        items={used}
+        onChange={(parts) => keep.mutate(parts)}
+        make={(typed) => typed}
+      >
+        {usual.length > 0 && (
+          <Button disabled={keep.isPending} onClick={() => keep.mutate([...used, ...usual])}>
+            Add this engine’s usual parts
+          </Button>
+        )}
+      </PartLines>
+      {keep.error && <ErrorNotice error={keep.error} />}
+    </Sheet>
+  )
+}
