@@ -16,7 +16,8 @@ export function PartLines<Item extends UsedPart>({
   /** What one of them is. */
   label: string
   priced: boolean
-  onChange: (items: Item[]) => void
+  /** `onError`: called where the change could not be stored. */
+  onChange: (items: Item[], onError?: () => void) => void
   make: (typed: { what: string; count: number; price: number | null }) => Item
   children?: ReactNode
 }) {
@@ -34,7 +35,12 @@ export function PartLines<Item extends UsedPart>({
       return setFault('The price must be a number, or empty if it is not known')
     }
     setFault(undefined)
-    onChange([...items, make({ what: what.trim(), count: many, price: each })])
+    // What could not be stored stands in its boxes again.
+    onChange([...items, make({ what: what.trim(), count: many, price: each })], () => {
+      setWhat(what)
+      setCount(count)
+      setPrice(price)
+    })
     setWhat('')
     setCount('1')
     setPrice('')

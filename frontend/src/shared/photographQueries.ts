@@ -70,7 +70,11 @@ function useChange<Change>(
   return useMutation({
     scope: { id: `photographs ${engineId} ${visitId}` },
     mutationFn: (change: Change) => unwrap(send(change)),
-    onSuccess: (kept) => queryClient.setQueryData(queryKey, kept),
+    onSuccess: async (kept) => {
+      // A fetch that is under way may have been answered before this was stored.
+      await queryClient.cancelQueries({ queryKey })
+      queryClient.setQueryData(queryKey, kept)
+    },
     // What is there now is what was refused for.
     onError: () => queryClient.invalidateQueries({ queryKey }),
   })

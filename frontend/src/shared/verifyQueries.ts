@@ -63,8 +63,10 @@ function useChange<Change>(
       )
     },
     onError: () => void queryClient.invalidateQueries({ queryKey, exact: true }),
-    onSuccess: (verification) => {
+    onSuccess: async (verification) => {
       if (queryClient.isMutating({ mutationKey }) > 1) return
+      // A fetch that is under way, after a refusal maybe, may have been answered before this was stored.
+      await queryClient.cancelQueries({ queryKey, exact: true })
       queryClient.setQueryData(queryKey, verification)
       void queryClient.invalidateQueries({
         queryKey: ['engines', engineId, 'visits', visitId],

@@ -136,6 +136,22 @@ export function useChangeVisit(engineId: string, visitId: string) {
   })
 }
 
+/** Takes over from the visit before what is not entered yet. */
+export function useCopiedPreparation(engineId: string, visitId: string) {
+  const keepVisit = useKeepVisit(engineId, visitId)
+  return useMutation({
+    mutationKey: changeKey(engineId, visitId),
+    scope: { id: `visit ${engineId} ${visitId}` },
+    mutationFn: () =>
+      unwrap(
+        api.POST('/api/engines/{engine_id}/visits/{visit_id}/preparation-copied', {
+          params: path(engineId, visitId),
+        }),
+      ),
+    onSuccess: keepVisit,
+  })
+}
+
 export function useParts(engineId: string, visitId: string) {
   const keepVisit = useKeepVisit(engineId, visitId)
   const atOnce = useShowAtOnce(engineId, visitId)
