@@ -284,3 +284,33 @@ def test_what_contradicts_itself_is_kept_once_it_is_confirmed_and_marked(client)
     four = next(valve for valve in visit["valves"] if valve["valve"] == "4E")
     assert four["found"]["estimate"]["contradiction"]
     assert sheet(client, line(2, "9E", 0.2)).status_code == 422
+
+
+class TestCopyingThePreparationOfTheLastVisit:
+    V7, V8 = (f"/api/engines/resurfacer-1/visits/v{number}" for number in (7, 8))
+
+    def change(self, client, visit, **changes):
+        body = {"changes": changes, "was": {}, "confirmed": []}
+        assert client.patch(visit, json=body).status_code == 200
+
+    def test_fills_in_what_is_not_entered_and_leaves_the_rest(self, client):
+        parts = [{"what": "cover bolts", "came_from": "long one at the front", "back": True}]
+        self.change(client, self.V7, duty="night shifts", access="awkward", temperature_c=17.5)
+        client.put(f"{self.V7}/parts", json={"parts": parts, "was": []})
+        self.change(client, self.V8, technician="Ole Brand")
+        before = client.get(self.V8).json()
+        for _ in range(2):
+            copied = client.post(f"{self.V8}/preparation-copied").json()
+        assert (copied["duty"], copied["access"]) == ("night shifts", "awkward")
+        assert copied["parts"] == [{**parts[0], "back": False}]
+        assert copied["technician"] == "Ole Brand"
+        assert copied["temperature_c"] == before["temperature_c"]
+
+        def answers(visit):
+            return [valve["found"]["tries"] for valve in visit["valves"]]
+
+        assert answers(copied) == answers(before)
+
+    def test_there_has_to_be_one_before(self, client):
+        refused = client.post("/api/engines/resurfacer-1/visits/v1/preparation-copied")
+        assert refused.status_code == 422 and "none to copy from" in refused.text

@@ -1,23 +1,28 @@
 import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
 import { useParams } from 'react-router'
+import { newId } from '@/api/client'
 import { engineQuery, formHelpQuery, workshopSettingsQuery } from '@/api/queries'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { useTitle } from '@/design/useTitle'
-import { copyOf, draftOf } from '@/engine/form/draft'
+import { copyOf, draftOf, type EngineDraft } from '@/engine/form/draft'
 import { EngineForm } from '@/engine/form/EngineForm'
+import { KeptDraftsNotice } from '@/engine/form/KeptDraftsNotice'
 import { MeterChanges } from './MeterChanges'
 
 /** A new engine; it begins as the plainest of the patterns, without its figures. */
 export function NewEnginePage() {
   const { data: help, error } = useQuery(formHelpQuery)
   const settings = useQuery(workshopSettingsQuery)
+  // What was begun before and is gone on with; else a new one.
+  const [begun, setBegun] = useState<{ id: string; draft?: EngineDraft }>(() => ({ id: newId() }))
   useTitle('New engine')
   if (!help || settings.isPending)
     return error ? <ErrorNotice error={error} /> : <Loading what="the form" />
   const first = help.patterns[0]
   if (!first) return <ErrorNotice error="No template to start from." />
   const { valves, usage_unit, adjustment, layout } = first.engine
-  const blank = { min_mm: null, max_mm: null, figure_mm: null }
+  const none = { min_mm: null, max_mm: null, figure_mm: null }
   const { base, values } = copyOf(
     {
       id: '',
@@ -27,7 +32,7 @@ export function NewEnginePage() {
       layout,
       valves,
       check_interval: first.engine.check_interval,
-      spec: { intake: blank, exhaust: blank },
+      spec: { intake: none, exhaust: none },
       kit: [],
       meter_changes: [],
       spec_changes: [],
@@ -36,8 +41,18 @@ export function NewEnginePage() {
   )
   // Every figure is the manual's to say, the temperature that they are stated for among them.
   const figures = { ...values.figures, check_interval: '' }
+  const blank = { base, values: { ...values, figures } }
   return (
-    <EngineForm start={{ base, values: { ...values, figures } }} help={help} title="New engine" />
+    <>
+      <KeptDraftsNotice onContinue={setBegun} />
+      <EngineForm
+        key={begun.id}
+        draftId={begun.id}
+        start={begun.draft ?? blank}
+        help={help}
+        title="New engine"
+      />
+    </>
   )
 }
 

@@ -32,7 +32,7 @@ export const SCREENS: ScreenHelp[] = [
     title: 'Engine data',
     text: [
       'The head is drawn as you fill in the form. Enter the spec as the manual gives it, in mm or thou, and name the manual: specs without a source are marked “source not given” everywhere.',
-      'Unusual values are queried before they are saved; nothing that you typed is lost.',
+      'Unusual values are queried before they are saved; nothing that you typed is lost: a new engine that was not finished is offered again by this browser, and leaving unsaved changes is asked about.',
     ],
     keys: PLAN,
   },

@@ -157,6 +157,15 @@ def post_visit_moved(
     return MovedOut(engine=body.to, visit=visit, cases=cases)
 
 
+@router.post("/{visit_id}/preparation-copied")
+def post_preparation_copied(
+    engine_id: str, visit_id: str, writing: WriteSessionDep, session: SessionDep
+) -> VisitOut:
+    """Take over from the visit before what is not entered yet."""
+    prepare.copy_preparation(writing, engine_id, visit_id)
+    return _visit_out(session, engine_id, visit_id)
+
+
 @router.put("/{visit_id}/parts")
 def put_parts(
     engine_id: str, visit_id: str, body: PartsIn, writing: WriteSessionDep, session: SessionDep

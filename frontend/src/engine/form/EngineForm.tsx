@@ -12,6 +12,7 @@ import { FiringFields } from './FiringFields'
 import { FormFaults } from './FormFaults'
 import { specsFor } from './head'
 import { HeadFields } from './HeadFields'
+import { LeaveGuard } from './LeaveGuard'
 import { MoreSection } from './MoreSection'
 import { layoutOf } from './schema'
 import { SourceFields } from './SourceFields'
@@ -25,17 +26,20 @@ export function EngineForm({
   help,
   detail,
   title,
+  draftId = '',
 }: {
   start: EngineDraft
   help: FormHelp
   /** The engine whose data are changed; undefined: a new one. */
   detail?: EngineDetail
   title: string
+  /** Under which the browser keeps a new engine that is not saved yet. */
+  draftId?: string
 }) {
   const { unit } = usePreferences()
   const [begunFrom, setBegunFrom] = useState<string>()
   const [selected, setSelected] = useState<string>()
-  const saved = useSavedEngine(start, detail)
+  const saved = useSavedEngine(start, detail, draftId)
   const { draft, form, keep } = saved
   const { valves } = draft.values
   const specs = useMemo(
@@ -46,6 +50,7 @@ export function EngineForm({
 
   return (
     <FormProvider {...form}>
+      <LeaveGuard unsaved={saved.unsaved} />
       <form
         onSubmit={(event) => {
           event.preventDefault()

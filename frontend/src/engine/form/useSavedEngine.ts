@@ -1,6 +1,6 @@
 import { zodResolver } from '@hookform/resolvers/zod'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useEffect, useLayoutEffect, useState } from 'react'
+import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { useForm, useWatch, type FieldErrors, type Path } from 'react-hook-form'
 import { useNavigate } from 'react-router'
 import { engineAddress } from '@/api/addresses'
@@ -9,6 +9,7 @@ import { engineQuery, enginesQuery } from '@/api/queries'
 import { placedValves, type EngineDraft, type EngineValues, type ValveDraft } from './draft'
 import { fieldOf } from './fieldNames'
 import { useHead } from './head'
+import { forgetDraft, keepDraft } from './keptDrafts'
 import { engineSchema, idFor } from './schema'
 
 /** What a field is called on the page. */
@@ -36,7 +37,11 @@ function faultsIn(errors: unknown, valves: ValveDraft[], at = ''): Fault[] {
 }
 
 /** The form of an engine: what is typed, the head that follows from it, and how it is kept. */
-export function useSavedEngine(start: EngineDraft, detail: EngineDetail | undefined) {
+export function useSavedEngine(
+  start: EngineDraft,
+  detail: EngineDetail | undefined,
+  draftId: string,
+) {
   const navigate = useNavigate()
   const queryClient = useQueryClient()
   const { data: engines = [] } = useQuery(enginesQuery)
@@ -50,6 +55,8 @@ export function useSavedEngine(start: EngineDraft, detail: EngineDetail | undefi
     resolver: (values, context, options) =>
       zodResolver(engineSchema({ base, values }))(values, context, options),
   })
+  const saved = useRef(false)
+  const { isDirty } = form.formState
   const values = useWatch({ control: form.control }) as EngineValues
   const head = useHead(values.head, headTouched)
 
@@ -76,22 +83,27 @@ export function useSavedEngine(start: EngineDraft, detail: EngineDetail | undefi
       }
     },
     onSuccess: async (kept) => {
+      saved.current = true
+      forgetDraft(draftId)
       await queryClient.invalidateQueries({ queryKey: ['engines'] })
       await navigate(engineAddress(kept.engine.id))
     },
   })
 
   const { reset: forget } = keep
+  const isNew = detail === undefined
   useEffect(
     () =>
       form.subscribe({
         formState: { values: true },
         callback: ({ name }) => {
           forget()
+          // Only what was typed: a template that was chosen is soon chosen again.
+          if (isNew && name) keepDraft(draftId, { base, values: form.getValues() })
           if (name?.startsWith('head')) setHeadTouched(true)
         },
       }),
-    [form, forget],
+    [form, forget, isNew, draftId, base],
   )
   // Before it is drawn, so that the plan never shows valves that the form no longer describes.
   const placed = headTouched && !head.isPlaceholderData ? head.data : undefined
@@ -121,6 +133,8 @@ export function useSavedEngine(start: EngineDraft, detail: EngineDetail | undefi
     send,
     refused,
     faults: refused && !refused.asked ? refused.faults : own,
+    /** Whether changes would be lost by leaving; a new engine is kept by the browser. */
+    unsaved: useCallback(() => !isNew && isDirty && !saved.current, [isNew, isDirty]),
     overwrite() {
       keep.reset()
       form.clearErrors()

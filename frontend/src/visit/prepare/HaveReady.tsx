@@ -33,7 +33,7 @@ export function HaveReady({ engine }: { engine: Engine }) {
         priced
         label="Gasket, seal or washer"
         items={of('part')}
-        onChange={(parts) => keep.mutate([...parts, ...of('tool')])}
+        onChange={(parts, onError) => keep.mutate([...parts, ...of('tool')], { onError })}
         make={(typed): KitItem => ({ ...typed, kind: 'part' })}
       />
       <h3 className="px-4 font-semibold">Tools</h3>
@@ -41,7 +41,7 @@ export function HaveReady({ engine }: { engine: Engine }) {
         priced={false}
         label="Socket, key or special tool"
         items={of('tool')}
-        onChange={(tools) => keep.mutate([...of('part'), ...tools])}
+        onChange={(tools, onError) => keep.mutate([...of('part'), ...tools], { onError })}
         make={(typed): KitItem => ({ ...typed, kind: 'tool' })}
       />
       {keep.error && <ErrorNotice error={keep.error} />}

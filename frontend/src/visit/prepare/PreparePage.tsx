@@ -1,6 +1,6 @@
 import { Link } from 'react-router'
 import { stepAddress } from '@/api/addresses'
-import type { EngineDetail, Visit } from '@/api/client'
+import type { Engine, EngineDetail, Visit } from '@/api/client'
 import { BladeSetGaps, BladeSetRange } from '@/blades/BladeSetFacts'
 import { buttonClass } from '@/design/Button'
 import { usage } from '@/design/format'
@@ -10,6 +10,7 @@ import { typedFigure } from '@/design/typedFigure'
 import { SavedChoice } from './SavedChoice'
 import { SavedField } from './SavedField'
 import { VisitElsewhere } from '@/shared/VisitElsewhere'
+import { CopyPreparation } from './CopyPreparation'
 import { HaveReady } from './HaveReady'
 import { PartsRemoved } from './PartsRemoved'
 import { Cautions, StepPage } from '@/visit/shared/StepPage'
@@ -39,8 +40,6 @@ const shown = (value: number | null) => (value === null ? '' : String(value))
 function Preparing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
   const { engine } = detail
   const { unit } = usePreferences()
-  const at = { engineId: engine.id, visitId: visit.id }
-  const limit = engine.check_below_temperature_c
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
@@ -51,108 +50,7 @@ function Preparing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
       </div>
       <div className="grid gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
         <div className="flex flex-col gap-4">
-          <Sheet title="Visit">
-            <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4">
-              <SavedField
-                {...at}
-                field="usage"
-                label="The meter shows"
-                unit={engine.usage_unit}
-                value={String(visit.meter)}
-                stored={visit.meter}
-                parse={neededFigure}
-                hint={
-                  visit.meter === visit.usage
-                    ? undefined
-                    : `with earlier meters ${usage(visit.usage, engine.usage_unit)}`
-                }
-              />
-              <SavedField
-                {...at}
-                field="date"
-                label="Day"
-                type="date"
-                value={visit.date}
-                stored={visit.date}
-                parse={neededDay}
-              />
-              <SavedField
-                {...at}
-                field="temperature_c"
-                label="Engine temperature (cold-soaked)"
-                unit="°C"
-                value={shown(visit.temperature_c)}
-                stored={visit.temperature_c}
-                parse={figureOrNone}
-                suggestionUnit="°C"
-                hint={
-                  limit == null
-                    ? 'temperature of the air it stood in overnight'
-                    : `a cold check is below ${limit} °C`
-                }
-              />
-              <SavedField
-                {...at}
-                field="last_run_hours_ago"
-                label="Last run"
-                unit="hours ago"
-                value={shown(visit.last_run_hours_ago)}
-                stored={visit.last_run_hours_ago}
-                parse={figureOrNone}
-                hint="overnight is best"
-              />
-              <SavedField
-                {...at}
-                field="duty"
-                label="Use since the last check"
-                value={visit.duty ?? ''}
-                stored={visit.duty}
-                parse={textOrNone}
-                hint={
-                  engine.duty ? `usually: ${engine.duty}` : 'light, mixed, full load for long …'
-                }
-              />
-              <SavedField
-                {...at}
-                field="technician"
-                label="Technician"
-                value={visit.technician ?? ''}
-                stored={visit.technician}
-                parse={textOrNone}
-              />
-              <SavedChoice
-                {...at}
-                field="access"
-                label="Access for the blade"
-                value={visit.access}
-                choices={[
-                  { id: 'straight', label: 'straight' },
-                  { id: 'awkward', label: 'at an angle' },
-                ]}
-              />
-              <SavedChoice
-                {...at}
-                field="work"
-                label="Work"
-                value={visit.work}
-                choices={[
-                  { id: 'check', label: 'check' },
-                  { id: 'check-and-set', label: 'check and adjust' },
-                  { id: 'head-work', label: 'head off' },
-                ]}
-              />
-              <div className="col-span-2">
-                <SavedField
-                  {...at}
-                  field="notes"
-                  label="Notes"
-                  value={visit.notes ?? ''}
-                  stored={visit.notes}
-                  parse={textOrNone}
-                />
-              </div>
-            </div>
-          </Sheet>
+          <VisitFields engine={engine} visit={visit} />
         </div>
         <div className="flex flex-col gap-4">
           <Cautions detail={detail} step="prepare" />
@@ -183,5 +81,116 @@ function Preparing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
         </div>
       </div>
     </>
+  )
+}
+
+/** When, at what usage, how cold, and how the machine was used. */
+function VisitFields({ engine, visit }: { engine: Engine; visit: Visit }) {
+  const at = { engineId: engine.id, visitId: visit.id }
+  const limit = engine.check_below_temperature_c
+  return (
+    <Sheet
+      title="Visit"
+      aside={<CopyPreparation key={visit.id} engineId={engine.id} visitId={visit.id} />}
+    >
+      <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4">
+        <SavedField
+          {...at}
+          field="usage"
+          label="The meter shows"
+          unit={engine.usage_unit}
+          value={String(visit.meter)}
+          stored={visit.meter}
+          parse={neededFigure}
+          hint={
+            visit.meter === visit.usage
+              ? undefined
+              : `with earlier meters ${usage(visit.usage, engine.usage_unit)}`
+          }
+        />
+        <SavedField
+          {...at}
+          field="date"
+          label="Day"
+          type="date"
+          value={visit.date}
+          stored={visit.date}
+          parse={neededDay}
+        />
+        <SavedField
+          {...at}
+          field="temperature_c"
+          label="Engine temperature (cold-soaked)"
+          unit="°C"
+          value={shown(visit.temperature_c)}
+          stored={visit.temperature_c}
+          parse={figureOrNone}
+          suggestionUnit="°C"
+          hint={
+            limit == null
+              ? 'temperature of the air it stood in overnight'
+              : `a cold check is below ${limit} °C`
+          }
+        />
+        <SavedField
+          {...at}
+          field="last_run_hours_ago"
+          label="Last run"
+          unit="hours ago"
+          value={shown(visit.last_run_hours_ago)}
+          stored={visit.last_run_hours_ago}
+          parse={figureOrNone}
+          hint="overnight is best"
+        />
+        <SavedField
+          {...at}
+          field="duty"
+          label="Use since the last check"
+          value={visit.duty ?? ''}
+          stored={visit.duty}
+          parse={textOrNone}
+          hint={engine.duty ? `usually: ${engine.duty}` : 'light, mixed, full load for long …'}
+        />
+        <SavedField
+          {...at}
+          field="technician"
+          label="Technician"
+          value={visit.technician ?? ''}
+          stored={visit.technician}
+          parse={textOrNone}
+        />
+        <SavedChoice
+          {...at}
+          field="access"
+          label="Access for the blade"
+          value={visit.access}
+          choices={[
+            { id: 'straight', label: 'straight' },
+            { id: 'awkward', label: 'at an angle' },
+          ]}
+        />
+        <SavedChoice
+          {...at}
+          field="work"
+          label="Work"
+          value={visit.work}
+          choices={[
+            { id: 'check', label: 'check' },
+            { id: 'check-and-set', label: 'check and adjust' },
+            { id: 'head-work', label: 'head off' },
+          ]}
+        />
+        <div className="col-span-2">
+          <SavedField
+            {...at}
+            field="notes"
+            label="Notes"
+            value={visit.notes ?? ''}
+            stored={visit.notes}
+            parse={textOrNone}
+          />
+        </div>
+      </div>
+    </Sheet>
   )
 }

@@ -31,7 +31,7 @@ export function PartsUsed({ engine, visit }: { engine: Engine; visit: Visit }) {
         priced
         label="Part used"
         items={used}
-        onChange={(parts) => keep.mutate(parts)}
+        onChange={(parts, onError) => keep.mutate(parts, { onError })}
         make={(typed) => typed}
       >
         {usual.length > 0 && (

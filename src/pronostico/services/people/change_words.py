@@ -20,6 +20,7 @@ CHANGES: dict[str, str] = {
     "put_engines_customer": "whose engine it is",
     "put_plate_photograph": "photograph of the plate",
     "delete_plate_photograph": "photograph of the plate removed",
+    "post_preparation_copied": "preparation copied from the last visit",
     "put_parts": "parts removed",
     "put_blade_set_in_use": "feeler gauge set chosen",
     "put_visit_finding": "finding",

@@ -240,3 +240,30 @@ def put_parts(session: Session, engine_id: str, visit_id: str, *, parts: list[Pa
         raise Stale([Fault("$.parts", f"has been changed; it lists {listed}")])
     put_visit_data(session, engine_id, visit.model_copy(update={"parts": parts}))
     session.commit()
+
+
+def copy_preparation(session: Session, engine_id: str, visit_id: str) -> None:
+    """Take over from the visit before what is not entered yet; sent twice it is done once.
+
+    What was measured or is of its day (temperature, last run) is not taken over. Parts are listed as removed.
+
+    Raises:
+        NotThere: there is no such engine or visit.
+        Refused: there is no visit before.
+    """
+    record = engine_record(session, engine_id)
+    visit = visit_of(record, visit_id)
+    before = record.visits[: record.visits.index(visit)]
+    if not before:
+        raise Refused([Fault("$", "is the first visit of this engine: there is none to copy from")])
+    last = before[-1]
+    taken: dict[str, Any] = {
+        field: getattr(last, field)
+        for field in ("duty", "technician", "access", "work")
+        if getattr(visit, field) is None and getattr(last, field) is not None
+    }
+    if not visit.parts and last.parts:
+        taken["parts"] = [part.model_copy(update={"back": False}) for part in last.parts]
+    if taken:
+        put_visit_data(session, engine_id, visit.model_copy(update=taken))
+        session.commit()
