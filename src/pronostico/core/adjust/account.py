@@ -33,7 +33,7 @@ def _cents(value: Decimal) -> Decimal:
 
 
 def account(lines: Sequence[Line], tax_percent: float | None) -> Account:
-    """What lines come to; each is rounded to cents before it is added, as it stands on paper.
+    """What lines come to; each is rounded to cents before it is added, as on paper.
 
     Args:
         tax_percent: of the net sum; None: no tax is shown.
