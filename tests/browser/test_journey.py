@@ -304,6 +304,10 @@ ADDRESSES = {
     "tables": "/engines/resurfacer-1/tables",
     "instruments": "/engines/resurfacer-1/visits/v8/instruments",
     "lessons": "/bench/practice",
+    "bin": "/bench/bin",
+    "orders": "/bench/orders",
+    "customers": "/customers",
+    "cost estimate": "/engines/snowmobile/cost-estimate",
     "method": "/handbook/method",
     "screen help": "/handbook/screens",
 }
