@@ -17,7 +17,7 @@ from pronostico.services.people import passwords
 from pronostico.services.people.change_words import CHANGES
 from pronostico.services.people.people import add_person
 from pronostico.services.people.slowing import Slowing
-from pronostico.store.tables import SignInRow
+from pronostico.store.people_tables import SignInRow
 from tests.conftest import NO_PAGES
 from tests.databases import opened
 

@@ -10,7 +10,7 @@ from sqlalchemy import event, func, select
 from sqlalchemy.orm import ORMExecuteState, Session, sessionmaker
 
 from pronostico.store.earlier_values import as_text, earlier_values
-from pronostico.store.tables import AuditRow
+from pronostico.store.people_tables import AuditRow
 
 _WROTE = "wrote"
 _EARLIER = "earlier"

@@ -6,7 +6,7 @@ from datetime import UTC, datetime
 from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session
 
-from pronostico.store.tables import PairingRow, PersonRow, SignInRow
+from pronostico.store.people_tables import PairingRow, PersonRow, SignInRow
 
 
 def utc(time: datetime) -> datetime:

@@ -9,7 +9,7 @@ from pronostico.analysis.tables.table import Column, Table, csv_text
 from pronostico.services.people.change_words import CHANGES
 from pronostico.store.audit import changes_after, last_before, trail
 from pronostico.store.people import utc
-from pronostico.store.tables import AuditRow
+from pronostico.store.people_tables import AuditRow
 
 PAGE = 100
 _WHILE_LOADING = timedelta(seconds=10)

@@ -12,7 +12,7 @@ from pronostico.errors import AlreadyThere, NotThere, Refused
 from pronostico.record.faults import Fault
 from pronostico.services.people.passwords import check_password, hash_password
 from pronostico.store import people
-from pronostico.store.tables import PersonRow
+from pronostico.store.people_tables import PersonRow
 
 Role = Literal["reader", "technician", "owner"]
 """A reader changes nothing; an owner also sees to people, backups, knowledge and the workshop's figures."""

@@ -20,7 +20,7 @@ from pronostico.services.people.people import PersonOut, Role, add_person, perso
 from pronostico.services.people.slowing import Slowing
 from pronostico.store import people
 from pronostico.store.audit import ACTING
-from pronostico.store.tables import PairingRow, PersonRow, SignInRow
+from pronostico.store.people_tables import PairingRow, PersonRow, SignInRow
 
 UNUSED_DAYS = 30
 """After so long without use a device is signed out."""
