@@ -31,6 +31,8 @@ PAGES = (
     ENGINE,
     f"{ENGINE}/data",
     f"{ENGINE}/cost-estimate",
+    f"{ENGINE}/compare",
+    f"{ENGINE}/valves/3E/life",
     f"{ENGINE}/drift",
     f"{ENGINE}/drift/3E",
     f"{ENGINE}/valves/3E",

@@ -53,7 +53,7 @@ def sampled(engine, visits, *, count=500_000, seed=1, jumps=()):
                     found = found + rng.normal(0.0, 0.10, count)
                 drift, sink = drift + turned, sink + left - found
             settings, left = visit.settings_of(valve.id), found
-            if visit.work == "head-work":
+            if visit.work == "head-work" or valve.id in visit.renewed:
                 left = rng.normal(engine.spec_of(valve, visit.day).middle_mm, 0.15, count)
                 drift = rng.normal(0.0, 0.03, count) + tau * rng.normal(size=count)
                 sink = np.zeros(count)

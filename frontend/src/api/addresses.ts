@@ -45,6 +45,29 @@ export function valveAddress(engineId: string, valve: string): string {
   return `${engineAddress(engineId)}/valves/${step(valve)}`
 }
 
+/** Everything that was done at one valve. */
+export function valveLifeAddress(engineId: string, valve: string): string {
+  return `${valveAddress(engineId, valve)}/life`
+}
+
+/** One state of an engine, as a comparison names it: a visit, as found there or after it. */
+export type ComparedState = { engine: string; visit: string; when: 'found' | 'after' }
+
+/** Two states side by side; without them the page's own choice. */
+export function compareAddress(engineId: string, states?: [ComparedState, ComparedState]): string {
+  const page = `${engineAddress(engineId)}/compare`
+  if (!states) return page
+  const [{ visit, when }, other] = states
+  const query = new URLSearchParams({
+    visit,
+    when,
+    with_engine: other.engine,
+    with_visit: other.visit,
+    with_when: other.when,
+  })
+  return `${page}?${query.toString()}`
+}
+
 export function measureAddress(engineId: string, visitId: string, valve?: string): string {
   const visit = `${engineAddress(engineId)}/visits/${step(visitId)}/measure`
   return valve === undefined ? visit : `${visit}/${step(valve)}`

@@ -272,6 +272,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/valves/{valve}/life": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Valve Life
+         * @description All that was measured, set, changed and seen at one valve, era by era.
+         */
+        get: operations["get_valve_life"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/compared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Compared
+         * @description One visit beside another, of the same engine or of a sister.
+         */
+        get: operations["get_compared"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine_id}/simulated-truth": {
         parameters: {
             query?: never;
@@ -2396,6 +2436,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/visits/{visit_id}/parts-changed/{valve}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Parts Changed
+         * @description Note which parts of a valve were changed; an empty list takes it back.
+         */
+        put: operations["put_parts_changed"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine_id}/visits/{visit_id}/settings/{setting_id}": {
         parameters: {
             query?: never;
@@ -3487,6 +3547,19 @@ export interface components {
             now: ("tight" | "in" | "loose") | null;
         };
         /**
+         * ChangedPart
+         * @description A part of one valve that was changed: what was measured before says nothing of it after.
+         */
+        ChangedPart: {
+            /** Valve */
+            valve: string;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "valve" | "seat" | "spring" | "rocker" | "pushrod" | "lifter" | "camshaft";
+        };
+        /**
          * ChannelOut
          * @description One thing that an instrument shows.
          */
@@ -3527,7 +3600,7 @@ export interface components {
              * Because
              * @enum {string}
              */
-            because: "out" | "unsettled" | "unread" | "risk" | "steady" | "chosen" | "head-work" | "interval";
+            because: "out" | "unsettled" | "unread" | "risk" | "steady" | "chosen" | "head-work" | "parts-changed" | "interval";
             /** Valves */
             valves: string[];
             /** Why */
@@ -3575,6 +3648,91 @@ export interface components {
             valves: components["schemas"]["ValveComingOut"][];
             /** Thread Is Not Known */
             thread_is_not_known: boolean;
+        };
+        /**
+         * ComparedDriftOut
+         * @description The drift up to a visit, mm an interval.
+         */
+        ComparedDriftOut: {
+            drift_mm: components["schemas"]["SpreadOut"];
+            /**
+             * Trend
+             * @enum {string}
+             */
+            trend: "tightening" | "loosening" | "steady" | "unclear";
+        };
+        /**
+         * ComparedSideOut
+         * @description What one of the two was: the engine, the visit, and how.
+         */
+        ComparedSideOut: {
+            /** Engine */
+            engine: string;
+            /** Name */
+            name: string;
+            /** Visit */
+            visit: string;
+            /**
+             * When
+             * @enum {string}
+             */
+            when: "found" | "after";
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Usage */
+            usage: number;
+            /** Usage Unit */
+            usage_unit: string;
+            /** Temperature C */
+            temperature_c: number | null;
+            /** Technician */
+            technician: string | null;
+        };
+        /**
+         * ComparedStateOut
+         * @description One valve in one of the two; null what was not measured or is not known.
+         */
+        ComparedStateOut: {
+            spec: components["schemas"]["SpecOut"] | null;
+            estimate: components["schemas"]["EstimateOut"] | null;
+            drift: components["schemas"]["ComparedDriftOut"] | null;
+        };
+        /**
+         * ComparedValveOut
+         * @description One valve in both; a difference only where both are known well enough to subtract, mm.
+         *
+         *     `change`: from the first to the second; `none shown`: no more than the readings' own error.
+         */
+        ComparedValveOut: {
+            /** Valve */
+            valve: string;
+            /** Cylinder */
+            cylinder: number;
+            /** Side */
+            side: string;
+            first: components["schemas"]["ComparedStateOut"];
+            second: components["schemas"]["ComparedStateOut"];
+            /** Difference Mm */
+            difference_mm: number | null;
+            /** Sd Mm */
+            sd_mm: number | null;
+            /** Change */
+            change: ("tighter" | "looser" | "none shown") | null;
+        };
+        /**
+         * ComparisonOut
+         * @description Both sides, and every valve that both engines have.
+         */
+        ComparisonOut: {
+            first: components["schemas"]["ComparedSideOut"];
+            second: components["schemas"]["ComparedSideOut"];
+            /** Valves */
+            valves: components["schemas"]["ComparedValveOut"][];
+            /** Only In One */
+            only_in_one: string[];
         };
         /**
          * ComplaintOut
@@ -4303,6 +4461,28 @@ export interface components {
             customer: string | null;
         };
         /**
+         * EraOut
+         * @description The visits between two changes of parts, the first at which it began.
+         *
+         *     `moved_mm`: sum of what the clearance moved between visits, settings left out, where every reading that
+         *     the sum needs gives a figure; tighter is negative. `usage`: over how much running.
+         */
+        EraOut: {
+            /**
+             * Began With
+             * @enum {string}
+             */
+            began_with: "first visit" | "head work" | "parts changed";
+            /** Parts */
+            parts: ("valve" | "seat" | "spring" | "rocker" | "pushrod" | "lifter" | "camshaft")[];
+            /** Visits */
+            visits: components["schemas"]["LifeVisitOut"][];
+            /** Usage */
+            usage: number;
+            /** Moved Mm */
+            moved_mm: number | null;
+        };
+        /**
          * EstimateOut
          * @description One reading on its own, at the reference temperature; `bracket` is as felt, at that of the visit.
          *
@@ -4971,6 +5151,7 @@ export interface components {
          *
          *     `meter`: what the meter showed, `usage` the running total. `ended`: the day on which the work was
          *     done. `work_done`: what was really done, in words. `unread`: valves that were not read as found.
+         *     `parts_changed`: valve by valve, in words.
          */
         JobCardOut: {
             /** Engine */
@@ -5034,6 +5215,8 @@ export interface components {
             moved_shims: components["schemas"]["MovedShimOut"][];
             /** Parts */
             parts: components["schemas"]["Part"][];
+            /** Parts Changed */
+            parts_changed: string[];
             /** Torque */
             torque: components["schemas"]["Torque"][];
             verification: components["schemas"]["VerificationOut"];
@@ -5223,6 +5406,72 @@ export interface components {
             version: 1;
             /** Lessons */
             lessons: components["schemas"]["LessonModel"][];
+        };
+        /**
+         * LifeFindingOut
+         * @description A finding noted at this valve or its cylinder, and its state.
+         */
+        LifeFindingOut: {
+            /** Id */
+            id: string;
+            /** State */
+            state: string;
+            /** Note */
+            note: string | null;
+        };
+        /**
+         * LifeSettingOut
+         * @description What was done to the clearance: lengths in mm, turns of the screw in degrees.
+         */
+        LifeSettingOut: {
+            /** Target Mm */
+            target_mm: number | null;
+            /** Shim From Mm */
+            shim_from_mm: number | null;
+            /** Shim To Mm */
+            shim_to_mm: number | null;
+            /** Turn Deg */
+            turn_deg: number | null;
+            /** Preload Turns */
+            preload_turns: number | null;
+            /** Moved From */
+            moved_from: string | null;
+            /** Reason */
+            reason: string | null;
+        };
+        /**
+         * LifeVisitOut
+         * @description One visit in the life of a valve. `sudden_change`: the reading lay far from what was predicted.
+         */
+        LifeVisitOut: {
+            /** Visit */
+            visit: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Usage */
+            usage: number;
+            /** Technician */
+            technician: string | null;
+            /** Temperature C */
+            temperature_c: number | null;
+            spec: components["schemas"]["SpecOut"] | null;
+            found: components["schemas"]["EstimateOut"] | null;
+            left: components["schemas"]["EstimateOut"] | null;
+            /** Settings */
+            settings: components["schemas"]["LifeSettingOut"][];
+            shim_seen: components["schemas"]["ShimSeen"] | null;
+            /** Decision */
+            decision: string | null;
+            /** Parts Changed */
+            parts_changed: ("valve" | "seat" | "spring" | "rocker" | "pushrod" | "lifter" | "camshaft")[];
+            /** Head Work */
+            head_work: boolean;
+            /** Findings */
+            findings: components["schemas"]["LifeFindingOut"][];
+            sudden_change: components["schemas"]["ChangePointOut"] | null;
         };
         /**
          * LinkIn
@@ -5745,6 +5994,16 @@ export interface components {
              * @default false
              */
             back: boolean;
+        };
+        /**
+         * PartsChangedIn
+         * @description Which parts of a valve were changed; `was`: what the page showed.
+         */
+        PartsChangedIn: {
+            /** Parts */
+            parts: ("valve" | "seat" | "spring" | "rocker" | "pushrod" | "lifter" | "camshaft")[];
+            /** Was */
+            was?: ("valve" | "seat" | "spring" | "rocker" | "pushrod" | "lifter" | "camshaft")[] | null;
         };
         /**
          * PartsIn
@@ -6941,6 +7200,8 @@ export interface components {
             settings: components["schemas"]["SettingOut"][];
             /** Head Work */
             head_work: boolean;
+            /** Renewed */
+            renewed: boolean;
         };
         /**
          * StationOut
@@ -7155,7 +7416,7 @@ export interface components {
              * Because
              * @enum {string}
              */
-            because: "out" | "unsettled" | "unread" | "risk" | "steady" | "chosen" | "head-work" | "interval";
+            because: "out" | "unsettled" | "unread" | "risk" | "steady" | "chosen" | "head-work" | "parts-changed" | "interval";
             /** Valves */
             valves: string[];
             /** Why */
@@ -7222,7 +7483,7 @@ export interface components {
         };
         /**
          * TimelineVisitOut
-         * @description A visit on a timeline.
+         * @description A visit on a timeline; `renewed`: the valves of which parts were changed.
          */
         TimelineVisitOut: {
             /** Id */
@@ -7236,6 +7497,8 @@ export interface components {
             usage: number;
             /** Work */
             work: string | null;
+            /** Renewed */
+            renewed: string[];
         };
         /**
          * Torque
@@ -7489,6 +7752,28 @@ export interface components {
             drift_sd_mm_per_interval: number;
             /** Shim Intervals Left */
             shim_intervals_left: number | null;
+        };
+        /**
+         * ValveLifeOut
+         * @description One valve from its first visit on, era by era, the oldest first.
+         */
+        ValveLifeOut: {
+            /** Engine */
+            engine: string;
+            /** Name */
+            name: string;
+            /** Valve */
+            valve: string;
+            /** Cylinder */
+            cylinder: number;
+            /** Side */
+            side: string;
+            /** Usage Unit */
+            usage_unit: string;
+            /** Shim Mm */
+            shim_mm: number | null;
+            /** Eras */
+            eras: components["schemas"]["EraOut"][];
         };
         /**
          * ValveModel
@@ -7763,6 +8048,8 @@ export interface components {
             progress: components["schemas"]["Progress"] | null;
             /** Parts Used */
             parts_used: components["schemas"]["UsedPart"][];
+            /** Parts Changed */
+            parts_changed: components["schemas"]["ChangedPart"][];
             /** Findings */
             findings: components["schemas"]["FindingModel"][];
             blade_set: components["schemas"]["BladeSetOut"] | null;
@@ -8877,6 +9164,137 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CostEstimateOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_valve_life: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                valve: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValveLifeOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_compared: {
+        parameters: {
+            query: {
+                with_engine: string;
+                with_visit: string;
+                when?: "found" | "after";
+                with_when?: "found" | "after";
+            };
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonOut"];
                 };
             };
             /** @description Bad Request */
@@ -16717,6 +17135,74 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ChoiceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdjustStepOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_parts_changed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                valve: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartsChangedIn"];
             };
         };
         responses: {

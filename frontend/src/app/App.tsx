@@ -183,6 +183,18 @@ const router = createBrowserRouter([
           import('@/engine/EnginePage').then(({ EnginePage: Component }) => ({ Component })),
       },
       {
+        path: '/engines/:engineId/valves/:valveId/life',
+        lazy: () =>
+          import('@/engine/ValveLifePage').then(({ ValveLifePage: Component }) => ({ Component })),
+      },
+      {
+        path: '/engines/:engineId/compare',
+        lazy: () =>
+          import('@/engine/compare/ComparePage').then(({ ComparePage: Component }) => ({
+            Component,
+          })),
+      },
+      {
         path: '/engines/:engineId/visits/:visitId/complaint',
         lazy: () =>
           import('@/visit/complaint/ComplaintPage').then(({ ComplaintPage: Component }) => ({

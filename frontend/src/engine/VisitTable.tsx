@@ -3,6 +3,7 @@ import {
   cardAddress,
   caseAddress,
   changesAddress,
+  compareAddress,
   measureAddress,
   recordAddress,
 } from '@/api/addresses'
@@ -58,6 +59,7 @@ export function VisitTable({ analysis, detail }: { analysis: Analysis; detail: E
       title="Visits"
       aside={
         <span className="no-print flex flex-wrap gap-x-4 text-sm">
+          {rows.length > 1 && <Link to={compareAddress(engineId)}>Compare</Link>}
           <Link to={changesAddress(engineId)}>Who changed what</Link>
           <a href={recordAddress(engineId)} download>
             Export this engine’s record

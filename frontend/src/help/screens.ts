@@ -56,6 +56,24 @@ export const SCREENS: ScreenHelp[] = [
     keys: [{ keys: ['Esc'], does: 'close the large view of a valve' }],
   },
   {
+    paths: ['/engines/:engineId/valves/:valveId/life'],
+    title: 'Life of a valve',
+    text: [
+      'All that was measured, set, fitted, changed and seen at one valve. Work on the head and changed parts divide it: what was measured before says nothing of the new parts.',
+      'Changed parts are noted at Adjust, valve by valve.',
+    ],
+    keys: [],
+  },
+  {
+    paths: ['/engines/:engineId/compare'],
+    title: 'Compare',
+    text: [
+      'Two visits of one engine, before and after work on the head, or two sister engines side by side: on the plan, as figures, and over usage. A change is named only where it is more than the error of the two readings.',
+      'Engines are compared valve by valve, by the names of the valves. Choose a valve on either plan to see both its histories.',
+    ],
+    keys: PLAN,
+  },
+  {
     paths: ['/customers'],
     title: 'Customers',
     text: [

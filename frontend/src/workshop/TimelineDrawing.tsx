@@ -55,7 +55,11 @@ export function TimelineDrawing({
         .filter((visit) => time.inside(visit.day))
         .map((visit) => (
           <g key={visit.id}>
-            <title>{`${visit.id}, ${day(visit.day)}, ${usage(visit.usage, timeline.usage_unit)}`}</title>
+            <title>
+              {`${visit.id}, ${day(visit.day)}, ${usage(visit.usage, timeline.usage_unit)}`}
+              {visit.work === 'head-work' && ', head off'}
+              {visit.renewed.length > 0 && `, parts changed at ${visit.renewed.join(', ')}`}
+            </title>
             <line
               x1={`${time.at(visit.day)}%`}
               x2={`${time.at(visit.day)}%`}
@@ -64,7 +68,7 @@ export function TimelineDrawing({
               stroke="var(--color-ink)"
               strokeWidth={visit === last ? 2.5 : 1.5}
             />
-            {visit.work === 'head-work' && (
+            {(visit.work === 'head-work' || visit.renewed.length > 0) && (
               <line
                 x1={`${time.at(visit.day)}%`}
                 x2={`${time.at(visit.day) + 1.2}%`}

@@ -73,14 +73,15 @@ def done_out(setting: SettingModel) -> DoneOut:
 
 
 def unmeasured(engine: EngineModel, visit: VisitModel) -> list[str]:
-    """Valves that were set and not measured as left since: locking moves a setting.
+    """Valves that were set, or got other parts, and were not measured as left since: locking moves a setting.
 
     Lifters that take up their own play have nothing to be measured.
     """
     if engine.adjustment == "hydraulic":
         return []
     left = {one.valve for one in visit.readings if one.phase == "left" and one.tries}
-    return sorted({one.valve for one in visit.settings} - left)
+    worked_on = {one.valve for one in visit.settings} | {one.valve for one in visit.parts_changed}
+    return sorted(worked_on - left)
 
 
 def unread(engine: EngineModel, visit: VisitModel) -> list[str]:

@@ -31,7 +31,7 @@ def drifts_as_found(engine: Engine, visits: tuple[Visit, ...], constants: Consta
         return drifts_of(engine, visits, constants)
     last = visits[-1]
     found = tuple(reading for reading in last.readings if reading.phase == "found")
-    untouched = replace(last, settings=(), work="check", readings=found)
+    untouched = replace(last, settings=(), work="check", readings=found, renewed=frozenset())
     return drifts_of(engine, (*visits[:-1], untouched), constants)
 
 

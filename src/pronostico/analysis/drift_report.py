@@ -262,7 +262,7 @@ class DriftReport:
     def _rests_on(self, valve: ValveDrift) -> RestsOnOut:
         chain = valve.chain
         since = chain.era_start
-        # What was found at head work belongs to the era before it.
+        # What was found where an era begins belongs to the era before it.
         own = [one for one in chain.readings if one.visit > since or (one.visit == since and since == 0)]
         own += [one for one in chain.readings if one.visit == since > 0 and one.phase == "left"]
         return RestsOnOut(

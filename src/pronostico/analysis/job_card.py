@@ -70,6 +70,7 @@ class JobCardOut(ReportModel):
 
     `meter`: what the meter showed, `usage` the running total. `ended`: the day on which the work was
     done. `work_done`: what was really done, in words. `unread`: valves that were not read as found.
+    `parts_changed`: valve by valve, in words.
     """
 
     engine: str
@@ -99,6 +100,7 @@ class JobCardOut(ReportModel):
     shims: list[FittedShimOut]
     moved_shims: list[MovedShimOut]
     parts: list[Part]
+    parts_changed: list[str]
     torque: list[Torque]
     verification: VerificationOut
     price: CardPriceOut
@@ -175,11 +177,20 @@ def work_done(engine: EngineModel, visit: VisitModel) -> str:
             ("head off", visit.work == "head-work"),
             ("checked", bool(read)),
             ("set", bool(done)),
+            ("parts changed", bool(visit.parts_changed)),
         )
         if is_so
     ]
     named = " and ".join([", ".join(parts[:-1]), parts[-1]]) if len(parts) > 1 else "".join(parts)
     return f"{named}: {', '.join(done)}" if done else named or "nothing measured yet"
+
+
+def parts_changed_in_words(visit: VisitModel) -> list[str]:
+    """Which parts were changed, a line a valve: '1E: valve, seat'."""
+    of_valve: dict[str, list[str]] = {}
+    for one in visit.parts_changed:
+        of_valve.setdefault(one.valve, []).append(one.part)
+    return [f"{valve}: {', '.join(parts)}" for valve, parts in of_valve.items()]
 
 
 def _customers_words(record: Record, visit: VisitModel) -> list[str]:
@@ -242,6 +253,7 @@ def job_card(
         shims=_fitted(valves),
         moved_shims=_moved(valves),
         parts=visit.parts,
+        parts_changed=parts_changed_in_words(visit),
         torque=engine.torque or [],
         verification=verification(record, visit, workshop),
         price=_price(workshop, record, visit),

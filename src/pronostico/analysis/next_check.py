@@ -14,7 +14,9 @@ from pronostico.core.gauge.reading import Verdict
 from pronostico.core.usage import day_of_usage, recheck_after_head_work
 from pronostico.record.models import Record
 
-Because = Literal["out", "unsettled", "unread", "risk", "steady", "chosen", "head-work", "interval"]
+Because = Literal[
+    "out", "unsettled", "unread", "risk", "steady", "chosen", "head-work", "parts-changed", "interval"
+]
 
 
 class Standing(Protocol):
@@ -143,9 +145,14 @@ def _asked(
             why="the usual interval",
         )
     computed = _by_forecast(standing, ahead, last.usage, engine.check_interval, risk, margin_mm)
-    if last.work == "head-work":
-        soon = last.usage + recheck_after_head_work(engine.usage_unit)
-        if soon < computed.usage:
-            why = "clearances close while a new head settles in; the maker's own figure takes precedence"
+    renewed = sorted({one.valve for one in last.parts_changed})
+    soon = last.usage + recheck_after_head_work(engine.usage_unit)
+    if soon < computed.usage:
+        own = "the maker's own figure takes precedence"
+        if last.work == "head-work":
+            why = f"clearances close while a new head settles in; {own}"
             return CheckDueOut(usage=soon, now=False, because="head-work", valves=[], why=why)
+        if renewed:
+            why = f"clearances change while new parts settle in; {own}"
+            return CheckDueOut(usage=soon, now=False, because="parts-changed", valves=renewed, why=why)
     return computed

@@ -90,6 +90,7 @@ class StateOut(ReportModel):
     left: EstimateOut | None
     settings: list[SettingOut]
     head_work: bool
+    renewed: bool
 
 
 class ValveOut(ReportModel):
@@ -181,6 +182,7 @@ def _state_out(at: ValveAtVisit) -> StateOut:
         left=estimate_out(at.left),
         settings=[_setting_out(setting) for setting in at.settings],
         head_work=at.head_work,
+        renewed=at.renewed,
     )
 
 

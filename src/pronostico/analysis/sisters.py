@@ -68,7 +68,7 @@ def summary_of(record: Record, constants: Constants = DEFAULT) -> EngineSummary:
     engine, visits = engine_from(record.engine, constants), visits_from(record)
     trusted = without_suspect(visits, checked(record, engine, visits, constants).suspect)
     known = drifts_of(engine.alone, trusted, constants)
-    era = max((valve.chain.era_start for valve in known.valves.values()), default=0)
+    era = min((valve.chain.era_start for valve in known.valves.values()), default=0)
     sides = {side: SideSummaryOut.model_validate(one) for side, one in summaries_of(known).items()}
     return EngineSummary(sides=sides, visits_of_era=len(visits) - era)
 

@@ -60,7 +60,7 @@ def _worst(valves: list[ValveOut]) -> WorstOut | None:
 
 
 def _stood(state: StateOut) -> EstimateOut | None:
-    touched = bool(state.settings) or state.head_work
+    touched = bool(state.settings) or state.head_work or state.renewed
     return state.left if touched or state.left is not None else state.found
 
 

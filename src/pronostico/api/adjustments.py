@@ -10,7 +10,7 @@ from pronostico.api.models import Blade, Confirmed, NewIdentifier, NoGuessing, R
 from pronostico.core.visits import Felt
 from pronostico.record.base import Identifier
 from pronostico.record.visit import SettingModel
-from pronostico.record.work import AdjustmentChoice, ShimSeen, ShimSource
+from pronostico.record.work import AdjustmentChoice, ShimSeen, ShimSource, ValvePart
 from pronostico.services.visits import adjust, locking
 from pronostico.services.visits.adjust import AdjustStepOut
 
@@ -56,6 +56,13 @@ class ShimSeenIn(RequestModel):
     was: ShimSeen
 
 
+class PartsChangedIn(RequestModel):
+    """Which parts of a valve were changed; `was`: what the page showed."""
+
+    parts: Annotated[list[ValvePart], Field(max_length=20)]
+    was: list[ValvePart] | None = None
+
+
 @router.get("/setting")
 def get_setting(engine_id: str, visit_id: str, session: SessionDep) -> AdjustStepOut:
     """What to set, by the policy that is chosen, and what was set."""
@@ -68,6 +75,21 @@ def put_choice(
 ) -> AdjustStepOut:
     """Choose where in the spec to set to and which valves to touch."""
     adjust.choose(writing, engine_id, visit_id, body.choice, was=body.was)
+    return adjust.adjust_step(session, engine_id, visit_id)
+
+
+@router.put("/parts-changed/{valve}")
+def put_parts_changed(
+    engine_id: str,
+    visit_id: str,
+    valve: Identifier,
+    body: PartsChangedIn,
+    writing: WriteSessionDep,
+    session: SessionDep,
+) -> AdjustStepOut:
+    """Note which parts of a valve were changed; an empty list takes it back."""
+    shown = None if body.was is None else (body.was,)
+    adjust.change_parts(writing, engine_id, visit_id, valve, body.parts, shown=shown)
     return adjust.adjust_step(session, engine_id, visit_id)
 
 

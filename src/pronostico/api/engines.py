@@ -9,12 +9,14 @@ from sqlalchemy.orm import Session
 
 from pronostico.analysis.cautions import cautions_for
 from pronostico.analysis.check_price import price_of
+from pronostico.analysis.comparison import ComparisonOut, Side, When, compare
 from pronostico.analysis.crank_plan import CrankOut, crank_stations
 from pronostico.analysis.developing_faults import DevelopingFaultsOut, developing_faults
 from pronostico.analysis.engine_report import analyse_record
 from pronostico.analysis.money import CostEstimateOut, cost_estimate
 from pronostico.analysis.positions import suggested_school
 from pronostico.analysis.report import AnalysisOut
+from pronostico.analysis.valve_life import ValveLifeOut, valve_life
 from pronostico.analysis.what_if import WhatIfOut, what_if
 from pronostico.api.deps import DatabaseDep, NowDep, RawBody, SessionDep, TodayDep, WriteSessionDep
 from pronostico.api.models import (
@@ -164,6 +166,27 @@ def get_cost_estimate(
 ) -> CostEstimateOut:
     """The two prices of the next check, line by line."""
     return cost_estimate(load.engine_record(session, engine_id), workshop_settings(session), usage=usage)
+
+
+@router.get("/engines/{engine_id}/valves/{valve}/life")
+def get_valve_life(engine_id: str, valve: str, session: SessionDep) -> ValveLifeOut:
+    """All that was measured, set, changed and seen at one valve, era by era."""
+    return valve_life(load.engine_record(session, engine_id), valve)
+
+
+@router.get("/engines/{engine_id}/visits/{visit_id}/compared")
+def get_compared(
+    engine_id: str,
+    visit_id: str,
+    session: SessionDep,
+    with_engine: str,
+    with_visit: str,
+    when: When = "found",
+    with_when: When = "found",
+) -> ComparisonOut:
+    """One visit beside another, of the same engine or of a sister."""
+    first = Side(load.engine_record(session, engine_id), visit_id, when)
+    return compare(first, Side(load.engine_record(session, with_engine), with_visit, with_when))
 
 
 @router.get("/engines/{engine_id}/simulated-truth")

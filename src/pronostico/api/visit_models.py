@@ -17,7 +17,7 @@ from pronostico.core.gauge.advice import End
 from pronostico.core.visits import Access, Felt, Phase, Work
 from pronostico.record.base import Identifier
 from pronostico.record.visit import FindingModel
-from pronostico.record.work import Decided, Part, Progress, UsedPart
+from pronostico.record.work import ChangedPart, Decided, Part, Progress, UsedPart
 from pronostico.services.visits.steps import Step
 
 Hours = Annotated[float, Field(ge=0, le=100_000), NoGuessing]
@@ -245,6 +245,7 @@ class VisitOut(ReportModel):
     parts: list[Part]
     progress: Progress | None
     parts_used: list[UsedPart]
+    parts_changed: list[ChangedPart]
     findings: list[FindingModel]
     blade_set: BladeSetOut | None
     valves: list[MeasuredValveOut]

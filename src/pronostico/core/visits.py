@@ -62,7 +62,10 @@ class Setting:
 
 @dataclass(frozen=True, slots=True)
 class Visit:
-    """One look at an engine. `usage` is the running total in the engine's unit."""
+    """One look at an engine. `usage` is the running total in the engine's unit.
+
+    `renewed`: the valves of which a part was changed at this visit, after they were measured as found.
+    """
 
     id: str
     day: date
@@ -71,6 +74,7 @@ class Visit:
     work: Work = "check"
     readings: tuple[Reading, ...] = ()
     settings: tuple[Setting, ...] = ()
+    renewed: frozenset[str] = frozenset()
 
     def __post_init__(self) -> None:
         if not 0.0 <= self.usage < inf:
@@ -82,6 +86,10 @@ class Visit:
             if reading.valve == valve and reading.phase == phase and reading.tries:
                 return reading
         return None
+
+    def begins_era_of(self, valve: str) -> bool:
+        """Whether the clearance of a valve as left owes nothing to that as found: its parts are others."""
+        return self.work == "head-work" or valve in self.renewed
 
     def settings_of(self, valve: str) -> tuple[Setting, ...]:
         """The settings of a valve at this visit, in order."""

@@ -71,7 +71,8 @@ def visit_from(model: VisitModel) -> Visit:
         Setting(one.valve, one.target_mm, one.shim_from_mm, one.shim_to_mm) for one in model.settings
     )
     work = model.work or "check"
-    return Visit(model.id, model.date, model.usage, model.temperature_c, work, readings, settings)
+    renewed = frozenset(one.valve for one in model.parts_changed)
+    return Visit(model.id, model.date, model.usage, model.temperature_c, work, readings, settings, renewed)
 
 
 def visits_from(record: Record) -> tuple[Visit, ...]:

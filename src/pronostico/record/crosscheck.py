@@ -212,7 +212,7 @@ def _visits(doc: _Document) -> Faults:
         yield from _progress(doc, path, visit)
         yield from _duplicates(visit, "settings", path, "setting")
         yield from _duplicates(visit, "traces", path, "trace")
-        for key in ("readings", "settings"):
+        for key in ("readings", "settings", "parts_changed"):
             for at, item in _objects(visit, key, path):
                 yield from doc.valve((*at, "valve"), item.get("valve"))
         for key in ("compression", "leakdown", "numbers", "findings"):

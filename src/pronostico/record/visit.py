@@ -31,6 +31,7 @@ from pronostico.record.base import (
 )
 from pronostico.record.work import (
     AdjustmentChoice,
+    ChangedPart,
     Decided,
     Part,
     Progress,
@@ -209,6 +210,7 @@ class VisitModel(Entered):
     recheck: Recheck | None = None
     progress: Progress | None = None
     parts_used: ListOf[UsedPart] = []
+    parts_changed: ListOf[ChangedPart] = []
     minutes: Minutes | None = None
     traces: ListOf[Trace] = []
     school: School | None = None

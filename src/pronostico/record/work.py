@@ -9,7 +9,7 @@ from pydantic import Field
 
 from pronostico.core.adjust.targets import Policy, Which
 from pronostico.core.assessment import Decision
-from pronostico.record.base import Day, DiameterMm, ListOf, RecordModel, ShimMm, UsageTotal
+from pronostico.record.base import Day, DiameterMm, Identifier, ListOf, RecordModel, ShimMm, UsageTotal
 
 Reason = Annotated[str, Field(max_length=300)]
 ShimSource = Literal["stock", "order", "moved"]
@@ -49,6 +49,16 @@ class UsedPart(RecordModel):
     what: Annotated[str, Field(min_length=1, max_length=200, pattern=r"\S")]
     count: Annotated[float, Field(gt=0, le=10_000)] = 1
     price: Annotated[float, Field(ge=0, le=1e6)] | None = None
+
+
+ValvePart = Literal["valve", "seat", "spring", "rocker", "pushrod", "lifter", "camshaft"]
+
+
+class ChangedPart(RecordModel):
+    """A part of one valve that was changed: what was measured before says nothing of it after."""
+
+    valve: Identifier
+    part: ValvePart
 
 
 class KitItem(UsedPart):

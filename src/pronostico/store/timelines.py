@@ -23,6 +23,7 @@ class StoredVisit:
     usage: float
     work: str | None
     progress: Json | None
+    parts_changed: list[Json] | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,6 +77,7 @@ def _visits(session: Session, engines: Sequence[str]) -> Mapping[str, list[Store
             VisitRow.usage,
             VisitRow.data["work"].as_string(),
             VisitRow.data["progress"],
+            VisitRow.data["parts_changed"],
         )
         .where(VisitRow.engine_id.in_(engines))
         .order_by(VisitRow.engine_id, VisitRow.position)

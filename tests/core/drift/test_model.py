@@ -40,9 +40,10 @@ def read(valve, *tries, phase="found", access="straight"):
     return Reading(valve, phase, tuple(taken), access)
 
 
-def visit(index, usage, *readings, settings=(), work="check", temperature_c=20.0):
+def visit(index, usage, *readings, settings=(), work="check", temperature_c=20.0, renewed=()):
     day = date(2025, 1, 1) + timedelta(days=100 * index)
-    return Visit(f"v{index}", day, usage, temperature_c, work, tuple(readings), tuple(settings))
+    done = tuple(readings), tuple(settings), frozenset(renewed)
+    return Visit(f"v{index}", day, usage, temperature_c, work, *done)
 
 
 FIRST = visit(0, 0, read("1E", 0.25, "free", 0.28, "drag", 0.30, "no-go"))
@@ -155,6 +156,38 @@ def test_head_work_begins_a_new_era():
     assert known.sink.average == pytest.approx(
         slow.mean("sink 1E"), abs=0.001 + 4 * slow.sd("sink 1E") / slow.size**0.5
     )
+
+
+def test_a_part_changed_begins_a_new_era_for_its_valve_alone():
+    two = engine("1E", "2E")
+    visits = (
+        visit(0, 0, read("1E", 0.25, "free", 0.28, "drag"), read("2E", 0.28, "drag", 0.30, "no-go")),
+        visit(
+            1,
+            250,
+            read("1E", 0.18, "drag", 0.20, "no-go"),
+            read("1E", 0.28, "drag", 0.30, "no-go", phase="left"),
+            read("2E", 0.25, "drag", 0.28, "no-go"),
+            renewed={"1E"},
+        ),
+        visit(2, 500, read("1E", 0.25, "drag", 0.28, "no-go"), read("2E", 0.25, "free", 0.28, "no-go")),
+    )
+    known, slow = drifts(two, visits), sampled(two, visits, count=3_000_000)
+    assert [known.valves[name].chain.era_start for name in ("1E", "2E")] == [1, 0]
+    for name in ("1E", "2E"):
+        of = known.valves[name]
+        for asked, answer in (("drift", of.state.of(0.0, 1.0)), ("sink", of.sink)):
+            noise = 4.0 * slow.sd(f"{asked} {name}") / np.sqrt(slow.size)
+            assert answer.average == pytest.approx(slow.mean(f"{asked} {name}"), abs=0.0012 + noise)
+            assert answer.sd == pytest.approx(slow.sd(f"{asked} {name}"), abs=0.0012 + noise)
+
+
+def test_a_shim_step_does_not_bridge_a_part_that_was_changed():
+    step = Setting("1E", None, 2.50, 2.40)
+    visits = (FIRST, visit(1, 250, read("1E", 0.23, "drag"), settings=(step,), renewed={"1E"}))
+    known = drifts(engine("1E"), visits).valves["1E"]
+    # Nothing was measured after it: the clearance is known to the spec's width and no better.
+    assert known.state.of(1.0, 0.0).sd > 0.12
 
 
 def simulated(valves=8, visits=6, *, seed=0, drift=-0.02, shift_mm=0.0, shifted=None, wrongly=frozenset()):

@@ -50,6 +50,27 @@ export function ChartMarks({
           <path d="M0 -7 L6 0 L0 7 L-6 0 Z" fill="var(--color-accent)" />
         </g>
       )}
+      {chart.eras.map((era) => (
+        <g key={era.key}>
+          <title>{`${era.word} at visit ${era.key}: the drift begins anew`}</title>
+          <path
+            d={`M${era.x} ${plot.top} V${plot.bottom}`}
+            stroke="var(--color-ink)"
+            strokeWidth={1}
+          />
+          {!small && (
+            <text
+              x={era.x}
+              y={plot.top - 6}
+              textAnchor="middle"
+              fontSize={12}
+              fill="var(--color-ink)"
+            >
+              {era.word}
+            </text>
+          )}
+        </g>
+      ))}
       {chart.settings.map((step) => (
         <path
           key={step.key}

@@ -2,7 +2,7 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState, type CSSProperties } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
-import { driftAddress, engineAddress, tableAddress } from '@/api/addresses'
+import { compareAddress, driftAddress, engineAddress, tableAddress } from '@/api/addresses'
 import type { Analysis, EngineDetail } from '@/api/client'
 import { driftQuery, engineQuery } from '@/api/queries'
 import { Button, buttonClass } from '@/design/Button'
@@ -82,6 +82,9 @@ function DriftSheet({ detail, analysis }: { detail: EngineDetail; analysis: Anal
           )}
           <Link to={engineAddress(engine.id)} className={buttonClass('quiet')}>
             Engine
+          </Link>
+          <Link to={compareAddress(engine.id)} className={buttonClass('quiet')}>
+            Compare
           </Link>
           <a href={tableAddress(engine.id, 'readings')} className={buttonClass('quiet')} download>
             Readings (CSV)

@@ -1,4 +1,6 @@
 import type { ReactNode } from 'react'
+import { Link } from 'react-router'
+import { valveLifeAddress } from '@/api/addresses'
 import type { Analysis, Estimate, StateAtVisit, ValveAnalysis } from '@/api/client'
 import { day, sdText, length, lengthRange, movement, usage, type LengthUnit } from '@/design/format'
 import { Sheet } from '@/design/Sheet'
@@ -55,6 +57,11 @@ export function ValveHistory({
         )}
       </div>
       <HistoryTable valve={valve} usageUnit={analysis.usage_unit} unit={unit} />
+      <p className="no-print px-4 py-2 text-sm">
+        <Link to={valveLifeAddress(analysis.engine, valve.valve)}>
+          The whole life of this valve: shims, parts, findings
+        </Link>
+      </p>
     </Sheet>
   )
 }
@@ -185,6 +192,7 @@ function StandingMark({ estimate }: { estimate: Estimate }) {
 
 function Left({ state, unit }: { state: StateAtVisit; unit: LengthUnit }) {
   if (state.left) return <Known estimate={state.left} unit={unit} />
+  if (state.renewed) return <span>parts changed, not re-measured</span>
   const target = state.settings.at(-1)?.target_mm
   if (state.settings.length === 0) return <span className="text-ink-soft">not adjusted</span>
   return (

@@ -30,6 +30,8 @@ export type Chart = {
   plot: { left: number; right: number; top: number; bottom: number }
   brackets: Bracket[]
   settings: SettingStep[]
+  /** Where the drift began anew: work on the head, or parts of this valve changed. */
+  eras: { key: string; x: number; word: string }[]
   fan: { outer: string; inner: string; middle: string } | null
   xTicks: number[]
   yTicks: number[]
@@ -188,12 +190,20 @@ export function chartGeometry(
       .x((point) => x(point.usage))
       .y((point) => yFrom(point.mean_mm))(ahead) ?? ''
   const last = valve.history.at(-1)
+  const eras = valve.history
+    .filter((state) => state.head_work || state.renewed)
+    .map((state) => ({
+      key: state.visit,
+      x: x(state.usage),
+      word: state.head_work ? 'head off' : 'parts changed',
+    }))
   return {
     x,
     y,
     plot,
     brackets,
     settings,
+    eras,
     fan: ahead.length > 1 ? { outer: band(Z90), inner: band(Z50), middle } : null,
     xTicks: x.ticks(5),
     yTicks: y.ticks(6),

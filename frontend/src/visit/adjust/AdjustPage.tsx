@@ -9,6 +9,7 @@ import { ErrorNotice, Loading } from '@/design/Notice'
 import { usePreferences } from '@/design/preferences'
 import { Sheet } from '@/design/Sheet'
 import { OrderShims } from './OrderShims'
+import { PartsChanged } from './PartsChanged'
 import { PolicyTable } from './PolicyTable'
 import { Preloads } from '@/visit/shared/Preloads'
 import { settingQuery, useChoose } from '@/visit/shared/adjustQueries'
@@ -160,6 +161,7 @@ function Setting({
             </>
           )}
           <Shims stop={stop} engine={engine} visit={visit} />
+          <PartsChanged engine={engine} visit={visit} />
           <Cautions detail={detail} step="adjust" />
           {stop.plan.allowance_rests_on.lock_ups > 0 && <Allowance plan={stop.plan} unit={unit} />}
         </div>

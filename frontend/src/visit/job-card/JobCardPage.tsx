@@ -132,9 +132,14 @@ function Card({ card }: { card: JobCard }) {
                 {part.came_from && `, ${part.came_from}`}: {part.back ? 'back' : 'not refitted yet'}
               </p>
             ))}
-            {card.shims.length + card.moved_shims.length + card.parts.length === 0 && (
-              <p className="text-ink-soft">None.</p>
-            )}
+            {card.parts_changed.map((one) => (
+              <p key={one}>changed at {one}</p>
+            ))}
+            {card.shims.length +
+              card.moved_shims.length +
+              card.parts.length +
+              card.parts_changed.length ===
+              0 && <p className="text-ink-soft">None.</p>}
           </Part>
         </div>
         <div>

@@ -181,7 +181,7 @@ def _of_visit(drifting: Drifts, constants: Constants) -> Iterator[Evidence]:
 def _regimes(drifting: Drifts) -> Iterator[Evidence]:
     """Whether the drift slows down or speeds up; nothing where the readings could not tell."""
     eras = [valve.chain.era_start for valve in drifting.valves.values()]
-    if len(drifting.shifts) - max(eras, default=0) < 2:
+    if len(drifting.shifts) - min(eras, default=0) < 2:
         return
     yield Evidence("drift-slowing", Place(), drifting.probability("bedding-in"))
     # A drift that does not speed up yet says nothing against a fault: most wear is steady for long.

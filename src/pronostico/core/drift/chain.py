@@ -45,7 +45,8 @@ class ValveChain:
     """One valve: `found`, `left` and `drift` have one latent a visit.
 
     `variance`: of the chain's own normals, shape (own,); `by_tau`: which of them have the variance tau^2
-    instead, 0 or 1. `era_start`: the visit at which the era of the last visit began. `set_anew`: the visits
+    instead, 0 or 1. `era_start`: the visit at which the valve's last era began: with the engine's, or where
+    its own parts were changed since. `set_anew`: the visits
     at which the clearance as left does not depend on that as found. `passing`: the part of the last drift
     that grows or decays, or what the clearance is off by for once, mm; `passed`: how far that moved the valve
     over the era, what was set left out of account; both zero where the drift is steady.
@@ -87,7 +88,7 @@ class Shared:
         return visit
 
     def side_drift(self, visit: int, side: str) -> int:
-        """The index of the drift of a side in the era after a visit."""
+        """The index of the drift of a side in the engine's era after a visit."""
         era = sum(start <= visit for start in self.eras) - 1
         return self.visits + 2 * era + SIDES.index("intake" if side == "intake" else "exhaust")
 
@@ -158,7 +159,7 @@ def _as_left(
     if screws:
         mean, sd = _target(screws, spec, constants)
         return Latent(mean, own.new(sd**2), nothing)
-    if visit.work == "head-work":
+    if visit.begins_era_of(valve.id):
         return Latent(spec.middle_mm, own.new(constants.prior_sd_mm**2), nothing)
     if settings:
         step = sum((one.shim_from_mm or 0.0) - (one.shim_to_mm or 0.0) for one in settings)
@@ -167,10 +168,15 @@ def _as_left(
     return found
 
 
-def _new_drift(visit: int, valve: Valve, own: _Own, shared: Shared) -> Latent:
+def _new_drift(visit: int, valve: Valve, own: _Own, shared: Shared, *, alone: bool = False) -> Latent:
+    """The drift of a valve where an era begins; `alone`: its own era, which shares nothing with its side."""
     side, at = np.zeros(shared.size), shared.side_drift(visit, valve.side)
+    mean, by_tau = float(shared.mean[at]), own.new(0.0, by_tau=True)
+    if alone:
+        # New parts may be of other stuff than the side's: only what is usual is known of them.
+        return Latent(mean, by_tau + own.new(float(shared.variance[at])), side)
     side[at] = 1.0
-    return Latent(float(shared.mean[at]), own.new(0.0, by_tau=True), side)
+    return Latent(mean, by_tau, side)
 
 
 def _step(
@@ -208,7 +214,7 @@ def valve_chain(
     known = [spec for spec in specs if spec is not None]
     if len(known) < len(specs) or not known:
         return None
-    own = _Own(5 * len(visits) + 4)
+    own = _Own(5 * len(visits) + 4 + sum(valve.id in visit.renewed for visit in visits))
     found: list[Latent] = []
     left: list[Latent] = []
     drifts: list[Latent] = []
@@ -222,10 +228,12 @@ def valve_chain(
             at, drift = _step(left[-1], drift, dx, index in jumps, own, constants)
         found.append(at)
         left.append(_as_left(at, visit, valve, spec, own, shared, constants))
-        if visit.work == "head-work" or any(not _is_by_shim(one) for one in visit.settings_of(valve.id)):
+        begins_era = visit.begins_era_of(valve.id)
+        if begins_era or any(not _is_by_shim(one) for one in visit.settings_of(valve.id)):
             set_anew.add(index)
-        if visit.work == "head-work":
-            drift, era_start = _new_drift(index, valve, own, shared), index
+        if begins_era:
+            alone = visit.work != "head-work"
+            drift, era_start = _new_drift(index, valve, own, shared, alone=alone), index
         drifts.append(drift)
         correction = correction_at(engine, valve.side, visit.temperature_c, constants).correction_mm
         readings.extend(_readings(visit, valve, index, correction, {"found": at, "left": left[-1]}, shared))

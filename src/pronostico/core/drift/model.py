@@ -119,17 +119,17 @@ class _Computation:
         """The regimes of the drift that are likely; the steady one alone where they are not asked for."""
         if not self.constants.drift_regimes:
             return (self._steady(posterior),)
-        start = self.chains[0].era_start
+        starts = {chain.valve.id: chain.era_start for chain in self.chains}
         history = History(
             self.chains,
             self.visits,
             times_of(self.engine, self.visits),
-            self.visits[start].usage / self.engine.check_interval,
+            self.visits[min(starts.values())].usage / self.engine.check_interval,
             {
                 valve: [
                     Scored(one.visit, one.z, one.own_mm)
                     for one in known
-                    if one.z is not None and one.visit > start
+                    if one.z is not None and one.visit > starts[valve]
                 ]
                 for valve, known in scores.items()
             },

@@ -109,8 +109,8 @@ class History:
 
     @property
     def era_start(self) -> int:
-        """The visit at which the last era began."""
-        return self.chains[0].era_start
+        """The visit at which the engine's last era began; single valves may have begun one since."""
+        return min(chain.era_start for chain in self.chains)
 
     @property
     def last(self) -> int:
@@ -118,8 +118,9 @@ class History:
         return len(self.visits) - 1
 
     def is_fresh(self, constants: Constants) -> bool:
-        """Whether the era began new: with head work, or with an engine that had hardly run."""
-        after_work = self.visits[self.era_start].work == "head-work"
+        """Whether the era began new: with work on all valves, or with an engine that had hardly run."""
+        start = self.visits[self.era_start]
+        after_work = all(start.begins_era_of(chain.valve.id) for chain in self.chains)
         return after_work or self.start_intervals < constants.hardly_run_intervals
 
 

@@ -23,11 +23,12 @@ class ValveAtVisit:
     left: Estimate | None
     settings: tuple[Setting, ...]
     head_work: bool
+    renewed: bool
 
     @property
     def touched(self) -> bool:
         """Whether the clearance after this visit is not the one found at it."""
-        return bool(self.settings) or self.head_work
+        return bool(self.settings) or self.head_work or self.renewed
 
     @property
     def standing(self) -> Estimate | None:
@@ -54,4 +55,5 @@ def at_visit(engine: Engine, valve: Valve, visit: Visit, constants: Constants = 
         left=estimate_of("left"),
         settings=visit.settings_of(valve.id),
         head_work=visit.work == "head-work",
+        renewed=valve.id in visit.renewed,
     )

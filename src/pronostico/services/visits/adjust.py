@@ -18,8 +18,9 @@ from pronostico.record.engine import EngineModel
 from pronostico.record.faults import Fault
 from pronostico.record.models import Record
 from pronostico.record.visit import SettingModel, VisitModel
-from pronostico.record.work import AdjustmentChoice, ShimSeen, ShimSource
+from pronostico.record.work import AdjustmentChoice, ChangedPart, ShimSeen, ShimSource, ValvePart
 from pronostico.services.engines.load import engine_record
+from pronostico.services.merging import one_merged
 from pronostico.services.visits.answers import check_valve
 from pronostico.services.workshop import shim_box
 from pronostico.store import settings, tries
@@ -247,6 +248,37 @@ def take_back_setting(session: Session, engine_id: str, visit_id: str, identifie
     if not settings.remove_setting(session, engine_id, visit_id, identifier):
         return
     shim_box.follow(session, record.engine, visit.settings, others)
+    session.commit()
+
+
+def change_parts(
+    session: Session,
+    engine_id: str,
+    visit_id: str,
+    valve: str,
+    parts: list[ValvePart],
+    *,
+    shown: tuple[list[ValvePart]] | None,
+) -> None:
+    """Note which parts of a valve were changed: its clearance after owes nothing to that before.
+
+    Args:
+        shown: what the page showed; None: it did not say.
+
+    Raises:
+        NotThere: there is no such engine, visit or valve.
+        Stale: somebody else noted others meanwhile.
+    """
+    record = engine_record(session, engine_id)
+    check_valve(session, engine_id, visit_id, valve)
+    visit = visit_of(record, visit_id)
+    now = [one.part for one in visit.parts_changed if one.valve == valve]
+    kept = one_merged("parts", now, shown, list(dict.fromkeys(parts)))
+    others = [one for one in visit.parts_changed if one.valve != valve]
+    order = {one.id: place for place, one in enumerate(record.engine.valves)}
+    changed = [*others, *(ChangedPart(valve=valve, part=part) for part in kept)]
+    changed.sort(key=lambda one: order[one.valve])
+    put_visit_data(session, engine_id, visit.model_copy(update={"parts_changed": changed}))
     session.commit()
 
 

@@ -28,12 +28,13 @@ from pronostico.store.timelines import (
 
 
 class TimelineVisitOut(ReportModel):
-    """A visit on a timeline."""
+    """A visit on a timeline; `renewed`: the valves of which parts were changed."""
 
     id: str
     day: date
     usage: float
     work: str | None
+    renewed: list[str]
 
 
 class OpenCaseOut(ReportModel):
@@ -85,6 +86,10 @@ class TimelineOut(ReportModel):
     fan: list[FanDayOut]
 
 
+def _renewed(visit: StoredVisit) -> list[str]:
+    return list(dict.fromkeys(one["valve"] for one in visit.parts_changed or ()))
+
+
 def _under_way(visit: StoredVisit) -> UnderWayOut | None:
     progress = None if visit.progress is None else Progress.model_validate(visit.progress, strict=False)
     if progress is None or progress.state == "done":
@@ -120,7 +125,9 @@ def _timeline(stored: StoredTimeline) -> TimelineOut:
         fuel=stored.fuel,
         adjustment=stored.adjustment,
         visits=[
-            TimelineVisitOut.model_construct(id=one.id, day=one.day, usage=one.usage, work=one.work)
+            TimelineVisitOut.model_construct(
+                id=one.id, day=one.day, usage=one.usage, work=one.work, renewed=_renewed(one)
+            )
             for one in stored.visits
         ],
         cases=[OpenCaseOut.model_validate(one) for one in stored.cases],

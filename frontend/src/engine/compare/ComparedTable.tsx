@@ -1,0 +1,109 @@
+import type { ComparedValve, Comparison } from '@/api/client'
+import { movement, sdText, type LengthUnit } from '@/design/format'
+import { VerdictMark } from '@/design/shapes'
+import { gapOf, gapText } from '@/head-plan/gap'
+
+/** Both states of every valve, and whether they differ by more than the error of the readings. */
+export function ComparedTable({
+  comparison,
+  unit,
+  selected,
+  onSelect,
+}: {
+  comparison: Comparison
+  unit: LengthUnit
+  selected: string | undefined
+  onSelect: (valve: string) => void
+}) {
+  return (
+    <div className="overflow-x-auto">
+      <table className="cards-when-narrow w-full border-collapse text-sm">
+        <thead>
+          <tr className="border-b border-rule text-left text-ink-soft">
+            <th className="py-1 pr-2 pl-4 font-normal">valve</th>
+            <th className="px-2 py-1 font-normal">first</th>
+            <th className="px-2 py-1 font-normal">second</th>
+            <th className="px-2 py-1 font-normal">difference</th>
+            <th className="px-2 py-1 font-normal">drift per interval, first</th>
+            <th className="px-2 py-1 pr-4 font-normal">drift per interval, second</th>
+          </tr>
+        </thead>
+        <tbody>
+          {comparison.valves.map((one) => (
+            <tr
+              key={one.valve}
+              className={`border-b border-rule last:border-0 ${one.valve === selected ? 'bg-accent-pale' : ''}`}
+            >
+              <td className="py-1 pr-2 pl-4" data-label="valve">
+                <button
+                  type="button"
+                  className="font-semibold underline underline-offset-2"
+                  onClick={() => onSelect(one.valve)}
+                >
+                  {one.valve}
+                </button>
+              </td>
+              <td className="px-2 py-1" data-label="first">
+                <State estimate={one.first.estimate} unit={unit} />
+              </td>
+              <td className="px-2 py-1" data-label="second">
+                <State estimate={one.second.estimate} unit={unit} />
+              </td>
+              <td className="px-2 py-1" data-label="difference">
+                <Difference compared={one} unit={unit} />
+              </td>
+              <td className="px-2 py-1" data-label="drift, first">
+                <Drift drift={one.first.drift} unit={unit} />
+              </td>
+              <td className="px-2 py-1 pr-4" data-label="drift, second">
+                <Drift drift={one.second.drift} unit={unit} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  )
+}
+
+function State({
+  estimate,
+  unit,
+}: {
+  estimate: ComparedValve['first']['estimate']
+  unit: LengthUnit
+}) {
+  if (!estimate) return <span className="text-ink-soft">not measured</span>
+  const gap = gapOf(estimate)
+  return (
+    <span className="inline-flex flex-wrap items-center gap-x-2">
+      <VerdictMark verdict={gap.verdict} />
+      {gapText(gap, unit)}
+    </span>
+  )
+}
+
+function Difference({ compared, unit }: { compared: ComparedValve; unit: LengthUnit }) {
+  const { difference_mm, sd_mm, change, first, second } = compared
+  if (difference_mm === null || sd_mm === null) {
+    const unread = first.estimate === null || second.estimate === null
+    return (
+      <span className="text-ink-soft">{unread ? '–' : 'known only as a bound: no figure'}</span>
+    )
+  }
+  return (
+    <span className={change === 'none shown' ? 'text-ink-soft' : 'font-semibold'}>
+      {movement(difference_mm, unit)} ± {sdText(sd_mm, unit)},{' '}
+      {change === 'none shown' ? 'no change shown' : change}
+    </span>
+  )
+}
+
+function Drift({ drift, unit }: { drift: ComparedValve['first']['drift']; unit: LengthUnit }) {
+  if (!drift) return <span className="text-ink-soft">not known yet</span>
+  return (
+    <span>
+      {movement(drift.drift_mm.mean_mm, unit)} ± {sdText(drift.drift_mm.sd_mm, unit)}, {drift.trend}
+    </span>
+  )
+}

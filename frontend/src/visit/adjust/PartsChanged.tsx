@@ -1,0 +1,77 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { api, unwrap, type Engine, type ValvePart, type Visit } from '@/api/client'
+import { settingQuery } from '@/visit/shared/adjustQueries'
+import { ErrorNotice } from '@/design/Notice'
+import { SelectField } from '@/design/SelectField'
+import { Sheet } from '@/design/Sheet'
+
+const PARTS: ValvePart[] = ['valve', 'seat', 'spring', 'rocker', 'pushrod', 'lifter', 'camshaft']
+
+/** Which parts were changed, valve by valve: what was measured before says nothing of the new ones. */
+export function PartsChanged({ engine, visit }: { engine: Engine; visit: Visit }) {
+  const queryClient = useQueryClient()
+  const noted = visit.parts_changed
+  const [valve, setValve] = useState(noted[0]?.valve ?? engine.valves[0]?.id ?? '')
+  const partsOf = (id: string) => noted.filter((one) => one.valve === id).map((one) => one.part)
+  const keep = useMutation({
+    scope: { id: `parts changed ${engine.id} ${visit.id}` },
+    mutationFn: ({ parts, was }: { parts: ValvePart[]; was: ValvePart[] }) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/parts-changed/{valve}', {
+          params: { path: { engine_id: engine.id, visit_id: visit.id, valve } },
+          body: { parts, was },
+        }),
+      ),
+    onSuccess: (stop) => {
+      queryClient.setQueryData(settingQuery(engine.id, visit.id).queryKey, stop)
+      return queryClient.invalidateQueries({ queryKey: ['engines', engine.id] })
+    },
+  })
+  const now = partsOf(valve)
+  const others = [...new Set(noted.map((one) => one.valve))].filter((id) => id !== valve)
+  return (
+    <Sheet
+      title="Parts changed"
+      aside={<span className="text-sm text-ink-soft">valve by valve</span>}
+    >
+      <div className="flex flex-col gap-2 px-4 py-2">
+        <SelectField
+          label="Valve that got new parts"
+          value={valve}
+          choices={engine.valves.map((one) => one.id)}
+          onChange={setValve}
+        />
+        <fieldset className="flex flex-wrap gap-x-4" disabled={keep.isPending}>
+          <legend className="sr-only">Parts changed at {valve}</legend>
+          {PARTS.map((part) => (
+            <label key={part} className="flex min-h-11 items-center gap-2">
+              <input
+                type="checkbox"
+                className="size-5 accent-accent"
+                checked={now.includes(part)}
+                onChange={(event) =>
+                  keep.mutate({
+                    parts: event.target.checked
+                      ? [...now, part]
+                      : now.filter((one) => one !== part),
+                    was: now,
+                  })
+                }
+              />
+              {part}
+            </label>
+          ))}
+        </fieldset>
+        {others.length > 0 && (
+          <p>Also: {others.map((id) => `${id} (${partsOf(id).join(', ')})`).join(', ')}.</p>
+        )}
+        <p className="text-sm text-ink-soft">
+          The drift of a valve with new parts begins anew; the other valves keep theirs. Measure it
+          as left before you close up, and again after the first hours of running.
+        </p>
+        {keep.error && <ErrorNotice error={keep.error} />}
+      </div>
+    </Sheet>
+  )
+}
