@@ -307,6 +307,7 @@ ADDRESSES = {
     "bin": "/bench/bin",
     "orders": "/bench/orders",
     "customers": "/customers",
+    "the week": "/week",
     "compare": "/engines/resurfacer-1/compare",
     "life of a valve": "/engines/resurfacer-1/valves/3E/life",
     "cost estimate": "/engines/snowmobile/cost-estimate",

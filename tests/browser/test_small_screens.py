@@ -31,6 +31,7 @@ PAGES = (
     ENGINE,
     f"{ENGINE}/data",
     f"{ENGINE}/cost-estimate",
+    "/week",
     f"{ENGINE}/compare",
     f"{ENGINE}/valves/3E/life",
     f"{ENGINE}/drift",

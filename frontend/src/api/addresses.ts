@@ -172,6 +172,7 @@ export function costEstimateAddress(engineId: string): string {
   return `${engineAddress(engineId)}/cost-estimate`
 }
 
+export const WEEK_ADDRESS = '/week'
 export const NEW_ENGINE_ADDRESS = '/new-engine'
 export const BENCH_ADDRESS = '/bench'
 export const HANDBOOK_ADDRESS = '/handbook'

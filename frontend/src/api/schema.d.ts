@@ -92,6 +92,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/usage-readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Usage Reading
+         * @description Note what the usage meter showed on a day without a visit.
+         */
+        post: operations["post_usage_reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/usage-readings/taken-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Usage Reading Taken Back
+         * @description Take such a reading back.
+         */
+        post: operations["post_usage_reading_taken_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine_id}/price": {
         parameters: {
             query?: never;
@@ -2107,6 +2147,26 @@ export interface paths {
          * @description Put a set away; visits that used it keep it.
          */
         delete: operations["delete_blade_set"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/week": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Week
+         * @description Which checks fall due, what was promised, and whose meter wants to be read.
+         */
+        get: operations["get_week"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -4238,6 +4298,41 @@ export interface components {
             trend: "tightening" | "loosening" | "steady" | "unclear";
         };
         /**
+         * DueCheckOut
+         * @description A next check. `usage`: the running total at which it is due; `to_go`: how much is left by now.
+         *
+         *     `day`: by the engine's own rate of use, null where that is not known; `why` in words. `estimated`: what
+         *     is left rests on that rate, not on a reading of today.
+         */
+        DueCheckOut: {
+            /** Engine */
+            engine: string;
+            /** Name */
+            name: string;
+            /** Identity */
+            identity: string | null;
+            /** Kind */
+            kind: string | null;
+            /** Usage Unit */
+            usage_unit: string;
+            customer: components["schemas"]["ReachedByOut"] | null;
+            /**
+             * Within
+             * @enum {string}
+             */
+            within: "overdue" | "this week" | "next week" | "within a month" | "later" | "no day known";
+            /** Day */
+            day: string | null;
+            /** Usage */
+            usage: number;
+            /** To Go */
+            to_go: number;
+            /** Estimated */
+            estimated: boolean;
+            /** Why */
+            why: string;
+        };
+        /**
          * EngineChangeIn
          * @description The same, with the revision that the edit began from.
          */
@@ -4409,6 +4504,11 @@ export interface components {
              * @default []
              */
             meter_changes: components["schemas"]["MeterChange"][] | null;
+            /**
+             * Usage Readings
+             * @default []
+             */
+            usage_readings: components["schemas"]["UsageReading"][] | null;
             /**
              * Spec Changes
              * @default []
@@ -4655,11 +4755,13 @@ export interface components {
         };
         /**
          * FeedOut
-         * @description The path of the feed; null where there is none.
+         * @description The path of the feed; null where there is none. `links`: where other devices reach it, whole.
          */
         FeedOut: {
             /** Path */
             path: string | null;
+            /** Links */
+            links: string[];
         };
         /**
          * FeelOut
@@ -5269,6 +5371,19 @@ export interface components {
             folder: string;
         };
         /**
+         * LastReadOut
+         * @description The meter was read last: when, and the running total.
+         */
+        LastReadOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Usage */
+            usage: number;
+        };
+        /**
          * LastTimeOut
          * @description How a valve stood after the last visit that read it, and how far it moved since.
          */
@@ -5619,6 +5734,32 @@ export interface components {
             old: number;
             /** New */
             new: number;
+        };
+        /**
+         * MeterOut
+         * @description An engine whose usage was read too long ago. `likely`: what the total may be today, null: not known.
+         */
+        MeterOut: {
+            /** Engine */
+            engine: string;
+            /** Name */
+            name: string;
+            /** Identity */
+            identity: string | null;
+            /** Kind */
+            kind: string | null;
+            /** Usage Unit */
+            usage_unit: string;
+            customer: components["schemas"]["ReachedByOut"] | null;
+            /**
+             * Last Day
+             * Format: date
+             */
+            last_day: string;
+            /** Last Usage */
+            last_usage: number;
+            /** Likely */
+            likely: number | null;
         };
         /**
          * MinutesIn
@@ -6337,6 +6478,56 @@ export interface components {
             done: number;
             /** Total */
             total: number;
+        };
+        /**
+         * PromisedOut
+         * @description Work that is not done, with the day it is promised for.
+         */
+        PromisedOut: {
+            /** Engine */
+            engine: string;
+            /** Name */
+            name: string;
+            /** Identity */
+            identity: string | null;
+            /** Kind */
+            kind: string | null;
+            /** Usage Unit */
+            usage_unit: string;
+            customer: components["schemas"]["ReachedByOut"] | null;
+            /**
+             * Within
+             * @enum {string}
+             */
+            within: "overdue" | "this week" | "next week" | "within a month" | "later" | "no day known";
+            /** Visit */
+            visit: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "waiting" | "ready" | "done";
+            /** Waits For */
+            waits_for: string[];
+            /**
+             * Promised
+             * Format: date
+             */
+            promised: string;
+        };
+        /**
+         * ReachedByOut
+         * @description Whose an engine is, and how to reach them.
+         */
+        ReachedByOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Telephone */
+            telephone: string;
+            /** Email */
+            email: string;
         };
         /**
          * ReadingsOut
@@ -7428,7 +7619,8 @@ export interface components {
          * TimelineOut
          * @description One engine; `result` is null until it is computed, `look_day` where the rate of use is not known.
          *
-         *     `usage_per_day`: the engine's own, from its visits; `look_day` is `now` at the earliest.
+         *     `usage_per_day`: the engine's own, from its visits and readings of its meter; `last_read`: the last of
+         *     them. `meter_due`: the day from which on that is too old to plan by.
          */
         TimelineOut: {
             /** Id */
@@ -7439,6 +7631,8 @@ export interface components {
             usage_unit: string;
             /** Identity */
             identity: string | null;
+            /** Kind */
+            kind: string | null;
             /** Archived */
             archived: string | null;
             /** Customer */
@@ -7455,6 +7649,9 @@ export interface components {
             under_way: components["schemas"]["UnderWayOut"][];
             /** Usage Per Day */
             usage_per_day: number | null;
+            last_read: components["schemas"]["LastReadOut"] | null;
+            /** Meter Due */
+            meter_due: string | null;
             result: components["schemas"]["TimelineResult"] | null;
             /** Look Day */
             look_day: string | null;
@@ -7707,6 +7904,34 @@ export interface components {
             since: string | null;
             /** Promised */
             promised: string | null;
+        };
+        /**
+         * UsageReading
+         * @description The meter was read between visits; `usage` is the running total.
+         */
+        UsageReading: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Usage */
+            usage: number;
+        };
+        /**
+         * UsageReadingIn
+         * @description What the meter showed on a day.
+         */
+        UsageReadingIn: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Meter */
+            meter: number;
+            /** Confirmed */
+            confirmed?: string[];
         };
         /**
          * UsedPart
@@ -8107,6 +8332,33 @@ export interface components {
             shift?: components["schemas"]["pronostico__analysis__drift_report__ShiftOut"] | null;
             /** Simulated */
             simulated?: string[];
+        };
+        /**
+         * WeekOut
+         * @description The week of `today`, from Monday to Sunday, and what lies before and after it.
+         */
+        WeekOut: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /**
+             * Monday
+             * Format: date
+             */
+            monday: string;
+            /**
+             * Sunday
+             * Format: date
+             */
+            sunday: string;
+            /** Checks */
+            checks: components["schemas"]["DueCheckOut"][];
+            /** Promised */
+            promised: components["schemas"]["PromisedOut"][];
+            /** Meters */
+            meters: components["schemas"]["MeterOut"][];
         };
         /**
          * WhatIfOut
@@ -8582,6 +8834,138 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["MeterChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EngineOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_usage_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UsageReadingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EngineOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_usage_reading_taken_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UsageReading"];
             };
         };
         responses: {
@@ -15847,6 +16231,66 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_week: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeekOut"];
+                };
             };
             /** @description Bad Request */
             400: {

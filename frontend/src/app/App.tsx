@@ -69,6 +69,11 @@ const router = createBrowserRouter([
         lazy: () => import('@/people/PairPage').then(({ PairPage: Component }) => ({ Component })),
       },
       {
+        path: '/week',
+        lazy: () =>
+          import('@/workshop/WeekPage').then(({ WeekPage: Component }) => ({ Component })),
+      },
+      {
         path: '/customers',
         lazy: () =>
           import('@/workshop/CustomersPage').then(({ CustomersPage: Component }) => ({

@@ -58,7 +58,9 @@ export function BenchPage() {
           {owner && <WorkshopFigures />}
           <Devices />
           {owner && <Backup />}
-          <CalendarFeed />
+          <div id="calendar">
+            <CalendarFeed />
+          </div>
           <InstrumentList />
         </div>
       </div>

@@ -19,13 +19,16 @@ export function CalendarFeed() {
     onSuccess: (kept) => queryClient.setQueryData(feedQuery.queryKey, kept),
   })
   const path = feed.data?.path ?? null
+  const reachable = feed.data?.links ?? []
+  const links = reachable.length > 0 ? reachable : [window.location.origin + (path ?? '')]
   const error = feed.error ?? change.error
   return (
     <Sheet title="Calendar of next checks">
       <div className="flex flex-col gap-3 px-4 py-3">
         <p>
-          The next check of every engine, as all-day entries, dated by its own rate of use; overdue
-          checks appear today.
+          The next check of every engine, as all-day entries, dated by its own rate of use, with a
+          reminder a week before; and what is promised, with a reminder the day before. What is
+          overdue appears today.
         </p>
         <div className="flex flex-wrap gap-2">
           <a href="/api/next-checks.ics" download className={buttonClass()}>
@@ -42,16 +45,22 @@ export function CalendarFeed() {
         </div>
         {path !== null && (
           <>
-            <input
-              readOnly
-              aria-label="Calendar link"
-              value={window.location.origin + path}
-              onFocus={(event) => event.target.select()}
-              className="min-h-11 w-full rounded-card border border-rule-strong bg-paper px-3 font-mono text-sm"
-            />
+            {links.map((link, index) => (
+              <input
+                key={link}
+                readOnly
+                aria-label={index === 0 ? 'Calendar link' : `Calendar link, address ${index + 1}`}
+                value={link}
+                onFocus={(event) => event.target.select()}
+                className="min-h-11 w-full rounded-card border border-rule-strong bg-paper px-3 font-mono text-sm"
+              />
+            ))}
             <p className="text-sm text-ink-soft">
-              For a calendar program on this machine. Anyone with the link can read it; replacing it
-              makes the old link invalid.
+              {reachable.length > 0
+                ? 'For a calendar program on the workshop’s network; its device has to trust the certificate of this machine. '
+                : 'For a calendar program on this machine. '}
+              Anyone with the link can read it, without signing in; replacing it makes the old link
+              invalid.
             </p>
           </>
         )}

@@ -35,6 +35,7 @@ export function NewEnginePage() {
       spec: { intake: none, exhaust: none },
       kit: [],
       meter_changes: [],
+      usage_readings: [],
       spec_changes: [],
     },
     settings.data?.pressure_unit ?? 'kPa',

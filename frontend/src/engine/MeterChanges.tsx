@@ -7,6 +7,7 @@ import { day, today } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 import { typedFigure } from '@/design/typedFigure'
+import { UsageReadings } from './UsageReadings'
 
 /** The usage meter's own history: replaced or rolled over, so that the running total goes on. */
 export function MeterChanges({ detail: { engine } }: { detail: EngineDetail }) {
@@ -45,9 +46,9 @@ export function MeterChanges({ detail: { engine } }: { detail: EngineDetail }) {
   return (
     <Sheet title="Usage meter" className="mt-4">
       <div className="p-4">
-        <p className="text-sm text-ink-soft">
-          Replaced or rolled over between visits? Enter it here so that the running total continues.
-        </p>
+        <UsageReadings engine={engine} />
+        <h3 className="font-semibold">Replaced or rolled over</h3>
+        <p className="text-sm text-ink-soft">Enter it here so that the running total continues.</p>
         <ul>
           {(engine.meter_changes ?? []).map((change) => (
             <li

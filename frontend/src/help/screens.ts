@@ -74,6 +74,15 @@ export const SCREENS: ScreenHelp[] = [
     keys: PLAN,
   },
   {
+    paths: ['/week'],
+    title: 'The week',
+    text: [
+      'Which checks fall due, by day, by customer or by kind of engine, and how much running is left until then; what was promised; and whose meter was read too long ago. Print it, or have the calendar remind you (on the Bench).',
+      'What is left is estimated from each engine’s own rate of use since its meter was last read. Ask the customer for the meter by telephone or mail, and enter what it shows: the dates follow.',
+    ],
+    keys: [],
+  },
+  {
     paths: ['/customers'],
     title: 'Customers',
     text: [

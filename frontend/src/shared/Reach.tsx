@@ -1,7 +1,7 @@
 import type { Customer } from '@/api/client'
 
 /** How to reach a customer: the telephone and the mail program open from here. */
-export function Reach({ customer }: { customer: Customer }) {
+export function Reach({ customer }: { customer: Pick<Customer, 'telephone' | 'email'> }) {
   return (
     <>
       {customer.telephone && (

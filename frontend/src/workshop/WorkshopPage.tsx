@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useDeferredValue, useMemo, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
-import { CUSTOMERS_ADDRESS, NEW_ENGINE_ADDRESS } from '@/api/addresses'
+import { CUSTOMERS_ADDRESS, NEW_ENGINE_ADDRESS, WEEK_ADDRESS } from '@/api/addresses'
 import type { ShopLanes } from '@/api/client'
 import { findingsQuery, workshopQuery } from '@/api/queries'
 import { buttonClass } from '@/design/Button'
@@ -22,6 +22,9 @@ export function WorkshopPage() {
       <div className="mb-3 flex flex-wrap items-end justify-between gap-4">
         <h1>Workshop</h1>
         <div className="flex flex-wrap items-start gap-2">
+          <Link to={WEEK_ADDRESS} className={buttonClass('quiet')}>
+            The week
+          </Link>
           <Link to={CUSTOMERS_ADDRESS} className={buttonClass('quiet')}>
             Customers
           </Link>

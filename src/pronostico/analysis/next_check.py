@@ -8,6 +8,7 @@ from collections.abc import Mapping
 from datetime import date
 from typing import Literal, Protocol
 
+from pronostico.analysis.meter import usage_history
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.drift.forecast import RiskAhead
 from pronostico.core.gauge.reading import Verdict
@@ -120,7 +121,7 @@ def check_due(
     if not record.visits:
         return None
     found = _asked(record, standing, ahead, risk=risk, margin_mm=margin_mm)
-    day = day_of_usage(found.usage, [(one.date, one.usage) for one in record.visits])
+    day = day_of_usage(found.usage, usage_history(record))
     return found.model_copy(update={"day": day})
 
 

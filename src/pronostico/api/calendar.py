@@ -2,10 +2,11 @@
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Path, Response
+from fastapi import APIRouter, Path, Request, Response
 
 from pronostico.analysis.report_model import ReportModel
 from pronostico.api.deps import NowDep, SessionDep, TodayDep, WriteSessionDep
+from pronostico.api.who_asks import network_of
 from pronostico.services.workshop import check_calendar
 from pronostico.store.workshop import calendar_token
 
@@ -15,13 +16,18 @@ Token = Annotated[str, Path(min_length=8, max_length=80, pattern=r"^[A-Za-z0-9_-
 
 
 class FeedOut(ReportModel):
-    """The path of the feed; null where there is none."""
+    """The path of the feed; null where there is none. `links`: where other devices reach it, whole."""
 
     path: str | None
+    links: list[str]
 
 
-def _feed(token: str | None) -> FeedOut:
-    return FeedOut(path=None if token is None else f"/api/calendar/{token}.ics")
+def _feed(request: Request, token: str | None) -> FeedOut:
+    if token is None:
+        return FeedOut(path=None, links=[])
+    path, network = f"/api/calendar/{token}.ics", network_of(request.scope)
+    links = () if network is None else network.links
+    return FeedOut(path=path, links=[link.rstrip("/") + path for link in links])
 
 
 def _answer(content: bytes) -> Response:
@@ -48,19 +54,19 @@ def get_feed(token: Token, session: SessionDep, today: TodayDep, now: NowDep) ->
 
 
 @router.get("/calendar-feed")
-def get_calendar_feed(session: SessionDep) -> FeedOut:
+def get_calendar_feed(request: Request, session: SessionDep) -> FeedOut:
     """Where the feed is."""
-    return _feed(calendar_token(session))
+    return _feed(request, calendar_token(session))
 
 
 @router.put("/calendar-feed")
-def put_calendar_feed(session: WriteSessionDep) -> FeedOut:
+def put_calendar_feed(request: Request, session: WriteSessionDep) -> FeedOut:
     """A new address for the feed; the one before leads nowhere from now on."""
-    return _feed(check_calendar.new_token(session))
+    return _feed(request, check_calendar.new_token(session))
 
 
 @router.delete("/calendar-feed")
-def delete_calendar_feed(session: WriteSessionDep) -> FeedOut:
+def delete_calendar_feed(request: Request, session: WriteSessionDep) -> FeedOut:
     """End the feed."""
     check_calendar.end_feed(session)
-    return _feed(None)
+    return _feed(request, None)

@@ -29,15 +29,21 @@ from pronostico.api.models import (
     KitIn,
     LeftOutIn,
     PriceOut,
+    UsageReadingIn,
 )
 from pronostico.core.crank.stations import School
 from pronostico.core.visits import THICKEST_BLADE_MM
-from pronostico.record.engine import MeterChange
+from pronostico.record.engine import MeterChange, UsageReading
 from pronostico.record.models import Record
 from pronostico.services.engines import edit, load
 from pronostico.services.engines.results import result_of
 from pronostico.services.engines.sisters import SistersOut, known_kinds, leave_out, sisters_of
-from pronostico.services.engines.usage_meter import note_meter_change, take_back_meter_change
+from pronostico.services.engines.usage_meter import (
+    note_meter_change,
+    note_usage_reading,
+    take_back_meter_change,
+    take_back_usage_reading,
+)
 from pronostico.services.exchange.record_import import RecordChangeOut, import_record, preview_record
 from pronostico.services.instruments.simulated_truth import SimulatedTruthOut, simulated_truth_of
 from pronostico.services.settings import workshop_settings
@@ -102,6 +108,22 @@ def post_meter_change(
 def post_meter_change_taken_back(engine_id: str, body: MeterChange, session: WriteSessionDep) -> EngineOut:
     """Take such a change back, while no visit was computed with it."""
     take_back_meter_change(session, engine_id, body)
+    return _engine_out(session, load.engine_record(session, engine_id))
+
+
+@router.post("/engines/{engine_id}/usage-readings", status_code=201)
+def post_usage_reading(
+    engine_id: str, body: UsageReadingIn, session: WriteSessionDep, today: TodayDep
+) -> EngineOut:
+    """Note what the usage meter showed on a day without a visit."""
+    note_usage_reading(session, engine_id, body.date, body.meter, confirmed=body.confirmed, today=today)
+    return _engine_out(session, load.engine_record(session, engine_id))
+
+
+@router.post("/engines/{engine_id}/usage-readings/taken-back")
+def post_usage_reading_taken_back(engine_id: str, body: UsageReading, session: WriteSessionDep) -> EngineOut:
+    """Take such a reading back."""
+    take_back_usage_reading(session, engine_id, body)
     return _engine_out(session, load.engine_record(session, engine_id))
 
 

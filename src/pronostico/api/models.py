@@ -95,6 +95,14 @@ class AnalysisProgressOut(ReportModel):
     total: int
 
 
+class UsageReadingIn(RequestModel):
+    """What the meter showed on a day."""
+
+    date: Day
+    meter: Annotated[float, Field(ge=0, le=1e7), NoGuessing]
+    confirmed: Confirmed
+
+
 class WorkshopOut(ReportModel):
     """The workshop: its timelines, progress of a running computation, and what could not be computed."""
 

@@ -15,6 +15,7 @@ from pronostico.api.models import AnalysisProgressOut, ForecastReviewPageOut, Wo
 from pronostico.api.who_asks import owners_only
 from pronostico.services.settings import put_workshop_settings, workshop_settings
 from pronostico.services.workshop.forecast_reviews import review_of_workshop, stale
+from pronostico.services.workshop.week import WeekOut, week_of
 
 router = APIRouter(tags=["workshop"])
 
@@ -23,6 +24,12 @@ class SettingsIn(WorkshopSettings):
     """What the workshop sets for itself; and `was`: what the page showed before."""
 
     was: WorkshopSettings | None = None
+
+
+@router.get("/week")
+def get_week(session: SessionDep, today: TodayDep) -> WeekOut:
+    """Which checks fall due, what was promised, and whose meter wants to be read."""
+    return week_of(session, today)
 
 
 @router.get("/workshop", response_model=WorkshopOut)

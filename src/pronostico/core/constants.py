@@ -259,6 +259,11 @@ class Constants:
     # A history of fewer days says little of the rate of use; a date further away helps nobody.
     least_history_days: int = 14
     furthest_date_days: int = 3650
+    # A meter wants to be read again after this share of a check interval, by the engine's own rate of use;
+    # not sooner than a fortnight, and where the rate is not known after half a year.
+    meter_reading_share: float = 0.5
+    soonest_meter_reading_days: int = 14
+    latest_meter_reading_days: int = 180
     # Clearances close as a new head settles in its first hours: checked again after so much, by unit.
     recheck_after_head_work_h: float = 10.0
     recheck_after_head_work_km: float = 500.0

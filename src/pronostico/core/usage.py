@@ -60,6 +60,10 @@ class Pace:
     last_usage: float
     per_day: float
 
+    def usage_on(self, day: date) -> float:
+        """The running total that is likely by a day, not less than the last."""
+        return self.last_usage + self.per_day * max((day - self.last_day).days, 0)
+
     def day_of(self, usage: float) -> date | None:
         """The day on which a running total is likely reached, the last day at the earliest; None: too far."""
         ahead = (usage - self.last_usage) / self.per_day
@@ -81,3 +85,21 @@ def day_of_usage(usage: float, history: Iterable[tuple[date, float]]) -> date | 
     """The day on which a running total is likely reached, at the rate of use so far; None where unknown."""
     pace = pace_of(history)
     return None if pace is None else pace.day_of(usage)
+
+
+def meter_reading_due(
+    history: Iterable[tuple[date, float]], check_interval: float, constants: Constants = DEFAULT
+) -> date | None:
+    """The day from which on a usage is too old to plan by, and the meter wants reading; None: never read.
+
+    Half a check interval later by the engine's own rate of use; half a year later where that is not known,
+    or the engine hardly runs.
+    """
+    points = sorted(history)
+    if not points:
+        return None
+    days, pace = constants.latest_meter_reading_days, pace_of(points)
+    if pace is not None:
+        by_use = constants.meter_reading_share * check_interval / pace.per_day
+        days = int(min(max(by_use, constants.soonest_meter_reading_days), days))
+    return points[-1][0] + timedelta(days=days)

@@ -162,8 +162,9 @@ def _engine(doc: _Document) -> Faults:
     for path, station in _objects(doc.engine, "stations", ("engine",)):
         for index, valve_id in enumerate(_list(station, "valves")):
             yield from doc.valve((*path, "valves", index), valve_id)
-    for path, change in _objects(doc.engine, "meter_changes", ("engine",)):
-        yield from doc.day((*path, "date"), change.get("date"))
+    for key in ("meter_changes", "usage_readings"):
+        for path, dated in _objects(doc.engine, key, ("engine",)):
+            yield from doc.day((*path, "date"), dated.get("date"))
     banks = _list(_object(doc.engine, "layout"), "banks")
     in_banks = [cylinder for bank in banks if isinstance(bank, list) for cylinder in bank]
     if banks and doc.cylinders and sorted(in_banks, key=str) != sorted(doc.cylinders, key=str):

@@ -146,6 +146,13 @@ class MeterChange(Entered):
     new: UsageTotal
 
 
+class UsageReading(RecordModel):
+    """The meter was read between visits; `usage` is the running total."""
+
+    date: Day
+    usage: UsageTotal
+
+
 class SpecChangeModel(RecordModel):
     """The spec of both sides from a date on; until the first change `engine.spec` holds."""
 
@@ -213,6 +220,7 @@ class EngineModel(RecordModel):
     decompression_side: Side | None = None
     starting: Starting | None = None
     meter_changes: ListOf[MeterChange] = []
+    usage_readings: ListOf[UsageReading] = []
     spec_changes: ListOf[SpecChangeModel] = []
     # Derived from other records: no part of this one.
     _side_priors: SidePriors = PrivateAttr(default=())

@@ -10,7 +10,7 @@ from sqlalchemy import bindparam, func, select, update
 from sqlalchemy.orm import Session
 
 from pronostico.record.base import RecordModel
-from pronostico.record.engine import EngineModel, MeterChange
+from pronostico.record.engine import EngineModel, MeterChange, UsageReading
 from pronostico.record.models import FORMAT, CaseModel, Record
 from pronostico.record.visit import VisitModel
 from pronostico.record.work import KitItem
@@ -286,6 +286,12 @@ def put_meter_changes(session: Session, engine_id: str, changes: list[MeterChang
     """What was noted of an engine's meter; no edit of its data, so that an open form stays fresh."""
     row = session.get_one(EngineRow, engine_id)
     row.data = {**row.data, "meter_changes": [dump(change) for change in changes]}
+
+
+def put_usage_readings(session: Session, engine_id: str, readings: list[UsageReading]) -> None:
+    """What an engine's meter was read at between visits; no edit of its data."""
+    row = session.get_one(EngineRow, engine_id)
+    row.data = {**row.data, "usage_readings": [dump(one) for one in readings]}
 
 
 def put_archived(session: Session, engine_id: str, since: date | None) -> None:

@@ -8,6 +8,7 @@ from datetime import date
 from sqlalchemy import ColumnElement, select
 from sqlalchemy.orm import Session
 
+from pronostico.store.kinds import WRITTEN
 from pronostico.store.rows import BY_NAME
 from pronostico.store.tables import CaseFindingRow, CaseRow, CustomerRow, EngineRow, Json, ResultRow, VisitRow
 
@@ -43,6 +44,9 @@ class StoredTimeline:
     name: str
     usage_unit: str
     identity: str | None
+    kind: str | None
+    check_interval: float
+    usage_readings: list[Json] | None
     archived: str | None
     customer: str | None
     fuel: str | None
@@ -150,6 +154,9 @@ def stored_timelines(session: Session, model: str, states: Sequence[TimelineStat
                 EngineRow.name,
                 EngineRow.data["usage_unit"].as_string(),
                 EngineRow.identity,
+                WRITTEN,
+                EngineRow.data["check_interval"].as_float(),
+                EngineRow.data["usage_readings"],
                 EngineRow.data["archived"].as_string(),
                 EngineRow.data["fuel"].as_string(),
                 EngineRow.data["adjustment"].as_string(),
@@ -165,6 +172,9 @@ def stored_timelines(session: Session, model: str, states: Sequence[TimelineStat
                 name=name or id,
                 usage_unit=unit,
                 identity=identity,
+                kind=kind,
+                check_interval=check_interval,
+                usage_readings=readings,
                 archived=archived,
                 customer=known[id].customer,
                 fuel=fuel,
@@ -174,6 +184,19 @@ def stored_timelines(session: Session, model: str, states: Sequence[TimelineStat
                 result=timeline,
                 changed=changed,
             )
-            for id, name, unit, identity, archived, fuel, adjustment, timeline, changed in rows
+            for (
+                id,
+                name,
+                unit,
+                identity,
+                kind,
+                check_interval,
+                readings,
+                archived,
+                fuel,
+                adjustment,
+                timeline,
+                changed,
+            ) in rows
         )
     return timelines

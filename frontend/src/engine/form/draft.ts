@@ -271,6 +271,7 @@ export function copyOf(engine: Engine, pressure: PressureUnit): EngineDraft {
   const own = {
     id: '',
     meter_changes: [],
+    usage_readings: [],
     spec_changes: [],
     spec: latestSpec(engine),
     left_out_of_kind: null,

@@ -18,6 +18,7 @@ const engine = {
   layout: { kind: 'in-line', front: 'left' },
   compression_spec_kpa: { min: 1034.21, max: null, max_spread_fraction: 0.25 },
   meter_changes: [],
+  usage_readings: [],
   spec_changes: [],
 } as unknown as Engine
 

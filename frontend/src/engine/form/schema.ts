@@ -295,6 +295,7 @@ export function engineSchema(draft: EngineDraft): z.ZodType<Engine, EngineValues
       ...read
     }): Engine => ({
       meter_changes: [],
+      usage_readings: [],
       ...base,
       kit: base.kit ?? [],
       ...figures,

@@ -196,6 +196,7 @@ def change_engine(
     # These have ways of their own: a form that was opened before a change must not undo it.
     own_ways = {
         "meter_changes": record.engine.meter_changes,
+        "usage_readings": record.engine.usage_readings,
         "archived": record.engine.archived,
         "kit": record.engine.kit,
     }
@@ -214,7 +215,11 @@ def change_engine(
             )
             for change in record.engine.meter_changes
         ]
-        engine = engine.model_copy(update={"meter_changes": changes})
+        readings = [
+            one.model_copy(update={"usage": round(one.usage * factor, 3)})
+            for one in record.engine.usage_readings
+        ]
+        engine = engine.model_copy(update={"meter_changes": changes, "usage_readings": readings})
     put_among_sisters(session, engine)
     session.commit()
     return engine_record(session, engine_id)

@@ -1,12 +1,13 @@
-"""The usage meter replaced or rolled over: an event of its own, with what it showed before and after."""
+"""The usage meter: read between visits, replaced, or rolled over, each an event of its own."""
 
 from datetime import date
 
 from sqlalchemy.orm import Session
 
-from pronostico.analysis.meter import offset_on
-from pronostico.errors import Refused
-from pronostico.record.engine import MeterChange
+from pronostico.analysis.meter import offset_on, usage_history
+from pronostico.core.plausibility import usage_query
+from pronostico.errors import Question, Refused, ask
+from pronostico.record.engine import MeterChange, UsageReading
 from pronostico.record.faults import Fault
 from pronostico.record.models import Record
 from pronostico.services.engines.load import engine_record
@@ -64,3 +65,59 @@ def take_back_meter_change(session: Session, engine_id: str, change: MeterChange
     changes = [one for one in record.engine.meter_changes if one != change]
     records.put_meter_changes(session, engine_id, changes)
     session.commit()
+
+
+def note_usage_reading(
+    session: Session,
+    engine_id: str,
+    day: date,
+    meter: float,
+    *,
+    confirmed: list[str],
+    today: date,
+) -> None:
+    """Note what the meter showed on a day without a visit; the same sent twice is noted once.
+
+    Raises:
+        NotThere: there is no such engine.
+        Refused: it lies ahead, or the usage would run backwards.
+        Asked: it lies very far from the reading before.
+    """
+    record = engine_record(session, engine_id)
+    reading = UsageReading(date=day, usage=meter + offset_on(record.engine, day))
+    if reading in record.engine.usage_readings:
+        return
+    faults = [Fault("$.date", f"{day} lies in the future (today is {today})")] if day > today else []
+    known = usage_history(record)
+    before = max((one for one in known if one[0] <= day), default=None)
+    after = min((one for one in known if one[0] > day), default=None)
+    if before is not None and reading.usage < before[1]:
+        why = f"gives {reading.usage:g} in all, less than the {before[1]:g} of {before[0]}"
+        faults.append(Fault("$.meter", f"{why}; a new meter is entered with the engine's data"))
+    if after is not None and reading.usage > after[1]:
+        faults.append(
+            Fault("$.meter", f"gives {reading.usage:g} in all, more than the {after[1]:g} of {after[0]}")
+        )
+    if faults:
+        raise Refused(faults)
+    if before is not None:
+        query = usage_query(reading.usage, before[1], record.engine.check_interval)
+        ask([] if query is None else [Question("$.meter", query.question)], confirmed)
+    records.put_usage_readings(
+        session,
+        engine_id,
+        sorted([*record.engine.usage_readings, reading], key=lambda one: (one.date, one.usage)),
+    )
+    session.commit()
+
+
+def take_back_usage_reading(session: Session, engine_id: str, reading: UsageReading) -> None:
+    """Take a reading of the meter back; one that is gone is no fault.
+
+    Raises:
+        NotThere: there is no such engine.
+    """
+    readings = engine_record(session, engine_id).engine.usage_readings
+    if reading in readings:
+        records.put_usage_readings(session, engine_id, [one for one in readings if one != reading])
+        session.commit()

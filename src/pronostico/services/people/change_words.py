@@ -5,6 +5,8 @@ CHANGES: dict[str, str] = {
     "put_engine": "engine edited",
     "post_meter_change": "meter replaced",
     "post_meter_change_taken_back": "meter replacement undone",
+    "post_usage_reading": "meter read",
+    "post_usage_reading_taken_back": "meter reading undone",
     "put_left_out": "comparison with sister engines",
     "post_record": "record imported",
     "post_readings": "spreadsheet imported",

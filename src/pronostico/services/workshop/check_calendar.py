@@ -3,15 +3,18 @@
 import secrets
 from datetime import date, datetime, timedelta
 
-from icalendar import Calendar, Event
+from icalendar import Alarm, Calendar, Event
 from sqlalchemy.orm import Session
 
 from pronostico.errors import NotThere
-from pronostico.services.workshop.timelines import TimelineOut, read_timelines
+from pronostico.services.workshop.timelines import TimelineOut, UnderWayOut, read_timelines
 from pronostico.store.workshop import calendar_token, put_calendar_token
 
 _TOKEN_BYTES = 24
 _ASK_AGAIN = timedelta(hours=12)
+# Reminders: a week before a check, so that the engine can be sent for; the day before what was promised.
+_BEFORE_CHECK = timedelta(days=7)
+_BEFORE_PROMISE = timedelta(days=1)
 
 
 def _why(timeline: TimelineOut) -> str:
@@ -28,21 +31,40 @@ def _why(timeline: TimelineOut) -> str:
     return " ".join(parts)
 
 
-def _event(timeline: TimelineOut, day: date, now: datetime) -> Event:
+def _whole_day(
+    uid: str, summary: str, description: str, day: date, now: datetime, before: timedelta
+) -> Event:
+    """An event of a whole day, with a reminder some time before."""
     event = Event()
-    event.add("uid", f"{timeline.id}.next-look@pronostico")
+    event.add("uid", f"{uid}@pronostico")
     event.add("dtstamp", now)
-    event.add("summary", f"{timeline.name}: valve check")
+    event.add("summary", summary)
     # A whole day: no rate of use tells the hour.
     event.add("dtstart", day)
     event.add("dtend", day + timedelta(days=1))
     event.add("transp", "TRANSPARENT")
-    event.add("description", _why(timeline))
+    event.add("description", description)
+    alarm = Alarm()
+    alarm.add("action", "DISPLAY")
+    alarm.add("description", summary)
+    alarm.add("trigger", -before)
+    event.add_component(alarm)
     return event
 
 
+def _check(timeline: TimelineOut, day: date, now: datetime) -> Event:
+    summary, uid = f"{timeline.name}: valve check", f"{timeline.id}.next-look"
+    return _whole_day(uid, summary, _why(timeline), day, now, _BEFORE_CHECK)
+
+
+def _promised(timeline: TimelineOut, work: UnderWayOut, day: date, now: datetime) -> Event:
+    waits = f"Waiting for: {', '.join(work.waits_for)}." if work.waits_for else "Nothing is waited for."
+    summary, uid = f"{timeline.name}: promised", f"{timeline.id}.{work.visit}.promised"
+    return _whole_day(uid, summary, f"Visit {work.visit}. {waits}", day, now, _BEFORE_PROMISE)
+
+
 def next_checks(session: Session, *, today: date, now: datetime) -> bytes:
-    """The calendar: one whole day an engine whose next check has a day; what is overdue stands on today."""
+    """The calendar: next checks that have a day, and promised work; what is overdue stands on today."""
     calendar = Calendar()
     calendar.add("prodid", "-//Pronostico//next checks//EN")
     calendar.add("version", "2.0")
@@ -50,8 +72,13 @@ def next_checks(session: Session, *, today: date, now: datetime) -> bytes:
     calendar.add("x-wr-calname", "Next valve checks")
     calendar.add("refresh-interval", _ASK_AGAIN, parameters={"value": "DURATION"})
     for timeline in read_timelines(session):
-        if timeline.look_day is not None and timeline.archived is None:
-            calendar.add_component(_event(timeline, max(timeline.look_day, today), now))
+        if timeline.archived is not None:
+            continue
+        if timeline.look_day is not None:
+            calendar.add_component(_check(timeline, max(timeline.look_day, today), now))
+        for work in timeline.under_way:
+            if work.promised is not None:
+                calendar.add_component(_promised(timeline, work, max(work.promised, today), now))
     return bytes(calendar.to_ical())
 
 

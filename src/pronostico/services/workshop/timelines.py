@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from pronostico.analysis.report_model import ReportModel
 from pronostico.analysis.timeline import TimelineResult
-from pronostico.core.usage import pace_of
+from pronostico.core.usage import meter_reading_due, pace_of
 from pronostico.record.work import Progress, WorkState
 from pronostico.services.engines.results import model_digest
 from pronostico.services.settings import workshop_settings
@@ -63,16 +63,25 @@ class FanDayOut(ReportModel):
     day: date
 
 
+class LastReadOut(ReportModel):
+    """The meter was read last: when, and the running total."""
+
+    day: date
+    usage: float
+
+
 class TimelineOut(ReportModel):
     """One engine; `result` is null until it is computed, `look_day` where the rate of use is not known.
 
-    `usage_per_day`: the engine's own, from its visits; `look_day` is `now` at the earliest.
+    `usage_per_day`: the engine's own, from its visits and readings of its meter; `last_read`: the last of
+    them. `meter_due`: the day from which on that is too old to plan by.
     """
 
     id: str
     name: str
     usage_unit: str
     identity: str | None
+    kind: str | None
     archived: date | None
     customer: str | None
     fuel: str | None
@@ -81,6 +90,8 @@ class TimelineOut(ReportModel):
     cases: list[OpenCaseOut]
     under_way: list[UnderWayOut]
     usage_per_day: float | None
+    last_read: LastReadOut | None
+    meter_due: date | None
     result: TimelineResult | None
     look_day: date | None
     fan: list[FanDayOut]
@@ -108,7 +119,13 @@ def _under_way(visit: StoredVisit) -> UnderWayOut | None:
 def _timeline(stored: StoredTimeline) -> TimelineOut:
     # What comes from our own tables is built without being checked once more: there may be a thousand.
     result = None if stored.result is None else TimelineResult.model_validate_json(stored.result)
-    pace = pace_of((one.day, one.usage) for one in stored.visits)
+    history = sorted(
+        [
+            *((one.day, one.usage) for one in stored.visits),
+            *((date.fromisoformat(one["date"]), float(one["usage"])) for one in stored.usage_readings or ()),
+        ]
+    )
+    pace = pace_of(history)
     look = None if result is None else result.check_due
     fan = []
     for one in [] if look is None else look.fan:
@@ -120,6 +137,7 @@ def _timeline(stored: StoredTimeline) -> TimelineOut:
         name=stored.name,
         usage_unit=stored.usage_unit,
         identity=stored.identity,
+        kind=stored.kind,
         archived=None if stored.archived is None else date.fromisoformat(stored.archived),
         customer=stored.customer,
         fuel=stored.fuel,
@@ -133,6 +151,8 @@ def _timeline(stored: StoredTimeline) -> TimelineOut:
         cases=[OpenCaseOut.model_validate(one) for one in stored.cases],
         under_way=[work for visit in stored.visits if (work := _under_way(visit)) is not None],
         usage_per_day=None if pace is None else pace.per_day,
+        last_read=LastReadOut.model_construct(day=history[-1][0], usage=history[-1][1]) if history else None,
+        meter_due=meter_reading_due(history, stored.check_interval),
         result=result,
         look_day=None if look is None else look.day,
         fan=fan,
