@@ -30,6 +30,10 @@ class AlreadyThere(ServiceError):
     """Something new would take the place of something else."""
 
 
+class CannotStart(ServiceError):
+    """Another program that was asked for did not start."""
+
+
 class UnusableDatabase(ServiceError):
     """A file or address is no database that this version can use; it was left as it was."""
 

@@ -1,8 +1,12 @@
 """Serves the application: on this machine alone, or on the network where everybody signs in."""
 
 import gc
+import os
 import secrets
+import signal
 import socket
+import sys
+import threading
 from contextlib import nullcontext
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -22,6 +26,7 @@ from pronostico.network.certificates import (
     given_certificate,
     own_certificate,
 )
+from pronostico.services.demonstration import MadeUp
 from pronostico.services.staging import clear_unfinished
 from pronostico.services.workshop.bin import empty_old
 from pronostico.settings import EVERYWHERE, HOST, Settings, certificates_of, photographs_of
@@ -74,10 +79,12 @@ def serve_application(
     *,
     address: str | None = None,
     on_network: OnNetwork | None = None,
+    made_up: MadeUp | None = None,
 ) -> None:
     """Serve until interrupted.
 
     Args:
+        made_up: the workshop is the demonstration.
         on_network: None: on this machine alone.
         address: of a PostgreSQL database in place of the file, which others may serve at the same time.
     """
@@ -87,7 +94,7 @@ def serve_application(
     configure_logs(Settings().log_level)
     try:
         with served_by_one(database_path) if address is None else nullcontext():
-            _serve(database_path, address, static, port, on_network)
+            _serve(database_path, address, static, port, on_network, made_up)
     except (UnusableDatabase, UnusableCertificate) as error:
         typer.echo(str(error), err=True)
         raise typer.Exit(1) from error
@@ -148,8 +155,24 @@ def _door(database: Database, port: int, on_network: OnNetwork | None) -> _Door:
     return _Door(listener, network, served_with)
 
 
+def end_with_standard_input() -> None:
+    """Have this process end, as by Ctrl-C, when whoever started it closes its standard input or ends."""
+
+    def watch() -> None:
+        while sys.stdin.readline():
+            pass
+        os.kill(os.getpid(), signal.SIGINT)
+
+    threading.Thread(target=watch, daemon=True).start()
+
+
 def _serve(
-    database_path: Path, address: str | None, static: Path, port: int, on_network: OnNetwork | None
+    database_path: Path,
+    address: str | None,
+    static: Path,
+    port: int,
+    on_network: OnNetwork | None,
+    made_up: MadeUp | None,
 ) -> None:
     if address is None:
         # Where others serve too, what is unfinished may be theirs.
@@ -162,6 +185,7 @@ def _serve(
         database.close()
         raise
     application = create_app(database, static, door.network)
+    application.state.made_up = made_up
     # What was loaded so far stays: the collector need not scan it each time timelines are read.
     gc.freeze()
     application.state.background.ask()

@@ -60,6 +60,8 @@ LIVE = [
 ]
 # What makes folders on the machine is tried with folders of the tests' own.
 FOLDERS = ["/api/backup/daily-copy"]
+# What starts another program is tried by itself.
+PROGRAMS = ["/api/demonstration"]
 # Whether the parts of these agree with each other no schema can say either: they may refuse what fits theirs.
 WEIGHED = {
     ("POST", "/api/engines"),
@@ -97,7 +99,7 @@ def _is_text(body):
     return True
 
 
-@schema.exclude(path=RAW_TEXT + LIVE + FOLDERS).parametrize()
+@schema.exclude(path=RAW_TEXT + LIVE + FOLDERS + PROGRAMS).parametrize()
 @settings(
     max_examples=FUZZ_EXAMPLES, derandomize=FUZZ_EXAMPLES < 100, suppress_health_check=list(HealthCheck)
 )

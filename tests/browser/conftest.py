@@ -76,7 +76,7 @@ class Server:
     """The application in a thread of its own; it can be stopped and started again on the same port."""
 
     def __init__(self, database_path: Path, app: FastAPI | None = None) -> None:
-        self.path, self._app = database_path, app or the_app(Settings().static)
+        self.path, self.app = database_path, app or the_app(Settings().static)
         # Any free port: several of these run beside each other.
         listener = bind(0)
         self.port = listener.getsockname()[1]
@@ -88,21 +88,21 @@ class Server:
 
     def _run(self, listener) -> None:
         self._database = Database(self.path)
-        attach(self._app, self._database)
-        self._server = WebServer(uvicorn.Config(self._app, log_level="warning"))
+        attach(self.app, self._database)
+        self._server = WebServer(uvicorn.Config(self.app, log_level="warning"))
         self._thread = threading.Thread(target=self._server.run, kwargs={"sockets": [listener]}, daemon=True)
         self._thread.start()
 
     def stop(self) -> None:
         self._server.should_exit = True
         self._thread.join(timeout=20)
-        detach(self._app)
-        self._app.dependency_overrides.clear()
+        detach(self.app)
+        self.app.dependency_overrides.clear()
         self._database.close()
 
     def override(self, depended: Callable[..., Any], by: Callable[..., Any]) -> None:
         """Give the routes something else to depend on."""
-        self._app.dependency_overrides[depended] = by
+        self.app.dependency_overrides[depended] = by
 
     def writing(self) -> AbstractContextManager[Session]:
         """A session to change what is stored behind the pages' back."""

@@ -175,6 +175,7 @@ export function costEstimateAddress(engineId: string): string {
 export const WEEK_ADDRESS = '/week'
 export const NEW_ENGINE_ADDRESS = '/new-engine'
 export const BENCH_ADDRESS = '/bench'
+export const PRACTICE_ADDRESS = '/bench/practice'
 export const HANDBOOK_ADDRESS = '/handbook'
 
 /** A cause's page of the handbook. */

@@ -2472,6 +2472,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/demonstration": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Demonstration
+         * @description Start the made-up workshop beside one's own, or find the one that was started; it takes some seconds.
+         */
+        post: operations["post_demonstration"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{engine_id}/visits/{visit_id}/setting": {
         parameters: {
             query?: never;
@@ -4166,6 +4186,14 @@ export interface components {
             was: components["schemas"]["Decided"] | null;
         };
         /**
+         * DemonstrationOut
+         * @description Where the made-up workshop is.
+         */
+        DemonstrationOut: {
+            /** Address */
+            address: string;
+        };
+        /**
          * DevelopingFaultOut
          * @description A cause that the readings alone make likely, without a complaint.
          */
@@ -5666,6 +5694,14 @@ export interface components {
             felt: "no-go" | "drag" | "free" | "go";
         };
         /**
+         * MadeUpOut
+         * @description The workshop is the demonstration; `back`: the address of one's own, null where it stands alone.
+         */
+        MadeUpOut: {
+            /** Back */
+            back: string | null;
+        };
+        /**
          * ManualStation
          * @description One crank position of the manual's own table.
          */
@@ -6940,7 +6976,8 @@ export interface components {
          * SessionOut
          * @description Who asks. `needs`: what has to be done first: the first owner made, signing in, or nothing.
          *
-         *     `people`: who can be chosen as the one at work; empty before signing in.
+         *     `people`: who can be chosen as the one at work; empty before signing in. `can_look_around`: whether the
+         *     demonstration can be started beside this workshop from here.
          */
         SessionOut: {
             /** On Network */
@@ -6955,6 +6992,9 @@ export interface components {
             device: string | null;
             /** People */
             people: components["schemas"]["PersonOut"][];
+            made_up: components["schemas"]["MadeUpOut"] | null;
+            /** Can Look Around */
+            can_look_around: boolean;
         };
         /**
          * SetInUseIn
@@ -8230,7 +8270,7 @@ export interface components {
          *
          *     `not_cold`: why it is no cold check. `done`: the stops at which something was noted. `positions`: where
          *     the crank stood when the valves were read. `school`: how it is turned.
-         *     `adjusted`: valves that were set at it.
+         *     `adjusted`: valves that were set at it. `first_of_all`: no other visit is in the workshop.
          */
         VisitOut: {
             /** Id */
@@ -8295,6 +8335,8 @@ export interface components {
             simulated: string[];
             /** Reference Temperature C */
             reference_temperature_c: number | null;
+            /** First Of All */
+            first_of_all: boolean;
         };
         /**
          * VisitPhotographOut
@@ -17459,6 +17501,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FeedOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_demonstration: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DemonstrationOut"];
                 };
             };
             /** @description Bad Request */

@@ -5,6 +5,7 @@ import { usePreferences } from '@/design/preferences'
 import { HelpDialog } from '@/help/HelpDialog'
 import { AtWork } from '@/people/AtWork'
 import { Find } from './Find'
+import { MadeUp } from './MadeUp'
 import { Unsent } from './Unsent'
 
 const PLACES = [
@@ -30,6 +31,7 @@ export function TopLine() {
       <Link to="/" className="text-lg font-bold tracking-tight text-ink no-underline">
         Pronostico
       </Link>
+      <MadeUp />
       <nav aria-label="Places" className={`${folds} order-1 md:order-none md:h-13`}>
         {PLACES.map(({ to, label }) => (
           <NavLink

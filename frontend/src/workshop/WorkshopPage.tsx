@@ -5,9 +5,10 @@ import { CUSTOMERS_ADDRESS, NEW_ENGINE_ADDRESS, WEEK_ADDRESS } from '@/api/addre
 import type { ShopLanes } from '@/api/client'
 import { findingsQuery, workshopQuery } from '@/api/queries'
 import { buttonClass } from '@/design/Button'
-import { Empty, ErrorNotice, Loading } from '@/design/Notice'
+import { ErrorNotice, Loading } from '@/design/Notice'
 import { useTitle } from '@/design/useTitle'
 import { ImportRecord } from '@/shared/ImportRecord'
+import { FourWays } from './FourWays'
 import { LaneRow } from './EngineTimeline'
 import { lanesShown, ORDERS, SHOWN, type Order, type Shown } from './timelineList'
 import { UnderWay } from './UnderWay'
@@ -36,12 +37,7 @@ export function WorkshopPage() {
       </div>
       {error && <ErrorNotice error={error} retry={() => void refetch()} />}
       {!shop && !error && <Loading what="the engines" />}
-      {shop?.timelines.length === 0 && (
-        <Empty>
-          No engines yet. Add one (about two minutes), or import a record (a JSON file in the open
-          format) with its visits, readings and cases.
-        </Empty>
-      )}
+      {shop?.timelines.length === 0 && <FourWays />}
       {shop && <UnderWay shop={shop} />}
       {shop && shop.timelines.length > 0 && <Lanes shop={shop} />}
     </div>

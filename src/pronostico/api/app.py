@@ -16,6 +16,7 @@ from pronostico.api import (
     cases,
     customers,
     cylinder_tests,
+    demonstration,
     engines,
     heads,
     instruments,
@@ -40,6 +41,7 @@ from pronostico.api.plain_bodies import PlainBodies
 from pronostico.api.request_log import RequestLog
 from pronostico.api.safe_headers import SafeHeaders
 from pronostico.api.who_asks import Network, WhoAsks, name_who_changes
+from pronostico.services.demonstration import Beside
 from pronostico.services.engines.background import BackgroundAnalysis
 from pronostico.services.exchange.daily_copies import DailyCopies
 from pronostico.services.workshop.forecast_reviews import compute_reviews
@@ -74,10 +76,12 @@ def attach(app: FastAPI, database: Database) -> None:
     app.state.watch = live.Watch(database)
     app.state.listeners = listening.Listeners()
     app.state.backup_progress = backup.Progress()
+    app.state.beside = Beside()
 
 
 def detach(app: FastAPI) -> None:
     """End what is done in the background for the database that is served."""
+    app.state.beside.close()
     app.state.daily_copies.close()
     app.state.background.close()
     app.state.forecast_reviews.close()
@@ -94,6 +98,7 @@ def build_app(static: Path, network: Network | None = None) -> FastAPI:
         generate_unique_id_function=_operation_id,
     )
     app.state.network = network
+    app.state.made_up = None
     problem = {"model": Problem, "content": {"application/problem+json": {}}}
     api = APIRouter(
         prefix="/api",
@@ -124,6 +129,7 @@ def build_app(static: Path, network: Network | None = None) -> FastAPI:
         orders.router,
         backup.router,
         calendar.router,
+        demonstration.router,
         adjustments.router,
         verification.router,
         shim_box.router,

@@ -16,6 +16,7 @@ from pronostico.core.errors import CoreError, ImpossibleValue, KnowledgeFault, U
 from pronostico.errors import (
     AlreadyThere,
     Asked,
+    CannotStart,
     NotThere,
     Question,
     Refused,
@@ -57,6 +58,7 @@ STATUS: dict[type[Exception], tuple[int, str, str]] = {
     CoreError: (422, "impossible-input", "This cannot be calculated"),
     ImpossibleValue: (422, "impossible-value", "A value cannot be right"),
     UnknownValve: (422, "unknown-valve", "The engine has no such valve"),
+    CannotStart: (503, "cannot-start", "It did not start"),
     KnowledgeFault: (500, "knowledge-fault", "The knowledge files cannot be used"),
     ServiceError: (400, "refused", "Not possible"),
     NotThere: (404, "not-there", "Not found"),

@@ -9,10 +9,12 @@ from fastapi import APIRouter, Depends, HTTPException, Query, Request, Response
 from pydantic import Field
 
 from pronostico.analysis.report_model import ReportModel
+from pronostico.api.demonstration import offered_to
 from pronostico.api.deps import NowDep, SessionDep, WriteSessionDep
 from pronostico.api.models import NewIdentifier, RequestModel
 from pronostico.api.tables import attachment
 from pronostico.api.who_asks import COOKIE, Network, SignedInDep, network_of, owners_only
+from pronostico.services.demonstration import MadeUp
 from pronostico.services.people import people, signing_in
 from pronostico.services.people.audit import TrailOut, read_trail, trail_csv
 from pronostico.services.people.passwords import MOST_CHARACTERS
@@ -33,10 +35,17 @@ Code = Annotated[str, Field(min_length=1, max_length=200)]
 Before = Annotated[int | None, Query(ge=1, le=2**31 - 1)]
 
 
+class MadeUpOut(ReportModel):
+    """The workshop is the demonstration; `back`: the address of one's own, null where it stands alone."""
+
+    back: str | None
+
+
 class SessionOut(ReportModel):
     """Who asks. `needs`: what has to be done first: the first owner made, signing in, or nothing.
 
-    `people`: who can be chosen as the one at work; empty before signing in.
+    `people`: who can be chosen as the one at work; empty before signing in. `can_look_around`: whether the
+    demonstration can be started beside this workshop from here.
     """
 
     on_network: bool
@@ -44,6 +53,8 @@ class SessionOut(ReportModel):
     person: PersonOut | None
     device: str | None
     people: list[PersonOut]
+    made_up: MadeUpOut | None
+    can_look_around: bool
 
 
 class SignInIn(RequestModel):
@@ -138,15 +149,27 @@ def _address(request: Request) -> str:
 def get_session(request: Request, session: SessionDep, known: SignedInDep) -> SessionOut:
     """Who is signed in here, and what has to be done first."""
     on_network = network_of(request.scope) is not None
+    state: MadeUp | None = request.app.state.made_up
+    made_up = None if state is None else MadeUpOut(back=state.back)
     if on_network and known is None:
         needs: Literal["first-owner", "sign-in"] = "sign-in" if owners(session) else "first-owner"
-        return SessionOut(on_network=True, needs=needs, person=None, device=None, people=[])
+        return SessionOut(
+            on_network=True,
+            needs=needs,
+            person=None,
+            device=None,
+            people=[],
+            made_up=made_up,
+            can_look_around=False,
+        )
     return SessionOut(
         on_network=on_network,
         needs="nothing",
         person=None if known is None else known.person,
         device=None if known is None else known.device,
         people=people.list_people(session),
+        made_up=made_up,
+        can_look_around=offered_to(request),
     )
 
 

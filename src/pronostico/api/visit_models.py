@@ -226,7 +226,7 @@ class VisitOut(ReportModel):
 
     `not_cold`: why it is no cold check. `done`: the stops at which something was noted. `positions`: where
     the crank stood when the valves were read. `school`: how it is turned.
-    `adjusted`: valves that were set at it.
+    `adjusted`: valves that were set at it. `first_of_all`: no other visit is in the workshop.
     """
 
     id: str
@@ -255,6 +255,7 @@ class VisitOut(ReportModel):
     cover_off: bool
     simulated: list[str]
     reference_temperature_c: float | None
+    first_of_all: bool
 
 
 class ApartOut(ReportModel):

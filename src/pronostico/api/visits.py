@@ -56,6 +56,7 @@ from pronostico.services.visits.moving import move_visit
 from pronostico.services.visits.steps import done_steps
 from pronostico.services.workshop import blade_sets
 from pronostico.services.workshop.customers import customer_line
+from pronostico.store.visits import has_one_visit
 
 router = APIRouter(prefix="/engines/{engine_id}/visits", tags=["visits"])
 # An address has nothing but text in it.
@@ -71,6 +72,7 @@ def _visit_out(session: Session, engine_id: str, visit_id: str) -> VisitOut:
     noted = findings_at(record, visit_id)
     return VisitOut(
         positions=list(opened.positions),
+        first_of_all=has_one_visit(session),
         school=school_of(engine, visit),
         adjusted=list(dict.fromkeys(one.valve for one in visit.settings)),
         reference_temperature_c=engine.reference_temperature_c,

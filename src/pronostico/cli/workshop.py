@@ -25,6 +25,7 @@ Port = Annotated[int, typer.Option(help="The port to serve on, if it is free.", 
 Lan = Annotated[
     bool, typer.Option("--lan", help="Serve other devices of the network too; everybody signs in.")
 ]
+Back = Annotated[str | None, typer.Option(help="Where the pages lead back to.", hidden=True)]
 Certificate = Annotated[
     Path | None, typer.Option(help="With --lan: a certificate of your own (PEM); one is made otherwise.")
 ]
@@ -59,17 +60,22 @@ def serve(
 
 
 @app.command()
-def demo(port: Port = DEFAULT_PORT, lan: Lan = False) -> None:
+def demo(port: Port = DEFAULT_PORT, lan: Lan = False, back: Back = None) -> None:
     """Serve the application over a throw-away copy of the demonstration."""
     from pronostico.demo.seed import seed_demo
-    from pronostico.serving import serve_application
+    from pronostico.services.demonstration import MadeUp
+    from pronostico.serving import end_with_standard_input, serve_application
 
     with suppress(KeyboardInterrupt), tempfile.TemporaryDirectory(prefix="pronostico-demo-") as folder:
         # Nor does it touch the workshop's own knowledge.
         os.environ["PRONOSTICO_KNOWLEDGE"] = str(Path(folder) / "knowledge")
         path = seed_demo(Path(folder), today=today(), now=datetime.now(UTC))
         typer.echo(f"The demonstration's records and their simulated truth are in {folder}")
-        serve_application(path, Settings().static, port, on_network=_on_network(lan, None, None))
+        if back is not None:
+            end_with_standard_input()
+        made_up = MadeUp(back)
+        on_network = _on_network(lan, None, None)
+        serve_application(path, Settings().static, port, on_network=on_network, made_up=made_up)
 
 
 @contextmanager

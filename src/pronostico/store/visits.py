@@ -132,6 +132,11 @@ def _documents(session: Session, wanted: Sequence[int]) -> Iterator[tuple[int, J
         )
 
 
+def has_one_visit(session: Session) -> bool:
+    """Whether the workshop has had a single visit so far."""
+    return len(session.scalars(select(VisitRow.pk).limit(2)).all()) == 1
+
+
 def load_visits(session: Session, engine_id: str) -> list[VisitModel]:
     """The visits of an engine, in order; shared between those who ask, and therefore never changed."""
     stamps = dict(session.execute(_STAMPS, {"engine": engine_id}).all())

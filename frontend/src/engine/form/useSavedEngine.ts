@@ -2,8 +2,8 @@ import { zodResolver } from '@hookform/resolvers/zod'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { useForm, useWatch, type FieldErrors, type Path } from 'react-hook-form'
-import { useNavigate } from 'react-router'
-import { engineAddress } from '@/api/addresses'
+import { useNavigate, useSearchParams } from 'react-router'
+import { engineAddress, tablesAddress } from '@/api/addresses'
 import { api, ProblemError, unwrap, type Engine, type EngineDetail, type Fault } from '@/api/client'
 import { engineQuery, enginesQuery } from '@/api/queries'
 import { placedValves, type EngineDraft, type EngineValues, type ValveDraft } from './draft'
@@ -43,6 +43,8 @@ export function useSavedEngine(
   draftId: string,
 ) {
   const navigate = useNavigate()
+  // Where to go once it is saved: to its page, or to the import of its notebook.
+  const goOn = useSearchParams()[0].get('then')
   const queryClient = useQueryClient()
   const { data: engines = [] } = useQuery(enginesQuery)
   const [base, setBase] = useState(start.base)
@@ -86,7 +88,9 @@ export function useSavedEngine(
       saved.current = true
       forgetDraft(draftId)
       await queryClient.invalidateQueries({ queryKey: ['engines'] })
-      await navigate(engineAddress(kept.engine.id))
+      await navigate(
+        goOn === 'import' ? tablesAddress(kept.engine.id) : engineAddress(kept.engine.id),
+      )
     },
   })
 

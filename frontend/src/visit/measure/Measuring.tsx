@@ -9,6 +9,7 @@ import { useTitle } from '@/design/useTitle'
 import { PhaseChoice } from '@/visit/shared/PhaseChoice'
 import { PositionAlert } from '@/visit/shared/PositionAlert'
 import { FailureNotice } from './FailureNotice'
+import { FirstVisitPointers } from './FirstVisitPointers'
 import { HandLine } from './HandLine'
 import { PlanColumn } from './PlanColumn'
 import { ReadingLine } from './ReadingLine'
@@ -49,6 +50,7 @@ export function Measuring({
     `, spec ${lengthFigure(known.spec.min_mm, unit)} to ${length(known.spec.max_mm, unit)}${engine.source ? '' : ', source not given'}`
   return (
     <>
+      {visit.first_of_all && <FirstVisitPointers />}
       <PositionAlert engineId={engine.id} visitId={visit.id} positions={visit.positions} />
       <div className="grid gap-x-6 gap-y-2 lg:grid-cols-[minmax(0,1.15fr)_minmax(0,1fr)]">
         <PlanColumn
@@ -71,7 +73,9 @@ export function Measuring({
                 {turn > 1 && `, turn ${turn} of the crank`}
               </span>
             </h1>
-            <PhaseChoice phase={phase} onChange={work.setPhase} />
+            <div data-pointer="phase" className="shrink-0">
+              <PhaseChoice phase={phase} onChange={work.setPhase} />
+            </div>
           </div>
           <BladeFan
             bladesMm={choice.bladesMm}
@@ -98,7 +102,9 @@ export function Measuring({
               }}
               onRead={work.enter}
             />
-            <AnswerButtons onAnswer={work.answer} />
+            <div data-pointer="answers">
+              <AnswerButtons onAnswer={work.answer} />
+            </div>
             <WithinReach work={work} />
           </div>
           <ReadingLine

@@ -24,7 +24,7 @@ export function ValveActions({ work, visit }: { work: ValveWork; visit: Visit })
   const skipped = work.measured?.skipped ?? null
   return (
     <>
-      <div className="flex flex-wrap justify-between gap-1.5">
+      <div className="flex flex-wrap justify-between gap-1.5" data-pointer="next">
         <Button
           onClick={() => work.takeBack()}
           disabled={tries.length === 0}

@@ -7,7 +7,7 @@ import type { ValveWork } from './useValveWork'
 export function WithinReach({ work }: { work: ValveWork }) {
   const { estimate, tries, phase, isLast, next } = work
   return (
-    <div className="flex items-center justify-between gap-1.5 md:hidden">
+    <div className="flex items-center justify-between gap-1.5 md:hidden" data-pointer="next">
       <Button
         onClick={() => work.takeBack()}
         disabled={tries.length === 0}

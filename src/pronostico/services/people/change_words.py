@@ -71,6 +71,7 @@ CHANGES: dict[str, str] = {
     "put_recheck": "next check",
     "put_progress": "state of the work",
     "put_parts_used": "parts used",
+    "post_demonstration": "made-up workshop opened",
     "put_parts_changed": "parts of a valve changed",
     "put_kit": "parts and tools to have ready",
     "put_minutes": "labour time",
