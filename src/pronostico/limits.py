@@ -24,6 +24,7 @@ TOML_DOTS = 100
 """Points in one line: each part of a dotted key is a table of its own."""
 CELL_CHARACTERS = 2_000
 """Of one cell of a spreadsheet."""
+UNPACKED_SHEET_BYTES = 200_000_000
 SHEET_ROWS, SHEET_COLUMNS = 200_000, 200
 ARCHIVE_FILES = 200_000
 ARCHIVE_BYTES = 8_000 * MEGABYTE

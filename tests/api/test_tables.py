@@ -166,7 +166,14 @@ def test_thou_and_mm_in_one_sheet_are_asked_about_by_size(bare):
     assert refused.status_code == 422 and "by-size" not in refused.text
     one_unit = look(bare, mixed, unit="mm")
     assert one_unit["faults"] == [
-        {"line": 2, "column": "went (mm)", "message": "10 mm would be 10 mm; as thou it is 0.254 mm"}
+        {
+            "place": "line 2",
+            "line": 2,
+            "column": "went (mm)",
+            "message": "10 mm would be 10 mm; as thou it is 0.254 mm",
+            "index": 3,
+            "text": "10",
+        }
     ]
     assert take(bare, mixed, unit="by-size").status_code == 200
     assert visits_of(bare)[0]["readings"][0]["tries"][0]["blades_mm"] == [0.254]
@@ -220,7 +227,7 @@ def test_a_fault_is_reported_by_line_and_column_and_nothing_is_stored(bare, row,
     ("content", "said"),
     [
         (b"", "is empty"),
-        (b"PK\x03\x04\x00\x00", "a workbook itself cannot be read"),
+        (b"PK\x03\x04\x00\x00", "cannot be read as a workbook"),
         (b"valve\xff\xfe\x81", "is not windows-1252"),
     ],
 )

@@ -4,6 +4,8 @@ import csv
 import io
 from datetime import date, timedelta
 
+from openpyxl import Workbook
+from PIL import Image
 from playwright.sync_api import expect
 
 from tests.browser.asking import post
@@ -39,3 +41,36 @@ def test_a_spreadsheet_is_asked_about_fixed_by_choice_and_imported(watched, serv
     saving.value.save_as(saved)
     kept = {row["valve"]: row for row in csv.DictReader(io.StringIO(saved.read_text()))}
     assert set(kept) == {"1E", "1I"} and kept["1I"]["went_mm"] == "0.1524"
+
+
+def test_a_notebook_is_corrected_on_the_page_and_its_photo_kept(page, server, tmp_path):
+    engine = page.request.get(server.address + "/api/engines/resurfacer-1").json()["engine"]
+    bare = {"engine": {**engine, "id": "bare", "name": "Bare"}, "confirmed": []}
+    assert post(server.address + "/api/engines", json=bare).status_code == 201
+    book = Workbook()
+    book.active.title = "shed"
+    days = [date.today() - timedelta(days=back) for back in (400, 100)]
+    for row in (["Datum", "Stunden", "1E", "X", "1E dopo"], [days[0], 250, "0.20-0.23", "0.15", 0.28]):
+        book.active.append(row)
+    book.active.append([days[1], 500, "0.25", "O.15", None])
+    notebook = tmp_path / "notebook.xlsx"
+    book.save(notebook)
+    page.goto(server.address + "/engines/bare/tables")
+    page.get_by_label("Spreadsheet file").set_input_files(notebook)
+    page.get_by_label("Column X is").select_option("1I: clearance as found")
+    faults = page.get_by_role("region", name="Rows with errors")
+    cell = faults.get_by_label("line 3, X")
+    expect(cell).to_have_value("O.15")
+    cell.fill("0.15")
+    cell.press("Enter")
+    expect(faults).to_contain_text("1 cell corrected here")
+    page.get_by_role("button", name="Import 5 readings").press("Enter")
+    expect(page.get_by_text("settings: 1.")).to_be_visible()
+    picture = tmp_path / "sheet.png"
+    Image.new("RGB", (40, 30), "white").save(picture)
+    page.get_by_label("Photo of the old sheet").set_input_files(picture)
+    expect(page.get_by_text("The photo is kept with visit")).to_be_visible()
+    # The next sheet with these heads is read as this one was.
+    page.get_by_label("Spreadsheet file").set_input_files(notebook)
+    expect(page.get_by_text("as they were when a sheet with these heads was imported last")).to_be_visible()
+    expect(page.get_by_label("Column X is")).to_have_value("clearance of 1I")

@@ -102,6 +102,10 @@ export type ShopImport = Schemas['ImportOut']
 export type Copies = Schemas['CopiesOut']
 export type SheetSeen = Schemas['ReadingsOut']
 export type SheetRole = NonNullable<SheetSeen['columns'][number]['role']>
+export type SheetValveRole = Extract<
+  SheetRole,
+  'clearance' | 'left' | 'went' | 'refused' | 'target' | 'shim_before' | 'shim'
+>
 export type SheetChoices = NonNullable<operations['post_readings_preview']['parameters']['query']>
 export type InstrumentKind = Schemas['InstrumentOut']
 export type KeptTrace = Schemas['InstrumentsOut']['traces'][number]

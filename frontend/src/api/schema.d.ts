@@ -2483,7 +2483,7 @@ export interface paths {
         put?: never;
         /**
          * Post Demonstration
-         * @description Start the made-up workshop beside one's own, or find the one that was started; it takes some seconds.
+         * @description Start the made-up workshop beside one's own, or find the one that was started; it takes seconds.
          */
         post: operations["post_demonstration"];
         delete?: never;
@@ -3707,6 +3707,8 @@ export interface components {
         /**
          * ColumnOut
          * @description A column of the sheet: its head, what it is taken for, and the first thing in it.
+         *
+         *     `valve`: whose it is, where each valve has columns of its own.
          */
         ColumnOut: {
             /** Index */
@@ -3714,7 +3716,9 @@ export interface components {
             /** Head */
             head: string;
             /** Role */
-            role: ("valve" | "cylinder" | "side" | "date" | "usage" | "visit" | "phase" | "went" | "refused" | "felt" | "clearance" | "temperature" | "engine") | null;
+            role: ("valve" | "cylinder" | "side" | "date" | "usage" | "visit" | "phase" | "went" | "refused" | "felt" | "clearance" | "left" | "target" | "shim_before" | "shim" | "temperature" | "engine") | null;
+            /** Valve */
+            valve: string | null;
             /** Example */
             example: string;
         };
@@ -6569,25 +6573,27 @@ export interface components {
          * ReadingsOut
          * @description What a spreadsheet would bring, or has brought.
          *
-         *     `missing`: what has to be among the columns. `fault_count` counts all, `faults` shows the first of them.
+         *     `sheets`: all of a workbook; `sheets_read`: those with the same heads, which are read. `remembered`: the
+         *     columns are as they were when a sheet with these heads was imported. `missing`: what has to be among the
+         *     columns. `fault_count` counts all, `faults` shows the first of them.
          */
         ReadingsOut: {
-            /**
-             * Encoding
-             * @enum {string}
-             */
-            encoding: "utf-8" | "utf-16" | "windows-1252";
+            /** Sheets */
+            sheets: string[];
+            /** Sheets Read */
+            sheets_read: string[];
+            /** Remembered */
+            remembered: boolean;
+            /** Encoding */
+            encoding: ("utf-8" | "utf-16" | "windows-1252") | null;
             /** Not Utf 8 */
             not_utf_8: number | null;
-            /**
-             * Delimiter
-             * @enum {string}
-             */
-            delimiter: "comma" | "semicolon" | "tab" | "bar";
+            /** Delimiter */
+            delimiter: ("comma" | "semicolon" | "tab" | "bar") | null;
             /** Decimal Comma */
             decimal_comma: boolean;
             /** Unit */
-            unit: ("mm" | "thou" | "inch" | "by-size") | null;
+            unit: ("mm" | "0.01 mm" | "thou" | "inch" | "by-size") | null;
             /** Dates */
             dates: ("day-first" | "month-first") | null;
             /** Columns */
@@ -6608,6 +6614,8 @@ export interface components {
             readings_new: number;
             /** Readings Same */
             readings_same: number;
+            /** Settings New */
+            settings_new: number;
             /** Visits */
             visits: components["schemas"]["VisitChangeOut"][];
             /** Visit Count */
@@ -6824,30 +6832,33 @@ export interface components {
         };
         /**
          * RowFaultOut
-         * @description Why a row cannot be taken.
+         * @description Why a row cannot be taken: where it is in words, and the cell that may be said otherwise.
          */
         RowFaultOut: {
+            /** Place */
+            place: string;
             /** Line */
             line: number;
             /** Column */
             column: string;
             /** Message */
             message: string;
+            /** Index */
+            index: number | null;
+            /** Text */
+            text: string;
         };
         /**
          * RowOut
          * @description A row as it was understood; thicknesses in mm.
          */
         RowOut: {
+            /** Place */
+            place: string;
             /** Line */
             line: number;
             /** Valve */
             valve: string;
-            /**
-             * Phase
-             * @enum {string}
-             */
-            phase: "found" | "left";
             /**
              * Day
              * Format: date
@@ -6855,8 +6866,14 @@ export interface components {
             day: string;
             /** Usage */
             usage: number;
-            /** Answers */
-            answers: components["schemas"]["TryModel"][];
+            /** Found */
+            found: components["schemas"]["TryModel"][];
+            /** Left */
+            left: components["schemas"]["TryModel"][];
+            /** Target Mm */
+            target_mm: number | null;
+            /** Shim Mm */
+            shim_mm: number | null;
         };
         /**
          * RunIn
@@ -12077,11 +12094,14 @@ export interface operations {
     post_readings_preview: {
         parameters: {
             query?: {
-                unit?: ("mm" | "thou" | "inch" | "by-size") | null;
+                unit?: ("mm" | "0.01 mm" | "thou" | "inch" | "by-size") | null;
                 dates?: ("day-first" | "month-first") | null;
                 encoding?: ("utf-8" | "utf-16" | "windows-1252") | null;
                 delimiter?: ("comma" | "semicolon" | "tab" | "bar") | null;
+                sheet?: string | null;
                 column?: string[];
+                valve_column?: string[];
+                correction?: string[];
             };
             header?: never;
             path: {
@@ -12150,11 +12170,14 @@ export interface operations {
         parameters: {
             query?: {
                 leave_out_faulty?: boolean;
-                unit?: ("mm" | "thou" | "inch" | "by-size") | null;
+                unit?: ("mm" | "0.01 mm" | "thou" | "inch" | "by-size") | null;
                 dates?: ("day-first" | "month-first") | null;
                 encoding?: ("utf-8" | "utf-16" | "windows-1252") | null;
                 delimiter?: ("comma" | "semicolon" | "tab" | "bar") | null;
+                sheet?: string | null;
                 column?: string[];
+                valve_column?: string[];
+                correction?: string[];
             };
             header?: never;
             path: {

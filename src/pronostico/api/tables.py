@@ -21,6 +21,7 @@ from pronostico.services.exchange.spreadsheet.readings import (
 from pronostico.services.exchange.spreadsheet.report import ReadingsOut
 from pronostico.services.exchange.spreadsheet.sheet import Delimiter, Encoding
 from pronostico.services.exchange.spreadsheet.understood import Choices
+from pronostico.services.exchange.spreadsheet.wide import WHATS, ValveColumn
 
 router = APIRouter(prefix="/engines/{engine_id}", tags=["tables"])
 _CSV: dict[int | str, dict[str, Any]] = {200: {"content": {"text/csv": {"schema": {"type": "string"}}}}}
@@ -75,16 +76,42 @@ _SHEET: dict[str, Any] = {
 }
 
 
+# A column of one valve: its number, what it is, the valve.
+ChosenValveColumn = Annotated[str, Field(pattern=rf"^(0|[1-9][0-9]{{0,2}}):({'|'.join(WHATS)}):.{{1,80}}$")]
+# A cell said otherwise: its line, its column, the text.
+Correction = Annotated[str, Field(pattern=r"^[1-9][0-9]{0,15}:(0|[1-9][0-9]{0,2}):.{0,200}$")]
+
+
 def _choices(
     unit: Unit | None = None,
     dates: DateOrder | None = None,
     encoding: Encoding | None = None,
     delimiter: Delimiter | None = None,
+    sheet: Annotated[str | None, Query(max_length=100)] = None,
     column: Annotated[list[ChosenColumn], Query(max_length=200)] = [],  # noqa: B006 - FastAPI copies it
+    valve_column: Annotated[list[ChosenValveColumn], Query(max_length=200)] = [],  # noqa: B006
+    correction: Annotated[list[Correction], Query(max_length=200)] = [],  # noqa: B006
 ) -> Choices:
     chosen = [one.split(":") for one in column]
     columns = {role: int(index) for name, index in chosen for role in ROLES if role == name}
-    return Choices(unit, dates, encoding, delimiter, columns or None)
+    of_valves = []
+    for one in valve_column:
+        index, named, valve = one.split(":", 2)
+        of_valves += [ValveColumn(int(index), valve, what) for what in WHATS if what == named]
+    corrections = []
+    for one in correction:
+        line, index, text = one.split(":", 2)
+        corrections.append((int(line), int(index), text))
+    return Choices(
+        unit,
+        dates,
+        encoding,
+        delimiter,
+        columns or ({} if of_valves else None),
+        tuple(of_valves),
+        sheet,
+        tuple(corrections),
+    )
 
 
 ChoicesDep = Annotated[Choices, Depends(_choices)]

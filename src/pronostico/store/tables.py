@@ -69,6 +69,15 @@ class CustomerRow(Base):
     data: Mapped[Json] = mapped_column(JSON)
 
 
+class SheetMappingRow(Base):
+    """What the columns of an imported spreadsheet were; by a digest of its heads."""
+
+    __tablename__ = "sheet_mappings"
+
+    digest: Mapped[str] = mapped_column(String(64), primary_key=True)
+    data: Mapped[Json] = mapped_column(JSON)
+
+
 class ValveRow(Base):
     """A valve of an engine; `data` is the record's valve without its id."""
 

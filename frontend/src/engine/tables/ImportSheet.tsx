@@ -1,17 +1,19 @@
 import { useState } from 'react'
 import { exampleSheetAddress } from '@/api/addresses'
-import type { SheetSeen } from '@/api/client'
+import type { Engine, SheetSeen } from '@/api/client'
 import { Button, buttonClass } from '@/design/Button'
 import { FileButton } from '@/design/FileButton'
 import { ErrorNotice } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 import { SheetColumns } from './SheetColumns'
+import { SheetPhotograph } from './SheetPhotograph'
 import { SheetSettings } from './SheetSettings'
 import { SheetFaults, SheetRows, SheetVisits } from './SheetTables'
 import { useSheetSeen, useTakeSheet, type Chosen } from './queries'
 
 /** Readings from a spreadsheet: found out or chosen what its columns are, looked at, then all of them or none. */
-export function ImportSheet({ engineId, usageUnit }: { engineId: string; usageUnit: string }) {
+export function ImportSheet({ engine }: { engine: Engine }) {
+  const { id: engineId, usage_unit: usageUnit } = engine
   const [file, setFile] = useState<File>()
   const [chosen, setChosen] = useState<Chosen>({})
   const [leaveOut, setLeaveOut] = useState(false)
@@ -32,12 +34,16 @@ export function ImportSheet({ engineId, usageUnit }: { engineId: string; usageUn
     >
       <div className="flex flex-col gap-3 px-4 py-3">
         <p>
-          One line per reading: valve, date, running total, and the blade that went in, the one that
-          would not, or a single figure. Save the spreadsheet as CSV; you see what would be imported
-          before anything is stored.
+          A workbook (.xlsx) or CSV, as it was kept: one line a visit with a column for each valve,
+          or one line a reading. Shims and settings may stand in columns too. You see what would be
+          imported, and correct it here, before anything is stored.
         </p>
         <div className="flex flex-wrap gap-2">
-          <FileButton label="Spreadsheet file" accept=".csv,.tsv,.txt,text/csv" onFile={choose}>
+          <FileButton
+            label="Spreadsheet file"
+            accept=".xlsx,.csv,.tsv,.txt,text/csv"
+            onFile={choose}
+          >
             {file ? 'Choose another spreadsheet' : 'Choose a spreadsheet'}
           </FileButton>
           <a href={exampleSheetAddress(engineId)} download className={buttonClass('quiet')}>
@@ -50,6 +56,7 @@ export function ImportSheet({ engineId, usageUnit }: { engineId: string; usageUn
           <Seen
             seen={seen.data}
             usageUnit={usageUnit}
+            valves={engine.valves.map((one) => one.id)}
             chosen={chosen}
             onChoose={(change) => setChosen({ ...chosen, ...change })}
           />
@@ -66,10 +73,20 @@ export function ImportSheet({ engineId, usageUnit }: { engineId: string; usageUn
         {take.isPending && <p role="status">Importing…</p>}
         {take.error && <ErrorNotice error={take.error} />}
         {take.data && (
-          <p role="status">
-            Imported. Readings: {take.data.readings_new}, visits: {take.data.visit_count}, rows with
-            errors left out: {take.data.fault_count}.
-          </p>
+          <>
+            <p role="status">
+              Imported. Readings: {take.data.readings_new}, visits: {take.data.visit_count}, rows
+              with errors left out: {take.data.fault_count}
+              {take.data.settings_new > 0 && `, settings: ${take.data.settings_new}`}.
+            </p>
+            {take.data.visits.length > 0 && (
+              <SheetPhotograph
+                engineId={engineId}
+                visitId={take.data.visits.at(-1)?.id ?? ''}
+                name={file?.name ?? ''}
+              />
+            )}
+          </>
         )}
       </div>
     </Sheet>
@@ -79,18 +96,20 @@ export function ImportSheet({ engineId, usageUnit }: { engineId: string; usageUn
 function Seen({
   seen,
   usageUnit,
+  valves,
   chosen,
   onChoose,
 }: {
   seen: SheetSeen
   usageUnit: string
+  valves: string[]
   chosen: Chosen
   onChoose: (change: Chosen) => void
 }) {
   return (
     <div className="flex flex-col gap-3">
       <SheetSettings seen={seen} onChoose={onChoose} />
-      <SheetColumns seen={seen} onChoose={(columns) => onChoose({ ...chosen, columns })} />
+      <SheetColumns seen={seen} valves={valves} onChoose={onChoose} />
       {seen.missing.length > 0 && (
         <div role="alert" className="rounded-card border-2 border-loose p-3">
           <p className="font-semibold text-loose">No column gives</p>
@@ -102,7 +121,11 @@ function Seen({
           <p className="text-sm">Choose the column above.</p>
         </div>
       )}
-      <SheetFaults seen={seen} />
+      <SheetFaults
+        seen={seen}
+        corrections={chosen.corrections ?? []}
+        onCorrect={(corrections) => onChoose({ corrections })}
+      />
       <SheetRows seen={seen} usageUnit={usageUnit} />
       <SheetVisits seen={seen} usageUnit={usageUnit} />
     </div>
@@ -125,9 +148,10 @@ function Taking({
   const open = seen.missing.length > 0 || seen.ambiguities.length > 0
   const faulty = seen.fault_count > 0
   if (open) return null
-  if (seen.readings_new === 0 && faulty)
-    return <p role="status">Nothing can be imported: fix the errors and choose the file again.</p>
-  if (seen.readings_new === 0)
+  const nothing = seen.readings_new + seen.settings_new === 0
+  if (nothing && faulty)
+    return <p role="status">Nothing can be imported: correct the errors above.</p>
+  if (nothing)
     return <p role="status">Nothing new: {seen.readings_same} readings are here already.</p>
   return (
     <div className="flex flex-wrap items-center gap-4">

@@ -1,4 +1,5 @@
-import type { SheetRole, SheetSeen } from '@/api/client'
+import type { SheetRole, SheetSeen, SheetValveRole } from '@/api/client'
+import type { Chosen, ValveColumn } from './queries'
 
 const ROLES: Record<SheetRole, string> = {
   valve: 'valve',
@@ -11,45 +12,88 @@ const ROLES: Record<SheetRole, string> = {
   went: 'blade that went in',
   refused: 'blade that would not go',
   felt: 'how it felt',
-  clearance: 'clearance, one figure',
+  clearance: 'clearance as found',
+  left: 'clearance as left',
+  target: 'set to',
+  shim_before: 'shim found',
+  shim: 'shim fitted',
   temperature: 'temperature',
   engine: 'engine',
 }
+const OF_A_VALVE: SheetValveRole[] = [
+  'clearance',
+  'left',
+  'went',
+  'refused',
+  'target',
+  'shim_before',
+  'shim',
+]
 
 /** Each column with the first thing in it, and what it is taken for. */
 export function SheetColumns({
   seen,
+  valves,
   onChoose,
 }: {
   seen: SheetSeen
-  onChoose: (columns: Partial<Record<SheetRole, number>>) => void
+  /** The engine's valves: a column may be one of them. */
+  valves: string[]
+  onChoose: (change: Chosen) => void
 }) {
-  function take(index: number, role: string) {
-    const kept = seen.columns.filter((one) => one.role && one.index !== index && one.role !== role)
-    const columns = Object.fromEntries(kept.map((one) => [one.role, one.index]))
-    onChoose(role ? { ...columns, [role]: index } : columns)
+  function take(index: number, choice: string) {
+    const [role, valve] = choice.split(' of ')
+    const others = seen.columns.filter((one) => one.role && one.index !== index)
+    const columns = Object.fromEntries(
+      others.filter((one) => !one.valve && one.role !== choice).map((one) => [one.role, one.index]),
+    )
+    const valveColumns = others.flatMap((one): ValveColumn[] =>
+      one.valve ? [{ index: one.index, what: one.role as SheetValveRole, valve: one.valve }] : [],
+    )
+    if (valve !== undefined) {
+      valveColumns.push({ index, what: role as SheetValveRole, valve })
+      onChoose({ columns, valveColumns })
+    } else {
+      onChoose({ columns: choice ? { ...columns, [choice]: index } : columns, valveColumns })
+    }
   }
   return (
-    <ul aria-label="Columns" className="flex flex-wrap text-sm">
-      {seen.columns.map((one) => (
-        <li key={one.index} className="-mr-px -mb-px border border-rule p-2">
-          <p className="font-semibold">{one.head || '(no head)'}</p>
-          <p className="max-w-40 truncate text-ink-soft">{one.example || '–'}</p>
-          <select
-            aria-label={`Column ${one.head || one.index + 1} is`}
-            value={one.role ?? ''}
-            onChange={(event) => take(one.index, event.target.value)}
-            className="mt-1 min-h-11 max-w-44 rounded-card border border-rule-strong bg-sheet px-1"
-          >
-            <option value="">not used</option>
-            {(Object.keys(ROLES) as SheetRole[]).map((role) => (
-              <option key={role} value={role}>
-                {ROLES[role]}
-              </option>
-            ))}
-          </select>
-        </li>
-      ))}
-    </ul>
+    <>
+      {seen.remembered && (
+        <p className="text-sm text-ink-soft">
+          The columns are as they were when a sheet with these heads was imported last.
+        </p>
+      )}
+      <ul aria-label="Columns" className="flex flex-wrap text-sm">
+        {seen.columns.map((one) => (
+          <li key={one.index} className="-mr-px -mb-px border border-rule p-2">
+            <p className="font-semibold">{one.head || '(no head)'}</p>
+            <p className="max-w-40 truncate text-ink-soft">{one.example || '–'}</p>
+            <select
+              aria-label={`Column ${one.head || one.index + 1} is`}
+              value={one.valve ? `${one.role} of ${one.valve}` : (one.role ?? '')}
+              onChange={(event) => take(one.index, event.target.value)}
+              className="mt-1 min-h-11 max-w-44 rounded-card border border-rule-strong bg-sheet px-1"
+            >
+              <option value="">not used</option>
+              {(Object.keys(ROLES) as SheetRole[]).map((role) => (
+                <option key={role} value={role}>
+                  {ROLES[role]}
+                </option>
+              ))}
+              {valves.map((valve) => (
+                <optgroup key={valve} label={`valve ${valve}`}>
+                  {OF_A_VALVE.map((role) => (
+                    <option key={role} value={`${role} of ${valve}`}>
+                      {valve}: {ROLES[role]}
+                    </option>
+                  ))}
+                </optgroup>
+              ))}
+            </select>
+          </li>
+        ))}
+      </ul>
+    </>
   )
 }

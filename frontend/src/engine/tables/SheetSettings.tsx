@@ -4,6 +4,7 @@ import type { Chosen } from './queries'
 
 const UNITS = {
   mm: 'mm',
+  '0.01 mm': 'hundredths of a mm',
   thou: 'thou',
   inch: 'inches',
   'by-size': 'by the size of each figure',
@@ -72,18 +73,44 @@ export function SheetSettings({
           value={seen.dates}
           onChoose={(dates) => onChoose({ dates })}
         />
-        <Choice
-          label="separator"
-          words={DELIMITERS}
-          value={seen.delimiter}
-          onChoose={(delimiter) => onChoose({ delimiter })}
-        />
-        <Choice
-          label="encoding"
-          words={ENCODINGS}
-          value={seen.encoding}
-          onChoose={(encoding) => onChoose({ encoding })}
-        />
+        {seen.sheets.length > 1 && (
+          <label className="flex flex-col text-sm text-ink-soft">
+            sheet of the workbook
+            <select
+              value={seen.sheets_read.length === 1 ? seen.sheets_read[0] : ''}
+              onChange={(event) => onChoose({ sheet: event.target.value || undefined })}
+              className="min-h-11 rounded-card border border-rule-strong bg-sheet px-2 text-base text-ink"
+            >
+              <option value="">
+                {seen.sheets_read.length > 1
+                  ? `all with the same heads: ${seen.sheets_read.join(', ')}`
+                  : 'all with the same heads'}
+              </option>
+              {seen.sheets.map((name) => (
+                <option key={name} value={name}>
+                  {name}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
+        {/* A workbook has neither. */}
+        {seen.delimiter !== null && (
+          <Choice
+            label="separator"
+            words={DELIMITERS}
+            value={seen.delimiter}
+            onChoose={(delimiter) => onChoose({ delimiter })}
+          />
+        )}
+        {seen.encoding !== null && (
+          <Choice
+            label="encoding"
+            words={ENCODINGS}
+            value={seen.encoding}
+            onChoose={(encoding) => onChoose({ encoding })}
+          />
+        )}
         <p className="flex flex-col text-sm text-ink-soft">
           decimal sign
           <span className="flex min-h-11 items-center text-base text-ink">
@@ -91,7 +118,7 @@ export function SheetSettings({
           </span>
         </p>
       </div>
-      {seen.not_utf_8 !== null && (
+      {seen.not_utf_8 !== null && seen.encoding !== null && (
         <p className="text-sm text-loose">
           Line {seen.not_utf_8} is not UTF-8, so the sheet is read as {ENCODINGS[seen.encoding]};
           change it if letters look wrong.

@@ -1,34 +1,106 @@
+import { useState } from 'react'
 import type { SheetSeen } from '@/api/client'
-import { length, usage } from '@/design/format'
+import { Button } from '@/design/Button'
+import { length, usage, type LengthUnit } from '@/design/format'
+import type { Correction } from './queries'
 import { usePreferences } from '@/design/preferences'
 
 const HEAD = 'py-1 pr-3 text-left font-normal text-ink-soft'
 
-/** The rows that cannot be taken, each with its line, its column and what would be right. */
-export function SheetFaults({ seen }: { seen: SheetSeen }) {
-  if (seen.fault_count === 0) return null
+/** The rows that cannot be taken, each with its place, its column and what would be right; put right here. */
+export function SheetFaults({
+  seen,
+  corrections,
+  onCorrect,
+}: {
+  seen: SheetSeen
+  corrections: Correction[]
+  onCorrect: (corrections: Correction[]) => void
+}) {
+  if (seen.fault_count === 0 && corrections.length === 0) return null
+  function correct(line: number, index: number, text: string) {
+    const others = corrections.filter((one) => one.line !== line || one.index !== index)
+    onCorrect([...others, { line, index, text }])
+  }
   return (
     <section aria-label="Rows with errors" className="rounded-card border-2 border-tight">
       <h3 className="px-3 pt-2 font-semibold text-tight">
         {seen.fault_count} of {seen.rows} rows have errors
         {seen.faults.length < seen.fault_count && `; the first ${seen.faults.length}`}
       </h3>
-      <div tabIndex={0} className="max-h-56 overflow-y-auto px-3 pb-2">
+      <div tabIndex={0} className="max-h-72 overflow-y-auto px-3 pb-2">
         <table className="w-full border-collapse text-sm">
           <tbody>
             {seen.faults.map((one) => (
-              <tr key={`${one.line} ${one.column}`} className="border-t border-rule align-top">
+              <tr
+                key={`${one.line} ${one.column} ${one.text}`}
+                className="border-t border-rule align-top"
+              >
                 <th scope="row" className="py-1 pr-3 text-left font-normal whitespace-nowrap">
-                  line {one.line}
+                  {one.place}
                 </th>
                 <td className="py-1 pr-3 font-semibold">{one.column}</td>
-                <td className="py-1">{one.message}</td>
+                <td className="py-1 pr-3">{one.message}</td>
+                <td className="py-1">
+                  {one.index !== null && corrections.length < MOST_CORRECTIONS && (
+                    <Cell
+                      label={`${one.place}, ${one.column}`}
+                      text={one.text}
+                      onCorrect={(text) => correct(one.line, one.index ?? 0, text)}
+                    />
+                  )}
+                </td>
               </tr>
             ))}
           </tbody>
         </table>
       </div>
+      {corrections.length > 0 && (
+        <p className="flex flex-wrap items-center gap-3 border-t border-rule px-3 py-1 text-sm">
+          {corrections.length} {corrections.length === 1 ? 'cell' : 'cells'} corrected here; the
+          file stays as it is.
+          <Button look="quiet" onClick={() => onCorrect([])}>
+            Undo the corrections
+          </Button>
+        </p>
+      )}
     </section>
+  )
+}
+
+// So many go with one request.
+const MOST_CORRECTIONS = 200
+
+/** What stands in a cell, to be typed otherwise; Enter takes it. */
+function Cell({
+  label,
+  text,
+  onCorrect,
+}: {
+  label: string
+  text: string
+  onCorrect: (text: string) => void
+}) {
+  const [typed, setTyped] = useState(text)
+  return (
+    <form
+      className="flex gap-1"
+      onSubmit={(event) => {
+        event.preventDefault()
+        if (typed !== text) onCorrect(typed)
+      }}
+    >
+      <input
+        aria-label={label}
+        value={typed}
+        maxLength={200}
+        onChange={(event) => setTyped(event.target.value)}
+        className="min-h-11 w-28 rounded-card border border-rule-strong bg-sheet px-2"
+      />
+      <Button type="submit" disabled={typed === text}>
+        Correct
+      </Button>
+    </form>
   )
 }
 
@@ -41,7 +113,7 @@ export function SheetRows({ seen, usageUnit }: { seen: SheetSeen; usageUnit: str
       <caption className="text-left font-semibold">First rows as interpreted</caption>
       <thead>
         <tr className="border-b border-ink">
-          {['line', 'valve', 'day', 'usage', 'phase', 'answers'].map((name) => (
+          {['row', 'valve', 'day', 'usage', 'as found', 'as left', 'set or fitted'].map((name) => (
             <th key={name} scope="col" className={HEAD}>
               {name}
             </th>
@@ -50,24 +122,32 @@ export function SheetRows({ seen, usageUnit }: { seen: SheetSeen; usageUnit: str
       </thead>
       <tbody>
         {seen.sample.map((row) => (
-          <tr key={row.line} className="border-b border-rule">
-            <td className="py-1 pr-3">{row.line}</td>
+          <tr key={`${row.line} ${row.valve}`} className="border-b border-rule">
+            <td className="py-1 pr-3">{row.place}</td>
             <td className="py-1 pr-3 font-semibold">{row.valve}</td>
             <td className="py-1 pr-3">{row.day}</td>
             <td className="py-1 pr-3">{usage(row.usage, usageUnit)}</td>
-            <td className="py-1 pr-3">as {row.phase}</td>
+            <td className="py-1 pr-3">{answersText(row.found, unit)}</td>
+            <td className="py-1 pr-3">{answersText(row.left, unit)}</td>
             <td className="py-1">
-              {row.answers
-                .map((one) => {
-                  const blades = one.blades_mm.map((blade) => length(blade, unit)).join(' + ')
-                  return `${blades} ${one.felt}`
-                })
-                .join('; ')}
+              {row.target_mm !== null && `to ${length(row.target_mm, unit)} `}
+              {row.shim_mm !== null && `shim ${row.shim_mm.toFixed(3)} mm`}
             </td>
           </tr>
         ))}
       </tbody>
     </table>
+  )
+}
+
+function answersText(answers: SheetSeen['sample'][number]['found'], unit: LengthUnit): string {
+  return (
+    answers
+      .map((one) => {
+        const blades = one.blades_mm.map((blade) => length(blade, unit)).join(' + ')
+        return `${blades} ${one.felt}`
+      })
+      .join('; ') || '–'
   )
 }
 

@@ -59,7 +59,7 @@ export function TablesPage() {
             </p>
           </div>
         </Sheet>
-        <ImportSheet engineId={engine.id} usageUnit={engine.usage_unit} />
+        <ImportSheet engine={engine} />
       </div>
     </div>
   )

@@ -1,14 +1,30 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { api, unwrap, type SheetChoices, type SheetRole } from '@/api/client'
+import { api, unwrap, type SheetChoices, type SheetRole, type SheetValveRole } from '@/api/client'
 
+export type ValveColumn = {
+  index: number
+  what: SheetValveRole
+  valve: string
+}
+/** A cell said otherwise: by its line and column. */
+export type Correction = { line: number; index: number; text: string }
 /** What is said of a spreadsheet beside what is found in it; columns by role, counted from nought. */
-export type Chosen = Omit<SheetChoices, 'column'> & { columns?: Partial<Record<SheetRole, number>> }
+export type Chosen = Omit<SheetChoices, 'column' | 'valve_column' | 'correction'> & {
+  columns?: Partial<Record<SheetRole, number>>
+  valveColumns?: ValveColumn[]
+  corrections?: Correction[]
+}
 
-function query({ columns, ...rest }: Chosen): SheetChoices {
-  if (columns === undefined) return rest
+function query({ columns, valveColumns, corrections = [], ...rest }: Chosen): SheetChoices {
   return {
     ...rest,
-    column: Object.entries(columns).map(([role, index]) => `${role}:${index}`),
+    ...(columns && {
+      column: Object.entries(columns).map(([role, index]) => `${role}:${index}`),
+    }),
+    ...(valveColumns && {
+      valve_column: valveColumns.map(({ index, what, valve }) => `${index}:${what}:${valve}`),
+    }),
+    correction: corrections.map(({ line, index, text }) => `${line}:${index}:${text}`),
   }
 }
 

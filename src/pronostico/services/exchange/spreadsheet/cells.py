@@ -15,10 +15,10 @@ from pronostico.core.units import MM_PER_INCH, MM_PER_THOU
 from pronostico.core.visits import THICKEST_BLADE_MM, Felt, Phase
 from pronostico.record.engine import ValveModel
 
-LengthIn = Literal["mm", "thou", "inch"]
-Unit = Literal["mm", "thou", "inch", "by-size"]
+LengthIn = Literal["mm", "0.01 mm", "thou", "inch"]
+Unit = Literal["mm", "0.01 mm", "thou", "inch", "by-size"]
 DateOrder = Literal["day-first", "month-first"]
-_MM: dict[LengthIn, float] = {"mm": 1.0, "thou": MM_PER_THOU, "inch": MM_PER_INCH}
+_MM: dict[LengthIn, float] = {"mm": 1.0, "0.01 mm": 0.01, "thou": MM_PER_THOU, "inch": MM_PER_INCH}
 # No blade is thinner than this, and no clearance of an engine that is adjusted reaches the other.
 _THINNEST_MM, _WIDEST_MM = 0.015, 1.3
 _INCH_BELOW, _THOU_FROM = 0.02, 1.0
@@ -59,7 +59,9 @@ def usage_of(text: str, *, decimal_comma: bool) -> float:
     Raises:
         CellFault: it is none.
     """
-    bare = re.sub(r"\s*(h|hrs?|hours?|km|mi|miles)\.?$", "", text.strip(), flags=re.IGNORECASE)
+    bare = re.sub(
+        r"\s*(h|hrs?|hours?|std|stunden|ore|km|mi|miles)\.?$", "", text.strip(), flags=re.IGNORECASE
+    )
     point, thousands = (",", ".") if decimal_comma else (".", ",")
     if re.fullmatch(rf"\d{{1,3}}({re.escape(thousands)}\d{{3}})+({re.escape(point)}\d+)?", bare):
         bare = bare.replace(thousands, "")
@@ -154,6 +156,32 @@ def blades_of(text: str, unit: Unit) -> tuple[float, ...]:
     return tuple(_blade_mm(text, number, written, unit) for number, written in _parts(_bare(text)))
 
 
+def shim_of(text: str) -> float:
+    """The thickness of a shim, mm; three digits without a mark are its print: 265 is 2.65 mm.
+
+    Raises:
+        CellFault: it is no thickness of a shim.
+    """
+    bare = re.sub(r"\s*mm$", "", text.strip(), flags=re.IGNORECASE)
+    number = plain_number(bare)
+    if number is not None and re.fullmatch(r"\d{3}", bare):
+        number /= 100.0
+    if number is None or not 0.5 <= number <= 6.0:
+        raise CellFault(f"'{text}' is not a shim such as 2.65")
+    return number
+
+
+def range_of(text: str) -> tuple[str, str] | None:
+    """The two figures of a cell that says what went and what would not: '0.13-0.15'; None: it is none."""
+    match = re.fullmatch(
+        r"\s*([\d.,]+)\s*(mm|thou|th|in|\")?\s*[-\u2013/]\s*([\d.,]+)\s*(mm|thou|th|in|\")?\s*", text
+    )
+    if match is None:
+        return None
+    unit = match.group(4) or match.group(2) or ""
+    return match.group(1) + unit, match.group(3) + unit
+
+
 _FELT: dict[str, Felt] = {
     **dict.fromkeys(("drag", "drags", "dragging", "slight drag", "firm", "snug"), "drag"),
     **dict.fromkeys(("free", "falls free", "falls in", "loose", "easy"), "free"),
@@ -192,8 +220,30 @@ def phase_of(text: str) -> Phase:
 
 _SIDES: dict[str, Side] = {
     **dict.fromkeys(("i", "in", "int", "intake", "inlet"), "intake"),
+    **dict.fromkeys(("einlass", "ein", "aspirazione", "asp", "admission", "admision", "inlaat"), "intake"),
     **dict.fromkeys(("e", "x", "ex", "exh", "exhaust"), "exhaust"),
+    **dict.fromkeys(("auslass", "aus", "scarico", "scar", "echappement", "escape", "uitlaat"), "exhaust"),
 }
+
+
+_NO_SIDE = frozenset(
+    (
+        "cyl",
+        "cylinder",
+        "valve",
+        "zyl",
+        "zylinder",
+        "ventil",
+        "cil",
+        "cilindro",
+        "valvola",
+        "cylindre",
+        "soupape",
+        "valvula",
+        "cilinder",
+        "klep",
+    )
+)
 
 
 class Valves:
@@ -216,9 +266,7 @@ class Valves:
         if own is not None:
             return own
         number = re.search(r"\d+", text)
-        words = [
-            word for word in re.findall(r"[a-z]+", text.lower()) if word not in ("cyl", "cylinder", "valve")
-        ]
+        words = [word for word in re.findall(r"[a-z]+", text.lower()) if word not in _NO_SIDE]
         if number is None or len(words) != 1 or words[0] not in _SIDES:
             raise CellFault(f"there is no valve '{text}'; the engine has {self._known()}")
         return self.at(number.group(), words[0], written=text)

@@ -4,7 +4,7 @@ import csv
 import io
 from bisect import bisect_right
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, datetime
 from math import inf
 from uuid import uuid4
@@ -16,9 +16,11 @@ from pronostico.errors import Refused
 from pronostico.record.faults import Fault
 from pronostico.record.models import Record
 from pronostico.record.reading_in import NotARecord, read_record
-from pronostico.record.visit import ReadingModel, TryModel, VisitModel
+from pronostico.record.visit import ReadingModel, SettingModel, TryModel, VisitModel
+from pronostico.record.work import ShimSeen
 from pronostico.services.engines.load import engine_record
 from pronostico.services.exchange.spreadsheet.columns import ROLE_WORDS, Role
+from pronostico.services.exchange.spreadsheet.mappings import mapping_of, remember_mapping
 from pronostico.services.exchange.spreadsheet.report import (
     AmbiguityOut,
     ColumnOut,
@@ -28,6 +30,7 @@ from pronostico.services.exchange.spreadsheet.report import (
     VisitChangeOut,
     VisitState,
 )
+from pronostico.services.exchange.spreadsheet.sheet import read_sheet
 from pronostico.services.exchange.spreadsheet.understood import (
     Ambiguity,
     Choices,
@@ -36,7 +39,7 @@ from pronostico.services.exchange.spreadsheet.understood import (
     Understood,
     understand,
 )
-from pronostico.store import records, tries
+from pronostico.store import records, settings, tries
 
 _SHOWN_FAULTS, _SHOWN_VISITS, _SHOWN_ROWS = 1000, 300, 8
 
@@ -53,13 +56,17 @@ class _Brought:
     readings: dict[tuple[str, Phase], list[TryModel]] = field(default_factory=dict)
     lines: dict[tuple[str, Phase], int] = field(default_factory=dict)
     all_lines: list[int] = field(default_factory=list)
+    targets: dict[str, float] = field(default_factory=dict)
+    shims_before: dict[str, float] = field(default_factory=dict)
+    shims: dict[str, float] = field(default_factory=dict)
+    settings: list[SettingModel] = field(default_factory=list)
     same: int = 0
 
     @property
     def state(self) -> VisitState:
         if self.known is None:
             return "new"
-        return "added to" if self.readings else "same"
+        return "added to" if self.readings or self.settings else "same"
 
 
 def _alike(a: Iterable[TryModel], b: Iterable[TryModel]) -> bool:
@@ -91,8 +98,10 @@ def longest_rise(values: Sequence[float]) -> list[int]:
 class _Held:
     """A sheet held against a record."""
 
-    def __init__(self, record: Record, known: Understood) -> None:
+    def __init__(self, record: Record, known: Understood, *, remembered: bool) -> None:
         self.record = record
+        self.remembered = remembered
+        self._cells: dict[int, tuple[str, ...]] = {}
         self.known = known
         self.faults = list(known.faults)
         self._by_day = {(visit.date, visit.usage): visit for visit in record.visits}
@@ -105,11 +114,20 @@ class _Held:
             self._take(row)
         self._check_order()
         self._hold()
+        self._set()
 
     def _fault(self, line: int, role: Role, message: str) -> None:
-        index = self.known.columns.get(role)
-        column = ROLE_WORDS[role] if index is None else self.known.sheet.head[index]
-        self.faults.append(RowFault(line, column, message))
+        index, sheet = self.known.named.get(role), self.known.sheet
+        head = sheet.head if sheet.origin is None else sheet.origin.head
+        rows = sheet.rows if sheet.origin is None else sheet.origin.rows
+        if index is None:
+            self.faults.append(RowFault(line, ROLE_WORDS[role], message))
+            return
+        if not self._cells:
+            self._cells = dict(rows)
+        cells = self._cells[line]
+        text = cells[index] if index < len(cells) else ""
+        self.faults.append(RowFault(line, head[index], message, index, text))
 
     def _visit(self, row: RowRead) -> _Brought | None:
         key = (row.day, row.usage, row.visit)
@@ -140,14 +158,26 @@ class _Held:
             return
         if visit.temperature_c is None:
             visit.temperature_c = row.temperature_c
-        key = (row.valve, row.phase)
-        if key in visit.lines and not self._line_an_answer:
-            message = f"{row.valve} as {row.phase} on {row.day} is on line {visit.lines[key]} already"
-            self._fault(row.line, "valve", message)
-            return
-        visit.lines.setdefault(key, row.line)
+        read: tuple[tuple[Phase, tuple[TryModel, ...]], ...] = (("found", row.tries), ("left", row.left))
+        for phase, answers in read:
+            key = (row.valve, phase)
+            if not answers:
+                continue
+            if key in visit.lines and not self._line_an_answer:
+                there = self.known.sheet.place(visit.lines[key])
+                message = f"{row.valve} as {phase} on {row.day} is on {there} already"
+                self._fault(row.line, "valve", message)
+                return
+            visit.lines.setdefault(key, row.line)
+            visit.readings.setdefault(key, []).extend(answers)
         visit.all_lines.append(row.line)
-        visit.readings.setdefault(key, []).extend(row.tries)
+        for kept, figure in (
+            (visit.targets, row.target_mm),
+            (visit.shims_before, row.shim_before_mm),
+            (visit.shims, row.shim_mm),
+        ):
+            if figure is not None:
+                kept[row.valve] = figure
 
     def _check_order(self) -> None:
         """The running total never goes back: a visit out of line is a fault in each of its rows."""
@@ -195,12 +225,44 @@ class _Held:
                     message = f"{key[0]} as {key[1]} at visit {visit.id} differs from yours, which is kept"
                     self._fault(visit.lines[key], "valve", message)
 
+    def _set(self) -> None:
+        """What was done to the valves: a target, another shim than before, or a reading as left that differs.
+
+        A column of shims says which shim is in, at every visit: only where it is another was it changed.
+        """
+        shims: dict[str, float] = {}
+        for visit in sorted(self.visits.values(), key=lambda one: (one.day, one.usage)):
+            known = set() if visit.known is None else {one.valve for one in visit.known.settings}
+            read_left = {valve for valve, phase in visit.readings if phase == "left"}
+            for valve in sorted(read_left | set(visit.targets) | set(visit.shims) | set(visit.shims_before)):
+                before = visit.shims_before.get(valve, shims.get(valve))
+                after = visit.shims.get(valve)
+                latest = before if after is None else after
+                if latest is not None:
+                    shims[valve] = latest
+                if valve in known:
+                    continue
+                changed = before is not None and after is not None and before != after
+                # A reading as left that says the same again was not preceded by any work.
+                found = visit.readings.get((valve, "found"), [])
+                moved = valve in read_left and not _alike(found, visit.readings[valve, "left"])
+                if changed:
+                    visit.settings.append(SettingModel(valve=valve, shim_from_mm=before, shim_to_mm=after))
+                elif valve in visit.targets or moved:
+                    target = visit.targets.get(valve)
+                    visit.settings.append(SettingModel(valve=valve, target_mm=target))
+
     def out(self) -> ReadingsOut:
         known, sheet = self.known, self.known.sheet
-        by_index = {index: role for role, index in known.columns.items()}
+        by_index = {index: role for role, index in known.named.items()}
+        of_valve = {one.index: one for one in known.of_valves}
+        head = sheet.head if sheet.origin is None else sheet.origin.head
         visits = sorted(self.visits.values(), key=lambda one: (one.day, one.usage))
         faults = sorted(self.faults, key=lambda one: one.line)
         return ReadingsOut(
+            sheets=list(sheet.sheets),
+            sheets_read=list(sheet.read),
+            remembered=self.remembered,
             encoding=sheet.encoding,
             not_utf_8=sheet.not_utf_8,
             delimiter=sheet.delimiter,
@@ -208,8 +270,14 @@ class _Held:
             unit=known.unit,
             dates=known.dates,
             columns=[
-                ColumnOut(index=index, head=head, role=by_index.get(index), example=_first_in(known, index))
-                for index, head in enumerate(sheet.head)
+                ColumnOut(
+                    index=index,
+                    head=name,
+                    role=of_valve[index].what if index in of_valve else by_index.get(index),
+                    valve=of_valve[index].valve if index in of_valve else None,
+                    example=_first_in(known, index),
+                )
+                for index, name in enumerate(head)
             ],
             missing=known.missing,
             ambiguities=[_ambiguity_out(ambiguity) for ambiguity in known.ambiguities],
@@ -219,16 +287,29 @@ class _Held:
             rows_of_other_engines=known.of_other_engines,
             readings_new=sum(len(one.readings) for one in visits),
             readings_same=sum(one.same for one in visits),
+            settings_new=sum(len(one.settings) for one in visits),
             visits=[_visit_out(one) for one in visits[:_SHOWN_VISITS]],
             visit_count=len(visits),
-            sample=[_row_out(row) for row in known.rows[:_SHOWN_ROWS]],
-            faults=[RowFaultOut.model_validate(one) for one in faults[:_SHOWN_FAULTS]],
+            sample=[_row_out(known, row) for row in known.rows[:_SHOWN_ROWS]],
+            faults=[
+                RowFaultOut(
+                    place=sheet.place(one.line),
+                    line=one.line,
+                    column=one.column,
+                    message=one.message,
+                    index=one.index,
+                    text=one.text,
+                )
+                for one in faults[:_SHOWN_FAULTS]
+            ],
             fault_count=len(faults),
         )
 
 
 def _first_in(known: Understood, index: int) -> str:
-    cells = (cells[index] for _, cells in known.sheet.rows if index < len(cells) and cells[index])
+    sheet = known.sheet
+    rows = sheet.rows if sheet.origin is None else sheet.origin.rows
+    cells = (cells[index] for _, cells in rows if index < len(cells) and cells[index])
     return next(cells, "")[:60]
 
 
@@ -242,9 +323,17 @@ def _visit_out(one: _Brought) -> VisitChangeOut:
     )
 
 
-def _row_out(row: RowRead) -> RowOut:
+def _row_out(known: Understood, row: RowRead) -> RowOut:
     return RowOut(
-        line=row.line, valve=row.valve, phase=row.phase, day=row.day, usage=row.usage, answers=list(row.tries)
+        place=known.sheet.place(row.line),
+        line=row.line,
+        valve=row.valve,
+        day=row.day,
+        usage=row.usage,
+        found=list(row.tries),
+        left=list(row.left),
+        target_mm=row.target_mm,
+        shim_mm=row.shim_mm,
     )
 
 
@@ -258,7 +347,30 @@ def preview_readings(
         Refused: the file cannot be read at all.
     """
     record = engine_record(session, engine_id)
-    return _Held(record, understand(content, record.engine, choices, today=today)).out()
+    known, remembered = _understood(session, record, content, choices, today=today)
+    return _Held(record, known, remembered=remembered).out()
+
+
+def _understood(
+    session: Session, record: Record, content: bytes, choices: Choices, *, today: date
+) -> tuple[Understood, bool]:
+    """A sheet understood; where nothing is chosen, as one with the same heads was when it was imported."""
+    head = read_sheet(
+        content, encoding=choices.encoding, delimiter=choices.delimiter, sheet=choices.sheet
+    ).head
+    kept = None if choices.columns is not None or choices.of_valves else mapping_of(session, head)
+    if kept is None:
+        return understand(content, record.engine, choices, today=today), False
+    valves = {valve.id for valve in record.engine.valves}
+    of_valves = tuple(one for one in kept.of_valves if one.valve in valves)
+    again = replace(
+        choices,
+        columns=kept.columns,
+        of_valves=of_valves,
+        unit=choices.unit or kept.unit,
+        dates=choices.dates or kept.dates,
+    )
+    return understand(content, record.engine, again, today=today), True
 
 
 def import_readings(
@@ -281,16 +393,24 @@ def import_readings(
         Refused: the file cannot be read, something is not chosen yet, or a row has a fault.
     """
     record = engine_record(session, engine_id)
-    known = understand(content, record.engine, choices, today=today)
-    held = _Held(record, known)
+    known, remembered = _understood(session, record, content, choices, today=today)
+    held = _Held(record, known, remembered=remembered)
     open_ones = [f"no column gives {what}" for what in known.missing]
     open_ones += [ambiguity.message for ambiguity in known.ambiguities]
     if open_ones:
         raise Refused([Fault("$", message) for message in open_ones])
     if held.faults and not leave_out_faulty:
         first = sorted(held.faults, key=lambda one: one.line)[:_SHOWN_FAULTS]
-        raise Refused([Fault(f"line {one.line}, {one.column}", one.message) for one in first])
+        raise Refused([Fault(f"{known.sheet.place(one.line)}, {one.column}", one.message) for one in first])
     _store(session, held, today=today, now=now)
+    sheet = known.sheet
+    remember_mapping(
+        session,
+        sheet.head if sheet.origin is None else sheet.origin.head,
+        replace(
+            choices, columns=known.named, of_valves=tuple(known.of_valves), unit=known.unit, dates=known.dates
+        ),
+    )
     out = held.out()
     session.commit()
     return out
@@ -298,7 +418,7 @@ def import_readings(
 
 def _store(session: Session, held: _Held, *, today: date, now: datetime) -> None:
     engine_id = held.record.engine.id
-    new = [one for one in held.visits.values() if one.known is None and one.readings]
+    new = [one for one in held.visits.values() if one.known is None and (one.readings or one.settings)]
     visits = [_new_visit(one) for one in new]
     together = sorted([*held.record.visits, *visits], key=lambda visit: (visit.usage, visit.date))
     whole = held.record.model_copy(update={"visits": together})
@@ -310,6 +430,10 @@ def _store(session: Session, held: _Held, *, today: date, now: datetime) -> None
     for one in held.visits.values():
         if one.known is None:
             continue
+        for setting in one.settings:
+            settings.put_setting(
+                session, engine_id, one.id, setting.model_copy(update={"id": f"table-{uuid4()}"})
+            )
         for (valve, phase), answers in one.readings.items():
             for answer in answers:
                 tries.add_try(
@@ -331,11 +455,13 @@ def _new_visit(one: _Brought) -> VisitModel:
         date=one.day,
         usage=one.usage,
         temperature_c=one.temperature_c,
-        work="check-and-set" if any(phase == "left" for _, phase in one.readings) else "check",
+        work="check-and-set" if one.settings else "check",
         readings=[
             ReadingModel(valve=valve, phase=phase, tries=answers)
             for (valve, phase), answers in one.readings.items()
         ],
+        settings=one.settings,
+        shims_seen={valve: ShimSeen(printed_mm=shim) for valve, shim in one.shims.items()},
         notes="Imported from a spreadsheet.",
     )
 

@@ -4,7 +4,6 @@ from datetime import date
 from typing import Literal
 
 from pronostico.analysis.report_model import ReportModel
-from pronostico.core.visits import Phase
 from pronostico.record.visit import TryModel
 from pronostico.services.exchange.spreadsheet.cells import DateOrder, Unit
 from pronostico.services.exchange.spreadsheet.columns import Role
@@ -14,11 +13,15 @@ VisitState = Literal["new", "added to", "same"]
 
 
 class ColumnOut(ReportModel):
-    """A column of the sheet: its head, what it is taken for, and the first thing in it."""
+    """A column of the sheet: its head, what it is taken for, and the first thing in it.
+
+    `valve`: whose it is, where each valve has columns of its own.
+    """
 
     index: int
     head: str
     role: Role | None
+    valve: str | None
     example: str
 
 
@@ -31,22 +34,28 @@ class AmbiguityOut(ReportModel):
 
 
 class RowFaultOut(ReportModel):
-    """Why a row cannot be taken."""
+    """Why a row cannot be taken: where it is in words, and the cell that may be said otherwise."""
 
+    place: str
     line: int
     column: str
     message: str
+    index: int | None
+    text: str
 
 
 class RowOut(ReportModel):
     """A row as it was understood; thicknesses in mm."""
 
+    place: str
     line: int
     valve: str
-    phase: Phase
     day: date
     usage: float
-    answers: list[TryModel]
+    found: list[TryModel]
+    left: list[TryModel]
+    target_mm: float | None
+    shim_mm: float | None
 
 
 class VisitChangeOut(ReportModel):
@@ -62,12 +71,17 @@ class VisitChangeOut(ReportModel):
 class ReadingsOut(ReportModel):
     """What a spreadsheet would bring, or has brought.
 
-    `missing`: what has to be among the columns. `fault_count` counts all, `faults` shows the first of them.
+    `sheets`: all of a workbook; `sheets_read`: those with the same heads, which are read. `remembered`: the
+    columns are as they were when a sheet with these heads was imported. `missing`: what has to be among the
+    columns. `fault_count` counts all, `faults` shows the first of them.
     """
 
-    encoding: Encoding
+    sheets: list[str]
+    sheets_read: list[str]
+    remembered: bool
+    encoding: Encoding | None
     not_utf_8: int | None
-    delimiter: Delimiter
+    delimiter: Delimiter | None
     decimal_comma: bool
     unit: Unit | None
     dates: DateOrder | None
@@ -80,6 +94,7 @@ class ReadingsOut(ReportModel):
     rows_of_other_engines: int
     readings_new: int
     readings_same: int
+    settings_new: int
     visits: list[VisitChangeOut]
     visit_count: int
     sample: list[RowOut]

@@ -5,7 +5,8 @@ import contextlib
 import csv
 import io
 import re
-from dataclasses import dataclass
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Literal
 
@@ -13,6 +14,7 @@ from pronostico.analysis.tables.table import text_of_safe
 from pronostico.errors import Refused
 from pronostico.limits import CELL_CHARACTERS, SHEET_COLUMNS, SHEET_ROWS
 from pronostico.record.faults import Fault
+from pronostico.services.exchange.spreadsheet.workbook import is_workbook, tables_of
 
 Encoding = Literal["utf-8", "utf-16", "windows-1252"]
 Delimiter = Literal["comma", "semicolon", "tab", "bar"]
@@ -26,18 +28,64 @@ _CODECS: dict[Encoding, str] = {"utf-8": "utf-8-sig", "utf-16": "utf-16", "windo
 _TRIED_ROWS = 60
 
 
+Rows = tuple[tuple[int, tuple[str, ...]], ...]
+_LINES_OF_A_SHEET = 10_000_000  # more than any has: sheets that are read together have numbers of their own
+
+
+@dataclass(frozen=True, slots=True)
+class Origin:
+    """What a sheet was before it was given a row for each valve.
+
+    `valve_at`: the column that names the valve; `places`: by valve and column, the column that it came from.
+    """
+
+    head: tuple[str, ...]
+    rows: Rows
+    valve_at: int
+    places: dict[tuple[str, int], int]
+
+
 @dataclass(frozen=True, slots=True)
 class Sheet:
     """What a file holds: its head, and each row with the line it begins on (the head is line 1).
 
-    `not_utf_8`: the first line that is not UTF-8 where the encoding was only guessed.
+    `encoding`, `delimiter`: of text, None of a workbook. `not_utf_8`: the first line that is not UTF-8 where
+    the encoding was only guessed. `sheets`: all of a workbook by name; `read`: those that are read.
     """
 
     head: tuple[str, ...]
-    rows: tuple[tuple[int, tuple[str, ...]], ...]
-    encoding: Encoding
-    delimiter: Delimiter
+    rows: Rows
+    encoding: Encoding | None
+    delimiter: Delimiter | None
     not_utf_8: int | None
+    sheets: tuple[str, ...] = ()
+    read: tuple[str, ...] = ()
+    origin: Origin | None = None
+
+    def place(self, line: int) -> str:
+        """Where a row is, in words: 'line 7', of several sheets 'shed, line 7'."""
+        sheet, number = divmod(line, _LINES_OF_A_SHEET)
+        return f"line {number}" if len(self.read) < 2 else f"{self.read[sheet]}, line {number}"
+
+    def own_column(self, cells: tuple[str, ...], index: int) -> int | None:
+        """The column of the file that a cell came from."""
+        if self.origin is None:
+            return index
+        return self.origin.places.get((cells[self.origin.valve_at], index))
+
+    def corrected(self, corrections: Iterable[tuple[int, int, str]]) -> "Sheet":
+        """The sheet with some cells said otherwise: line, column, text."""
+        said: dict[int, dict[int, str]] = {}
+        for line, index, text in corrections:
+            said.setdefault(line, {})[index] = text
+        if not said:
+            return self
+        rows = []
+        for line, cells in self.rows:
+            own = said.get(line, {})
+            longer = cells + ("",) * (max(own, default=-1) + 1 - len(cells))
+            rows.append((line, tuple(own.get(index, cell) for index, cell in enumerate(longer))))
+        return replace(self, rows=tuple(rows))
 
 
 def _refused(message: str) -> Refused:
@@ -104,17 +152,55 @@ def _too_long(line: int, most: int) -> str:
     )
 
 
+def _of_workbook(content: bytes, wanted: str | None) -> Sheet:
+    """The rows of a workbook: of the sheet that is wanted, else of all that are headed like the fullest."""
+    tables = tables_of(content)
+    if not tables:
+        raise _refused("is empty; the first line should name the columns")
+    spaced = [
+        (name, [(line, tuple(_spaced(cell) for cell in cells)) for line, cells in rows])
+        for name, rows in tables
+    ]
+    names = tuple(name for name, _ in spaced)
+    if wanted is not None:
+        if wanted not in names:
+            raise _refused(f"has no sheet '{wanted}'; it has {', '.join(names)}")
+        chosen = [one for one in spaced if one[0] == wanted]
+    else:
+        head = max(spaced, key=lambda one: len(one[1]))[1][0][1]
+        chosen = [one for one in spaced if one[1][0][1] == head]
+    head = chosen[0][1][0][1]
+    if len(head) > SHEET_COLUMNS:
+        raise _refused(f"has {len(head)} columns; at most {SHEET_COLUMNS} can be read")
+    rows = []
+    for number, (name, own) in enumerate(chosen):
+        for line, cells in own[1:]:
+            if max(map(len, cells)) > CELL_CHARACTERS:
+                raise _refused(f"{name}, {_too_long(line, CELL_CHARACTERS)}")
+            rows.append((number * _LINES_OF_A_SHEET + line, cells))
+    return Sheet(head, tuple(rows), None, None, None, names, tuple(name for name, _ in chosen))
+
+
 def read_sheet(
-    content: bytes, *, encoding: Encoding | None = None, delimiter: Delimiter | None = None
+    content: bytes,
+    *,
+    encoding: Encoding | None = None,
+    delimiter: Delimiter | None = None,
+    sheet: str | None = None,
 ) -> Sheet:
     """A spreadsheet's rows; what is not said of it is found out.
+
+    Args:
+        sheet: of a workbook the one to be read; None: all that are alike.
 
     Raises:
         Refused: it is no text, not in the encoding that was said, empty, or too large.
     """
+    if is_workbook(content):
+        return _of_workbook(content, sheet)
     text, encoding, not_utf_8 = _text_of(content, encoding)
     if "\x00" in text:
-        raise _refused("is not text: save the sheet as 'CSV, UTF-8' (a workbook itself cannot be read)")
+        raise _refused("is not text: save the sheet as .xlsx, or as 'CSV, UTF-8'")
     # Some spreadsheets say on a line of its own what parts the columns.
     said = re.match(r"sep=(.)\r?\n", text)
     skipped = 0

@@ -6,6 +6,7 @@ from datetime import date
 from itertools import pairwise
 from typing import Literal
 
+from pronostico.core.units import KM_PER_MILE
 from pronostico.core.visits import Felt, Phase
 from pronostico.record.engine import EngineModel
 from pronostico.record.visit import TryModel
@@ -21,14 +22,24 @@ from pronostico.services.exchange.spreadsheet.cells import (
     felt_of,
     needs_order,
     phase_of,
+    range_of,
+    shim_of,
     temperature_of,
     units_by_size,
     usage_of,
 )
-from pronostico.services.exchange.spreadsheet.columns import ROLE_WORDS, Role, missing, recognised
+from pronostico.services.exchange.spreadsheet.columns import (
+    ROLE_WORDS,
+    Role,
+    in_hundredths,
+    missing,
+    recognised,
+    usage_unit_of,
+)
 from pronostico.services.exchange.spreadsheet.sheet import DELIMITERS, Delimiter, Encoding, Sheet, read_sheet
+from pronostico.services.exchange.spreadsheet.wide import ValveColumn, melted, valve_columns
 
-_READ: tuple[Role, ...] = ("went", "refused", "clearance")
+_READ: tuple[Role, ...] = ("went", "refused", "clearance", "left", "target")
 _NOTHING = ("-", "\u2013", "\u2014", "n/a", "?")
 
 
@@ -41,15 +52,23 @@ class Choices:
     encoding: Encoding | None = None
     delimiter: Delimiter | None = None
     columns: dict[Role, int] | None = None
+    of_valves: tuple[ValveColumn, ...] = ()
+    sheet: str | None = None
+    corrections: tuple[tuple[int, int, str], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
 class RowFault:
-    """Why a row cannot be taken: its line in the file, the column, and what would be right."""
+    """Why a row cannot be taken: its line in the file, the column, and what would be right.
+
+    `index`, `text`: the column's number and what stands there, where the fault is one cell's.
+    """
 
     line: int
     column: str
     message: str
+    index: int | None = None
+    text: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,6 +83,10 @@ class RowRead:
     visit: str | None
     temperature_c: float | None
     tries: tuple[TryModel, ...]
+    left: tuple[TryModel, ...] = ()
+    target_mm: float | None = None
+    shim_before_mm: float | None = None
+    shim_mm: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,10 +100,15 @@ class Ambiguity:
 
 @dataclass(slots=True)
 class Understood:
-    """A sheet, as far as it can be understood; rows are only read once nothing is open."""
+    """A sheet, as far as it can be understood; rows are only read once nothing is open.
+
+    `columns`: of the rows as they are read; `named`: of the file, as they were recognised or chosen.
+    """
 
     sheet: Sheet
     columns: dict[Role, int]
+    of_valves: list[ValveColumn]
+    named: dict[Role, int]
     missing: list[str]
     unit: Unit | None
     dates: DateOrder | None
@@ -109,17 +137,28 @@ class _Rows:
                 if text := self.cell(cells, role):
                     yield text
 
-    def name(self, role: Role) -> str:
+    def own_column(self, cells: tuple[str, ...], role: Role) -> int | None:
+        """The column of the file in which a row has something."""
         index = self.columns.get(role)
-        return ROLE_WORDS[role] if index is None else self.sheet.head[index]
+        return None if index is None else self.sheet.own_column(cells, index)
+
+    def name(self, role: Role, cells: tuple[str, ...] = ()) -> str:
+        """What the column is called in the file."""
+        index = self.own_column(cells, role) if cells else self.columns.get(role)
+        if index is None:
+            return ROLE_WORDS[role]
+        origin = self.sheet.origin
+        return (self.sheet.head if origin is None or not cells else origin.head)[index]
 
 
 def _unit(rows: _Rows) -> tuple[Unit | None, Ambiguity | None]:
     """The unit that bare figures are in, from their size; asked where there are several."""
     lines: dict[LengthIn, int] = {}
     counts: dict[LengthIn, int] = {}
+    # Where the head says hundredths, the size of a figure says nothing.
+    looked_at = [role for role in _READ if not in_hundredths(_head_of(rows, role))]
     for line, cells in rows.sheet.rows:
-        for role in _READ:
+        for role in looked_at:
             for unit in units_by_size(rows.cell(cells, role)):
                 lines.setdefault(unit, line)
                 counts[unit] = counts.get(unit, 0) + 1
@@ -166,6 +205,35 @@ def _comma(rows: _Rows) -> bool:
     return any("," in text for text in texts) and not any("." in text for text in texts)
 
 
+_BRACKET: tuple[Felt, Felt] = ("go", "no-go")
+
+
+def _head_of(rows: _Rows, role: Role) -> str:
+    """The head of a role's column in the file; where each valve has one, that of the first."""
+    index, origin = rows.columns.get(role), rows.sheet.origin
+    if index is None:
+        return ""
+    if origin is None:
+        return rows.sheet.head[index]
+    return next((origin.head[own] for (_, at), own in origin.places.items() if at == index), "")
+
+
+def _usage_factor(head: str, engine: EngineModel) -> float:
+    """What turns the sheet's running total into the engine's unit: miles and kilometres are one another's."""
+    named = usage_unit_of(head)
+    if (named, engine.usage_unit) == ("mi", "km"):
+        return KM_PER_MILE
+    return 1.0 / KM_PER_MILE if (named, engine.usage_unit) == ("km", "mi") else 1.0
+
+
+def _wrong_usage(head: str, engine: EngineModel) -> list[str]:
+    """Hours cannot be had from a distance, nor the other way round."""
+    named = usage_unit_of(head)
+    if named is None or (named == "h") == (engine.usage_unit == "h"):
+        return []
+    return [f"the running total in {engine.usage_unit}: '{head}' says {named}"]
+
+
 class _Reader:
     """Reads rows one by one once everything is settled."""
 
@@ -179,7 +247,9 @@ class _Reader:
         self._unit = unit
         self._dates = dates
         self._comma = comma
-        head = rows.name("temperature").lower()
+        self._per_unit = _usage_factor(_head_of(rows, "usage"), engine)
+        self._in_hundredths = frozenset(role for role in _READ if in_hundredths(_head_of(rows, role)))
+        head = _head_of(rows, "temperature").lower()
         self._fahrenheit = any(mark in head for mark in ("\u00b0f", "(f)", "_f", "fahrenheit"))
         self._at: Role = "valve"
 
@@ -189,6 +259,8 @@ class _Reader:
 
     def row(self, line: int, cells: tuple[str, ...]) -> RowRead | RowFault | None:
         """A row read, why it cannot be, or None: nothing was read at its valve."""
+        if self._rows.sheet.delimiter is None:
+            return self._row(line, cells)
         width = len(self._rows.sheet.head)
         if len(cells) > width and any(cells[width:]):
             return RowFault(
@@ -199,16 +271,27 @@ class _Reader:
         if self._runs_on(cells):
             message = "runs on over a line's end; is a quotation mark not closed?"
             return RowFault(line, "the whole row", message)
+        return self._row(line, cells)
+
+    def _row(self, line: int, cells: tuple[str, ...]) -> RowRead | RowFault | None:
         try:
-            tries = self._tries(cells)
-            return None if not tries else self._read(line, cells, tries)
+            tries, left = self._tries(cells), self._left(cells)
+            setting = self._target(cells), self._shim(cells, "shim_before"), self._shim(cells, "shim")
+            if not tries and not left and setting == (None, None, None):
+                return None
+            return self._read(line, cells, tries, left, *setting)
         except CellFault as fault:
-            return RowFault(line, self._rows.name(self._at), str(fault))
+            text = self._rows.cell(cells, self._at)
+            index = self._rows.own_column(cells, self._at)
+            return RowFault(line, self._rows.name(self._at, cells), str(fault), index, text)
 
     def _runs_on(self, cells: tuple[str, ...]) -> bool:
         """Whether a cell has swallowed the line after it: a remark of two lines has no delimiters in it."""
         used = set(self._rows.columns.values())
-        mark = DELIMITERS[self._rows.sheet.delimiter]
+        delimiter = self._rows.sheet.delimiter
+        if delimiter is None:
+            return False
+        mark = DELIMITERS[delimiter]
         if not any("\n" in cell for cell in cells):
             return False
         return any("\n" in cell and (index in used or mark in cell) for index, cell in enumerate(cells))
@@ -229,7 +312,16 @@ class _Reader:
             raise CellFault(f"is empty; the {ROLE_WORDS[role]} belongs here")
         return text
 
-    def _read(self, line: int, cells: tuple[str, ...], tries: tuple[TryModel, ...]) -> RowRead:
+    def _read(
+        self,
+        line: int,
+        cells: tuple[str, ...],
+        tries: tuple[TryModel, ...],
+        left: tuple[TryModel, ...],
+        target_mm: float | None,
+        shim_before_mm: float | None,
+        shim_mm: float | None,
+    ) -> RowRead:
         if "valve" in self._rows.columns:
             valve = self._valves.named(self._needed(cells, "valve"))
         else:
@@ -238,7 +330,7 @@ class _Reader:
         day = day_of(self._needed(cells, "date"), self._dates)
         if day > self._today:
             raise CellFault(f"{day} lies in the future (today is {self._today})")
-        usage = usage_of(self._needed(cells, "usage"), decimal_comma=self._comma)
+        usage = round(usage_of(self._needed(cells, "usage"), decimal_comma=self._comma) * self._per_unit, 1)
         phase = self._cell(cells, "phase")
         read_phase: Phase = phase_of(phase) if phase else "found"
         warmth = self._cell(cells, "temperature")
@@ -246,7 +338,21 @@ class _Reader:
         visit = self._cell(cells, "visit")
         if "/" in visit or len(visit) > 80:
             raise CellFault(f"'{visit[:30]}' cannot name a visit: at most 80 characters, no slash")
-        return RowRead(line, valve, read_phase, day, usage, visit or None, temperature, tries)
+        found, after = (tries, left) if read_phase == "found" or left else ((), tries)
+        return RowRead(
+            line,
+            valve,
+            read_phase,
+            day,
+            usage,
+            visit or None,
+            temperature,
+            found,
+            after,
+            target_mm,
+            shim_before_mm,
+            shim_mm,
+        )
 
     def _tries(self, cells: tuple[str, ...]) -> tuple[TryModel, ...]:
         feel = self._cell(cells, "felt")
@@ -255,21 +361,56 @@ class _Reader:
         if went := self._read_cell(cells, "went"):
             if felt == "no-go":
                 raise CellFault(f"{went} went in, so it cannot be felt as 'no-go'")
-            tries.append(self._try(went, felt or "go"))
+            tries.append(self._try(went, felt or "go", "went"))
         if refused := self._read_cell(cells, "refused"):
-            tries.append(self._try(refused, "no-go"))
+            tries.append(self._try(refused, "no-go", "refused"))
         if len(tries) == 2 and sum(tries[0].blades_mm) >= sum(tries[1].blades_mm):
             raise CellFault(
                 f"{went} went in although {refused} would not; the one that would not should be thicker"
             )
         if figure := self._read_cell(cells, "clearance"):
-            # One figure on paper is the blade that dragged; 'under' and 'over' say so.
-            noted: Felt = "no-go" if figure.startswith("<") else "free" if figure.startswith(">") else "drag"
-            tries.append(self._try(figure, felt or noted))
+            tries.extend(self._figure(figure, felt, "clearance"))
         return tuple(tries)
 
-    def _try(self, text: str, felt: Felt) -> TryModel:
-        return TryModel(blades_mm=list(blades_of(text, self._unit)), felt=felt, entered=text)
+    def _left(self, cells: tuple[str, ...]) -> tuple[TryModel, ...]:
+        figure = self._read_cell(cells, "left")
+        return self._figure(figure, None, "left") if figure else ()
+
+    def _figure(self, figure: str, felt: Felt | None, role: Role) -> tuple[TryModel, ...]:
+        """One figure on paper is the blade that dragged; 'under' and 'over' say so, two are a bracket."""
+        between = range_of(figure)
+        if between is not None:
+            went, refused = (self._try(one, how, role) for one, how in zip(between, _BRACKET, strict=True))
+            if sum(went.blades_mm) >= sum(refused.blades_mm):
+                raise CellFault(
+                    f"'{figure}': the second figure, which would not go, should be the thicker one"
+                )
+            return went, refused
+        noted: Felt = "no-go" if figure.startswith("<") else "free" if figure.startswith(">") else "drag"
+        return (self._try(figure, felt or noted, role),)
+
+    def _try(self, text: str, felt: Felt, role: Role) -> TryModel:
+        return TryModel(blades_mm=list(blades_of(text, self._unit_of(role))), felt=felt, entered=text)
+
+    def _unit_of(self, role: Role) -> Unit:
+        return "0.01 mm" if role in self._in_hundredths else self._unit
+
+    def _target(self, cells: tuple[str, ...]) -> float | None:
+        text = self._read_cell(cells, "target")
+        return sum(blades_of(text, self._unit_of("target"))) if text else None
+
+    def _shim(self, cells: tuple[str, ...], role: Role) -> float | None:
+        text = self._read_cell(cells, role)
+        return shim_of(text) if text else None
+
+
+def _empty_columns(sheet: Sheet) -> set[int]:
+    filled: set[int] = set()
+    for _, cells in sheet.rows:
+        filled.update(index for index, cell in enumerate(cells) if cell)
+        if len(filled) >= len(sheet.head):
+            break
+    return set(range(len(sheet.head))) - filled if sheet.rows else set()
 
 
 def understand(content: bytes, engine: EngineModel, choices: Choices, *, today: date) -> Understood:
@@ -281,18 +422,30 @@ def understand(content: bytes, engine: EngineModel, choices: Choices, *, today: 
     Raises:
         Refused: the file cannot be read at all.
     """
-    sheet = read_sheet(content, encoding=choices.encoding, delimiter=choices.delimiter)
+    sheet = read_sheet(
+        content, encoding=choices.encoding, delimiter=choices.delimiter, sheet=choices.sheet
+    ).corrected(choices.corrections)
     chosen = choices.columns
-    columns = (
-        recognised(sheet.head)
+    named = (
+        recognised(sheet.head, _empty_columns(sheet))
         if chosen is None
         else {role: index for role, index in chosen.items() if index < len(sheet.head)}
     )
+    of_valves = list(choices.of_valves)
+    in_rows = "valve" in named or {"cylinder", "side"} <= named.keys()
+    if chosen is None and not of_valves and not in_rows:
+        of_valves = valve_columns(sheet.head, Valves(engine.valves))
+    columns = named
+    if of_valves:
+        taken = {one.index for one in of_valves}
+        named = {role: index for role, index in named.items() if index not in taken}
+        sheet, columns = melted(sheet, named, of_valves)
     rows = _Rows(sheet, columns)
     comma = _comma(rows)
     unit, odd_unit = (choices.unit, None) if choices.unit else _unit(rows)
     dates, odd_dates = (choices.dates, None) if choices.dates else _dates(rows, comma)
-    known = Understood(sheet, columns, missing(columns), unit, dates, comma)
+    lacking = missing(columns) + _wrong_usage(_head_of(rows, "usage"), engine)
+    known = Understood(sheet, columns, of_valves, named, lacking, unit, dates, comma)
     known.ambiguities = [ambiguity for ambiguity in (odd_unit, odd_dates) if ambiguity is not None]
     if known.missing or unit is None or dates is None:
         return known
