@@ -71,6 +71,8 @@ class TestAColumnAValve:
     def test_a_fault_is_at_its_own_cell_and_corrected_there(self, bare):
         sheet = WIDE.replace("0.15-0.18", "0.18-0.15").replace("250;", "2 5O;")
         seen = look(bare, sheet)
+        # What is wrong with the whole row is said once, not for every valve.
+        assert (seen["fault_count"], seen["rows"]) == (2, 2)
         places = {(one["place"], one["column"], one["index"], one["text"]) for one in seen["faults"]}
         assert places == {("line 2", "1I", 3, "0.18-0.15"), ("line 2", "km", 1, "2 5O")}
         refused = take(bare, sheet)

@@ -115,6 +115,9 @@ class _Held:
         self._check_order()
         self._hold()
         self._set()
+        # Of a row with a column a valve, what is wrong for the whole row is said once.
+        self._more = len(self.faults) - len(known.faults)
+        self.faults = list(dict.fromkeys(self.faults))
 
     def _fault(self, line: int, role: Role, message: str) -> None:
         index, sheet = self.known.named.get(role), self.known.sheet
@@ -281,8 +284,8 @@ class _Held:
             ],
             missing=known.missing,
             ambiguities=[_ambiguity_out(ambiguity) for ambiguity in known.ambiguities],
-            rows=len(sheet.rows),
-            rows_good=len(known.rows) - (len(self.faults) - len(known.faults)),
+            rows=len(sheet.rows if sheet.origin is None else sheet.origin.rows),
+            rows_good=len(known.rows) - self._more,
             rows_empty=known.empty,
             rows_of_other_engines=known.of_other_engines,
             readings_new=sum(len(one.readings) for one in visits),
