@@ -9,6 +9,7 @@ from pronostico.analysis.crank_plan import CrankOut
 from pronostico.analysis.diagnosis_report import DiagnosisOut, EvidenceOut
 from pronostico.analysis.drift_report import SpreadOut
 from pronostico.analysis.report import AnalysisOut, EstimateOut, ValveOut
+from pronostico.analysis.sound_report import ComparedOut, SoundOut, TickOut
 
 
 def _reading(estimate: EstimateOut | None) -> str:
@@ -214,3 +215,77 @@ def print_adjustment(plan: AdjustmentPlanOut) -> None:
     if plan.preload is not None:
         console.print(f"past zero lash, felt by spinning the pushrod: {plan.preload.turns:g} turns")
     console.print("The maker's manual comes first. Re-measure after tightening: it moves the screw.")
+
+
+_BARS = " ▁▂▃▄▅▆▇█"
+_SOUND_FINDINGS = {
+    "sound-half-speed": "noise at half crank speed (valve train)",
+    "sound-crank-speed": "noise at crank speed (bottom end)",
+    "sound-unrelated": "noise not tied to crank speed (an accessory)",
+}
+_SOUND_ANSWERS = {
+    "nothing": "Nothing regular that this recording could show.",
+    "cannot-tell": "Cannot tell from this recording.",
+}
+_SOUND_WARNINGS = {
+    "rpm-not-sure": "The crank speed is not sure: read it and give it with --rpm.",
+    "crank-speed-and-firing-alike": "It fires once a turn: crank speed cannot be told from firing.",
+    "clipped": "The recording is too loud and cut off: hold the microphone further away.",
+    "no-engine": "No engine was given: the evidence counts half.",
+    "no-rpm": "No speed was given; it was found from the sound.",
+}
+_COMPARED = {
+    "gone": "The tick is gone.",
+    "still-there": "The tick is still there.",
+    "quieter": "The tick is still there, quieter.",
+    "louder": "The tick is still there, louder.",
+    "cannot-tell": "Whether the tick is gone cannot be told.",
+}
+
+
+def _tick_line(tick: TickOut) -> str:
+    line = f"tick of {tick.strength_db:.1f} dB ± {tick.strength_sd_db:.1f}"
+    if tick.at_deg is not None and tick.at_sd_deg is not None:
+        line += f" at {tick.at_deg:.0f}° ± {tick.at_sd_deg:.0f} after cylinder 1 at top on compression"
+    if tick.valves:
+        line += ": " + ", ".join(f"{one.id} {one.event} ({one.p:.0%})" for one in tick.valves)
+    return f"{line}; {tick.trend.verdict.replace('-', ' ')}"
+
+
+def _print_compared(console: Console, one: ComparedOut) -> None:
+    console.print(f"{_COMPARED[one.verdict]} Gone with a probability of {one.p_gone:.0%}. {one.why}")
+
+
+def print_sound(report: SoundOut, folded_db: list[float]) -> None:
+    """What a recording says, and the folded envelope as a line of text."""
+    console = Console(highlight=False)
+    named = [_SOUND_FINDINGS[name] for name, one in report.findings.items() if one.p >= 0.8]
+    console.print(_SOUND_ANSWERS.get(report.answer, f"Heard: {'; '.join(named)}."))
+    rpm = report.rpm
+    console.print(
+        f"{report.input.seconds:.0f} s, {rpm.cycles} cycles at {rpm.mean:.0f} rpm "
+        f"({rpm.low:.0f} to {rpm.high:.0f})"
+    )
+    for name, found in report.findings.items():
+        console.print(
+            f"  {_SOUND_FINDINGS[name]}: {found.p:.0%}, likelihood ratio {10.0**found.log10_lr:.2g}"
+        )
+    if report.all_alike is not None and report.all_alike >= 0.8:
+        console.print(
+            "  All valves tick alike: usual for solid lifters, and no evidence against a single valve."
+        )
+    if report.unrelated_at is not None and report.findings["sound-unrelated"].p >= 0.8:
+        own = report.unrelated_at
+        console.print(f"  it comes {own.per_turn:.2f} times a turn of the crank ({own.hz:.1f} Hz)")
+    for tick in report.ticks:
+        console.print(f"  {_tick_line(tick)}")
+    most = max(*folded_db, 6.0)
+    console.print("  " + "".join(_BARS[round(8 * one / most)] for one in folded_db))
+    console.print("  0" + "360".center(len(folded_db) - 4) + "720")
+    for warning in report.warnings:
+        console.print(_SOUND_WARNINGS[warning])
+    if report.compare is not None:
+        _print_compared(console, report.compare)
+    console.print(
+        "Developed on simulated sound; a real engine may differ. A recording is no reason to skip the blade."
+    )

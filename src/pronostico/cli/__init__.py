@@ -2,10 +2,10 @@
 
 import signal
 
-from pronostico.cli import people, records, workshop
+from pronostico.cli import people, records, sound, workshop
 from pronostico.cli.app import app
 
-__all__ = ["app", "main", "people", "records", "workshop"]
+__all__ = ["app", "main", "people", "records", "sound", "workshop"]
 
 
 def main() -> None:
