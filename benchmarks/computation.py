@@ -18,6 +18,10 @@ from pronostico.core.engine import Engine, Spec
 from pronostico.core.gauge.advice import next_blade, prior_for_advice
 from pronostico.core.gauge.engine_readings import analyse
 from pronostico.core.gauge.reading import estimate
+from pronostico.core.sound.engine import SoundEngine
+from pronostico.core.sound.listen import Said, listen
+from pronostico.core.sound.simulated import Blow, Scene, simulate_sound
+from pronostico.core.sound.wav import Recording
 from pronostico.core.thermal import Correction
 from pronostico.core.visits import Reading, Try
 from pronostico.demo.machine import BENCH_SET
@@ -70,6 +74,12 @@ def figures() -> Iterator[tuple[str, float]]:
     large, knowledge = simulated_engine(16, 2)[0], load_knowledge()
     evidence = _evidence(large, knowledge, 40)
     yield "causes of 16 valves with 40 findings", best_ms(lambda: diagnose(large, knowledge, evidence))
+
+    inline = SoundEngine((1, 3, 4, 2))
+    scene = Scene(inline, 900, seconds=30.0, rate_hz=44_100, blows=(Blow("tick", 400, 6),))
+    made = simulate_sound(scene, np.random.default_rng(0))
+    recording, said = Recording(made.rate_hz, made.samples), Said(rpm=900, engine=inline)
+    yield "30 s of sound at 44.1 kHz", best_ms(lambda: listen(recording, said), repeats=3)
 
 
 def _evidence(engine: Engine, knowledge: Knowledge, count: int) -> list[Evidence]:
