@@ -75,7 +75,7 @@ export function MeterReading({
           />
         </div>
         <Button type="submit" className="mt-6" disabled={note.isPending}>
-          Save
+          Save the reading
         </Button>
       </div>
       <Questions error={note.error} onConfirm={send} />
