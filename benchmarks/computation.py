@@ -21,7 +21,7 @@ from pronostico.core.gauge.reading import estimate
 from pronostico.core.sound.engine import SoundEngine
 from pronostico.core.sound.listen import Said, listen
 from pronostico.core.sound.simulated import Blow, Scene, simulate_sound
-from pronostico.core.sound.wav import Recording
+from pronostico.core.sound.wav import Samples
 from pronostico.core.thermal import Correction
 from pronostico.core.visits import Reading, Try
 from pronostico.demo.machine import BENCH_SET
@@ -78,7 +78,7 @@ def figures() -> Iterator[tuple[str, float]]:
     inline = SoundEngine((1, 3, 4, 2))
     scene = Scene(inline, 900, seconds=30.0, rate_hz=44_100, blows=(Blow("tick", 400, 6),))
     made = simulate_sound(scene, np.random.default_rng(0))
-    recording, said = Recording(made.rate_hz, made.samples), Said(rpm=900, engine=inline)
+    recording, said = Samples(made.rate_hz, made.samples), Said(rpm=900, engine=inline)
     yield "30 s of sound at 44.1 kHz", best_ms(lambda: listen(recording, said), repeats=3)
 
 

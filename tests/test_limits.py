@@ -19,7 +19,7 @@ from pronostico.limits import (
     toml_fault,
 )
 from pronostico.record.plain_json import NotPlain, plain_json
-from pronostico.services.exchange.spreadsheet.columns import _plain
+from pronostico.services.exchange.spreadsheet.columns import plain_head
 
 JSON = {"content-type": "application/json"}
 SHEET = "/api/engines/resurfacer-2/readings-sheet/preview"
@@ -98,8 +98,8 @@ def test_a_faulty_folder_of_knowledge_is_told_and_what_ships_is_used(tmp_path, n
 
 def test_a_head_of_brackets_takes_no_time(client):
     # Were it tried from each bracket to the end this would take hours, and the run's limit would end it.
-    assert _plain("(" * 2_000_000 + "[" * 2_000_000) == ""
-    assert _plain("Gap [mm] (cold)") == "gap"
+    assert plain_head("(" * 2_000_000 + "[" * 2_000_000) == ""
+    assert plain_head("Gap [mm] (cold)") == "gap"
     head = "(" * (CELL_CHARACTERS - 10)
     sheet = f"date,{head},valve,went\n2026-01-05,100,1I,0.1\n"
     answer = client.post(SHEET, content=sheet.encode())

@@ -11,19 +11,19 @@ from pronostico.cli.app import app
 from pronostico.core.sound.engine import SoundEngine
 from pronostico.core.sound.faults import SoundFault
 from pronostico.core.sound.ignition import SparkEvery
-from pronostico.core.sound.listen import Said, compare, listen
-from pronostico.core.sound.wav import Recording, read_wav
+from pronostico.core.sound.listen import Heard, Said, compare, listen
+from pronostico.core.sound.wav import read_wav
 from pronostico.printing import print_sound
 
 _SPARKS: dict[str, SparkEvery | None] = {"720": 720, "360": 360, "unknown": None}
 
 
-def _recording(path: Path) -> Recording:
+def _listen(path: Path, said: Said) -> Heard:
     try:
-        content = path.read_bytes()
+        with path.open("rb") as stream:
+            return listen(read_wav(stream), said)
     except OSError as error:
         raise SoundFault("not-a-wav", f"{path}: {error.strerror}") from error
-    return read_wav(content)
 
 
 def _engine(path: Path | None) -> SoundEngine | None:
@@ -83,8 +83,8 @@ def sound(
             mic_distance_m=mic_distance,
             revs_raised=revs_raised,
         )
-        heard = listen(_recording(wav), said)
-        compared = None if after is None else compare(heard, listen(_recording(after), said))
+        heard = _listen(wav, said)
+        compared = None if after is None else compare(heard, _listen(after, said))
     except SoundFault as fault:
         _refuse(fault, as_json=as_json)
     known = sound_out(heard, compared)

@@ -7,7 +7,7 @@ from pronostico.core.sound.engine import SoundEngine, SoundValve
 from pronostico.core.sound.faults import SoundFault
 from pronostico.core.sound.listen import Said, compare, listen
 from pronostico.core.sound.simulated import Accessory, Blow, Scene, simulate_sound
-from pronostico.core.sound.wav import Recording
+from pronostico.core.sound.wav import Samples
 
 ORDERS = {1: (1,), 2: (1, 2), 3: (1, 3, 2), 4: (1, 3, 4, 2), 6: (1, 5, 3, 6, 2, 4)}
 RATE = 22050
@@ -41,13 +41,13 @@ def clicks(cylinders_rpm, *, every, hz, seconds=10.0, seed=0, clip=False):
         marks = np.zeros(count)
         marks[(np.arange(0.05, seconds, cycle) * RATE).astype(int)] = 0.8
         channels.append(marks + 0.001 * rng.normal(size=count))
-    return Recording(RATE, np.array(channels))
+    return Samples(RATE, np.array(channels))
 
 
 def heard(scene, seed=0, **said):
     made = simulate_sound(scene, np.random.default_rng(seed))
     rpm = said.pop("rpm", made.rpm * 1.03)
-    return made, listen(Recording(made.rate_hz, made.samples), Said(engine=scene.engine, rpm=rpm, **said))
+    return made, listen(Samples(made.rate_hz, made.samples), Said(engine=scene.engine, rpm=rpm, **said))
 
 
 class TestTrainsOfClicks:
@@ -70,7 +70,7 @@ class TestTrainsOfClicks:
     @pytest.mark.parametrize("seed", range(5))
     def test_white_noise_says_nothing(self, seed):
         noise = np.random.default_rng(seed).normal(size=(1, 8 * RATE)) * 0.1
-        assert listen(Recording(RATE, noise), Said(rpm=900, engine=FOUR)).answer in ("nothing", "cannot-tell")
+        assert listen(Samples(RATE, noise), Said(rpm=900, engine=FOUR)).answer in ("nothing", "cannot-tell")
 
 
 class TestWhatLeavesTheAnswer:
@@ -79,20 +79,20 @@ class TestWhatLeavesTheAnswer:
     def test_gain_steps(self):
         made, known = heard(self.scene)
         steps = np.where(np.arange(made.samples.shape[1]) // (2 * RATE) % 2 == 0, 1.0, 0.25)
-        again = listen(Recording(RATE, made.samples[:1] * steps), Said(rpm=made.rpm, engine=FOUR))
+        again = listen(Samples(RATE, made.samples[:1] * steps), Said(rpm=made.rpm, engine=FOUR))
         assert again.answer == known.answer == "valve-train"
 
     def test_channels_the_other_way_round(self):
         made, _ = heard(self.scene)
         said = {"rpm": made.rpm, "engine": FOUR}
-        one = listen(Recording(RATE, made.samples), Said(clip=2, **said))
-        other = listen(Recording(RATE, made.samples[::-1].copy()), Said(clip=1, **said))
+        one = listen(Samples(RATE, made.samples), Said(clip=2, **said))
+        other = listen(Samples(RATE, made.samples[::-1].copy()), Said(clip=1, **said))
         assert (one.answer, one.findings) == (other.answer, other.findings)
         assert (one.sound_channel, other.sound_channel) == (1, 2)
 
     def test_the_same_twice(self):
         made, known = heard(self.scene)
-        again = listen(Recording(RATE, made.samples), Said(rpm=made.rpm * 1.03, engine=FOUR))
+        again = listen(Samples(RATE, made.samples), Said(rpm=made.rpm * 1.03, engine=FOUR))
         assert (again.findings, again.rpm, again.ticks) == (known.findings, known.rpm, known.ticks)
 
 
@@ -106,7 +106,7 @@ class TestMadeUpEngines:
 
     def test_most_ticks_are_found_and_none_is_called_a_knock(self):
         scenes = [
-            Scene(engine(n), rpm, blows=(Blow("tick", at, 6),), character=at)
+            Scene(engine(n), rpm, blows=(Blow("tick", at, 9),), character=at)
             for n, rpm in ((1, 1400), (2, 1000), (3, 900), (4, 800))
             for at in (100, 250, 400)
         ]
@@ -201,7 +201,7 @@ class TestEngines:
 
     def test_without_an_engine_the_evidence_counts_half(self):
         made, known = heard(Scene(FOUR, 900, blows=(Blow("tick", 400, 9),)), 1)
-        alone = listen(Recording(RATE, made.samples), Said(rpm=made.rpm))
+        alone = listen(Samples(RATE, made.samples), Said(rpm=made.rpm))
         assert {"no-engine"} <= set(alone.warnings) and alone.findings.alike is None
         assert 0.0 < alone.findings.half.log_ratio <= 2.3 < known.findings.half.log_ratio
 
@@ -227,14 +227,14 @@ def test_what_cannot_be_used_is_said(code, said, samples):
     if samples is None:
         samples = np.random.default_rng(0).normal(size=(2, 6 * RATE)) * 0.1
     with pytest.raises(SoundFault) as refused:
-        listen(Recording(RATE, samples), Said(rpm=900, engine=FOUR, **said))
+        listen(Samples(RATE, samples), Said(rpm=900, engine=FOUR, **said))
     assert refused.value.code == code and len(str(refused.value)) > 10
 
 
 def test_too_few_cycles_and_speeds_that_cannot_be():
     noise = np.random.default_rng(0).normal(size=(1, 4 * RATE)) * 0.1
     with pytest.raises(SoundFault, match="whole cycles"):
-        listen(Recording(RATE, noise), Said(rpm=300, engine=FOUR))
+        listen(Samples(RATE, noise), Said(rpm=300, engine=FOUR))
     for rpm in (100.0, 20_000.0, float("nan")):
         with pytest.raises(SoundFault, match="rpm"):
             Said(rpm=rpm)

@@ -3,6 +3,8 @@
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.fft import rfft
+from scipy.ndimage import uniform_filter1d
 from scipy.signal import savgol_filter
 from scipy.special import expit
 
@@ -18,6 +20,8 @@ _SLOWEST_HZ, _FASTEST_HZ = 400.0 / 120.0, 4500.0 / 120.0
 _USUAL_HZ = 7.5
 _BLOCK = 125  # samples of a feature: an eighth of a second
 _FIRST_BLOCKS = 12
+_BLOCKS_AT_ONCE = 64
+_WINDOWS_AT_ONCE = 64
 _WEIGHTS_OF_RIGHT = (-5.29185, 0.32826, 25.15226, -1.24763, 4.57567)
 _OCTAVE_IF_TOLD = 2.0
 
@@ -54,22 +58,23 @@ class Track:
 
 def _background(power: FloatArray) -> FloatArray:
     """Running mean along the bins."""
-    kernel = np.ones(_BACKGROUND_BINS) / _BACKGROUND_BINS
-    padded = np.pad(power, ((0, 0), (_BACKGROUND_BINS // 2, _BACKGROUND_BINS // 2)), mode="edge")
-    sums = np.cumsum(np.pad(padded, ((0, 0), (1, 0))), axis=1)
-    return np.asarray((sums[:, _BACKGROUND_BINS:] - sums[:, :-_BACKGROUND_BINS]) * kernel[0])
+    return np.asarray(uniform_filter1d(power, _BACKGROUND_BINS, axis=1, mode="nearest"))
 
 
 def _lines(rows: FloatArray, width: int, hop: int) -> FloatArray:
     """How far each bin stands over its surroundings, summed over the features; (windows, bins)."""
     starts = np.arange(0, rows.shape[1] - width + 1, hop)
-    hann = np.hanning(width)
-    total = np.zeros((len(starts), _FFT // 2 + 1))
-    for row in rows:
-        pieces = np.lib.stride_tricks.sliding_window_view(row, width)[starts] * hann
-        power = np.abs(np.fft.rfft(pieces, _FFT)) ** 2
-        total += np.clip(np.log(power / np.maximum(_background(power), 1e-30) + 0.05), -1.5, 2.5)
-    return total
+    hann = np.hanning(width).astype(np.float32)
+    total = np.zeros((len(starts), _FFT // 2 + 1), np.float32)
+    windows = [np.lib.stride_tricks.sliding_window_view(row.astype(np.float32), width)[::hop] for row in rows]
+    for begin in range(0, len(starts), _WINDOWS_AT_ONCE):
+        some = slice(begin, begin + _WINDOWS_AT_ONCE)
+        for of_row in windows:
+            spectrum = rfft(of_row[some] * hann, _FFT)
+            power = np.asarray(spectrum.real**2 + spectrum.imag**2)
+            over = np.log(power / np.maximum(_background(power), np.float32(1e-30)) + np.float32(0.05))
+            total[some] += np.clip(over, -1.5, 2.5)
+    return np.asarray(total, np.float64)
 
 
 def _grid(told: Told) -> FloatArray:
@@ -186,14 +191,18 @@ def _in_blocks(rows: FloatArray, phase: FloatArray, orders: IntArray, kernel: Fl
     """The features' parts at each order, block by block; (blocks, features, orders)."""
     count = rows.shape[1] // _BLOCK
     cut = count * _BLOCK
-    turned = np.exp(-2j * np.pi * phase[:cut]).reshape(count, _BLOCK)
-    # The orders follow each other from the first: each is the one before, turned once more.
-    turns = np.empty((count, _BLOCK, len(orders)), complex)
-    turns[:, :, 0] = turned
-    for at in range(1, len(orders)):
-        np.multiply(turns[:, :, at - 1], turned, out=turns[:, :, at])
-    cells = rows[:, :cut].reshape(len(rows), count, _BLOCK).transpose(1, 0, 2)
-    parts = cells @ turns.real + 1j * (cells @ turns.imag)
+    parts = np.empty((count, len(rows), len(orders)), complex)
+    cells = rows[:, :cut].astype(np.float32).reshape(len(rows), count, _BLOCK).transpose(1, 0, 2)
+    for begin in range(0, count, _BLOCKS_AT_ONCE):
+        some = slice(begin, min(begin + _BLOCKS_AT_ONCE, count))
+        cut_phase = np.mod(phase[some.start * _BLOCK : some.stop * _BLOCK], 1.0)
+        turned = np.exp(-2j * np.pi * cut_phase).astype(np.complex64).reshape(-1, _BLOCK)
+        # The orders follow each other from the first: each is the one before, turned once more.
+        turns = np.empty((len(turned), _BLOCK, len(orders)), np.complex64)
+        turns[:, :, 0] = turned
+        for at in range(1, len(orders)):
+            np.multiply(turns[:, :, at - 1], turned, out=turns[:, :, at])
+        parts[some] = cells[some] @ turns.real + 1j * (cells[some] @ turns.imag)
     blocks = count - len(kernel) + 1
     return np.asarray(sum(weight * parts[at : at + blocks] for at, weight in enumerate(kernel)))
 

@@ -5,8 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.fft import ifft, irfft, next_fast_len, rfft
 from scipy.ndimage import uniform_filter1d
+from scipy.signal import firwin
 
-from pronostico.core.arrays import FloatArray
+from pronostico.core.arrays import ComplexArray, FloatArray
 
 ENVELOPE_HZ = 4000
 FEATURE_HZ = 1000
@@ -70,11 +71,48 @@ def _tapered(count: int) -> FloatArray:
     return taper
 
 
-def envelopes(sound: FloatArray, rate_hz: int) -> Envelopes:
-    """The envelopes of a sound, shape (n,)."""
-    seconds = len(sound) / rate_hz
+def at_needed_rate(sound: FloatArray, rate_hz: int) -> tuple[FloatArray, int]:
+    """A sound at no higher a rate than its highest band needs, and that rate."""
+    factor = int(rate_hz * _TOP / BANDS_HZ[-1][1])
+    while factor > 1 and rate_hz % factor:
+        factor -= 1
+    if factor < 2:
+        return sound, rate_hz
+    half = 10 * factor
+    taps = firwin(2 * half + 1, 1.0 / factor, window=("kaiser", 6.0)).astype(np.float32)
+    count = len(sound) // factor
+    first = -(-half // factor)
+    last = (len(sound) - half - 1) // factor
+    fewer = np.zeros(count, np.float32)
+    # Tap by tap, so that nothing as long as the recording is made beside it.
+    for at, tap in enumerate(taps):
+        begin = first * factor - half + at
+        fewer[first:last] += tap * sound[begin : begin + (last - first) * factor : factor]
+    return np.asarray(fewer), rate_hz // factor
+
+
+@dataclass(frozen=True, slots=True)
+class Spectrum:
+    """The spectrum of a sound, padded with zeros; shape (length / 2 + 1,)."""
+
+    seconds: float
+    rate_hz: int
+    length: int
+    values: ComplexArray
+
+
+def spectrum_of(sound: FloatArray, rate_hz: int) -> Spectrum:
+    """The spectrum of a sound, shape (n,)."""
     length = next_fast_len(len(sound) + rate_hz // 4, real=True)
-    spectrum = rfft(sound - sound.mean(), length)
+    padded = np.zeros(length)
+    padded[: len(sound)] = sound
+    padded[: len(sound)] -= sound.mean(dtype=np.float64)
+    return Spectrum(len(sound) / rate_hz, rate_hz, length, rfft(padded, overwrite_x=True))
+
+
+def envelopes(known: Spectrum) -> Envelopes:
+    """The envelopes of a sound."""
+    seconds, rate_hz, length, spectrum = known.seconds, known.rate_hz, known.length, known.values
     per_hz = length / rate_hz
     bands = []
     for number, (low_hz, wanted_hz) in enumerate(BANDS_HZ):

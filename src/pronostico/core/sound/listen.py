@@ -9,7 +9,15 @@ from scipy.special import logsumexp
 from pronostico.core.arrays import FloatArray
 from pronostico.core.sound.crank_speed import Told, comb, follow
 from pronostico.core.sound.engine import SoundEngine, firing_of
-from pronostico.core.sound.envelopes import ENVELOPE_HZ, FEATURE_HZ, Envelopes, envelopes, features
+from pronostico.core.sound.envelopes import (
+    ENVELOPE_HZ,
+    FEATURE_HZ,
+    Envelopes,
+    at_needed_rate,
+    envelopes,
+    features,
+    spectrum_of,
+)
 from pronostico.core.sound.evidence import Evidence, evidence
 from pronostico.core.sound.faults import SoundFault
 from pronostico.core.sound.ignition import SparkEvery, Sparks, spark_times, sparks_of
@@ -112,9 +120,9 @@ class Compared:
     after: Heard
 
 
-def _channels(recording: Recording, said: Said) -> tuple[int, int | None]:
+def _channels(recording: Recording, said: Said, levels: FloatArray) -> tuple[int, int | None]:
     """The channel of the sound and of the clip, from 0."""
-    count = len(recording.samples)
+    count = recording.channels
     for channel in (said.clip, said.sound):
         if channel is not None and not 1 <= channel <= count:
             raise SoundFault(
@@ -128,7 +136,7 @@ def _channels(recording: Recording, said: Said) -> tuple[int, int | None]:
             )
         return said.sound - 1, clip
     if clip is None:
-        return int(recording.samples.std(axis=1).argmax()), None
+        return int(levels.argmax()), None
     others = [channel for channel in range(count) if channel != clip]
     if not others:
         raise SoundFault("no-sound-channel", "the only channel is the clip's; there is none with the sound")
@@ -199,7 +207,7 @@ def _tracked(
     if clip is None:
         track = follow(rows, comb(rows, firing, told), firing)
         return track.phase, track.p_right, None
-    marks = spark_times(recording.samples[clip], recording.rate_hz)
+    marks = spark_times(recording.channel(clip), recording.rate_hz)
     cycles_hz = told.cycles_hz
     if said.rpm is None or said.revs_raised:
         cycles_hz = float(np.median(comb(rows, firing, told).cycles_hz))
@@ -225,13 +233,20 @@ def listen(recording: Recording, said: Said) -> Heard:
     Raises:
         SoundFault: it is silent, has not the channel that was said, too few cycles, or no sparks on the clip.
     """
-    channel, clip = _channels(recording, said)
-    sound = recording.samples[channel]
-    if float(sound.std()) < _SILENT:
+    levels = recording.levels()
+    channel, clip = _channels(recording, said, levels)
+    if float(levels[channel]) < _SILENT:
         raise SoundFault("silent", f"channel {channel + 1} is silent; was the microphone on?")
-    peak = float(np.abs(sound).max())
-    clipped = float((np.abs(sound) >= (1.0 - _CLIPPED_WITHIN) * peak).mean())
-    known, firing = envelopes(sound, recording.rate_hz), firing_of(said.engine)
+    sound = recording.channel(channel)
+    peak = max(float(sound.max()), -float(sound.min()))
+    limit = (1.0 - _CLIPPED_WITHIN) * peak
+    clipped = (int((sound >= limit).sum()) + int((sound <= -limit).sum())) / len(sound)
+    # Two minutes are long: nothing of them is held on to.
+    sound, rate_hz = at_needed_rate(sound, recording.rate_hz)
+    spectrum = spectrum_of(sound, rate_hz)
+    del sound
+    known, firing = envelopes(spectrum), firing_of(said.engine)
+    del spectrum
     phase, p_right, sparks = _tracked(recording, known, clip, said)
     rpm = _rpm(phase, recording.seconds, by_clip=sparks is not None, p_right=p_right)
     if rpm.cycles < _FEWEST_CYCLES:

@@ -95,10 +95,12 @@ def _fold(band: Band, where: FloatArray, windows: Windows) -> _Folded:
     c = _mean_over(sums, -half, half + 0.0001)
     before, after = _mean_over(sums, -out, -gap), _mean_over(sums, gap, out)
     slope = _mean_over(sums, gap, middle) - _mean_over(sums, middle, out)
-    samples = np.arange(len(band.level_db))
+    low = np.minimum(where.astype(np.int64), len(band.level_db) - 2)
+    share = where - low
 
     def at(values: FloatArray) -> FloatArray:
-        return np.asarray(np.interp(where, samples, values))
+        before_it = values[low]
+        return np.asarray(before_it + share * (values[low + 1] - before_it))
 
     return _Folded(at(c), at(c - before), at(c - after), at(slope))
 

@@ -3,6 +3,7 @@
 import struct
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import BinaryIO, Protocol
 
 import numpy as np
 
@@ -12,20 +13,42 @@ from pronostico.core.sound.faults import SoundFault
 LONGEST_S = 120.0
 _SHORTEST_S, _LOWEST_RATE_HZ, _HIGHEST_RATE_HZ = 4.0, 8000, 768_000
 _MOST_CHANNELS = 64
+_PIECE_FRAMES = 500_000
 _PCM, _FLOAT, _EXTENSIBLE = 1, 3, 0xFFFE
 
 
-@dataclass(frozen=True, slots=True)
-class Recording:
-    """Samples of full scale one, shape (channels, n); what is past two minutes is left out."""
+class Recording(Protocol):
+    """A recording, channel by channel; full scale is one, and what is past two minutes is left out."""
 
     rate_hz: int
-    samples: FloatArray
+    seconds: float
+    channels: int
 
-    @property
-    def seconds(self) -> float:
-        """How long it is."""
-        return float(self.samples.shape[1] / self.rate_hz)
+    def levels(self) -> FloatArray:
+        """The standard deviation of each channel, shape (channels,)."""
+        ...
+
+    def channel(self, number: int) -> FloatArray:
+        """The samples of a channel, counted from 0; shape (n,)."""
+        ...
+
+
+class Samples:
+    """A recording that is there as an array, shape (channels, n)."""
+
+    def __init__(self, rate_hz: int, samples: FloatArray) -> None:
+        self.rate_hz = rate_hz
+        self.samples = samples
+        self.channels = len(samples)
+        self.seconds = samples.shape[1] / rate_hz
+
+    def levels(self) -> FloatArray:
+        """The standard deviation of each channel."""
+        return np.asarray(self.samples.std(axis=1))
+
+    def channel(self, number: int) -> FloatArray:
+        """The samples of a channel."""
+        return np.asarray(self.samples[number])
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,22 +67,23 @@ def _no_wav(why: str) -> SoundFault:
     return SoundFault("not-a-wav", f"this is not a WAV file that can be read: {why}")
 
 
-def _chunks(content: bytes) -> Iterator[tuple[bytes, int, int]]:
+def _chunks(stream: BinaryIO, length: int) -> Iterator[tuple[bytes, int, int]]:
     """Name, begin and end of every chunk, as far as the file goes: a header may promise more."""
     at = 12
-    while at + 8 <= len(content):
-        name, size = content[at : at + 4], struct.unpack_from("<I", content, at + 4)[0]
-        end = min(at + 8 + size, len(content))
-        yield name, at + 8, end
+    while at + 8 <= length:
+        stream.seek(at)
+        head = stream.read(8)
+        name, size = head[:4], struct.unpack_from("<I", head, 4)[0]
+        yield name, at + 8, min(at + 8 + size, length)
         at = at + 8 + size + size % 2
 
 
-def _format(content: bytes, begin: int, end: int) -> _Format:
-    if end - begin < 16:
+def _format(content: bytes) -> _Format:
+    if len(content) < 16:
         raise _no_wav("its format is cut off")
-    tag, channels, rate_hz, _, _, bits = struct.unpack_from("<HHIIHH", content, begin)
-    if tag == _EXTENSIBLE and end - begin >= 26:
-        tag = struct.unpack_from("<H", content, begin + 24)[0]
+    tag, channels, rate_hz, _, _, bits = struct.unpack_from("<HHIIHH", content)
+    if tag == _EXTENSIBLE and len(content) >= 26:
+        tag = struct.unpack_from("<H", content, 24)[0]
     known = bits in (8, 16, 24, 32) if tag == _PCM else tag == _FLOAT and bits in (32, 64)
     if not known:
         raise _no_wav(f"samples of kind {tag} with {bits} bits; PCM of 8 to 32 bits or floats are read")
@@ -74,44 +98,107 @@ def _format(content: bytes, begin: int, end: int) -> _Format:
     return _Format(tag, channels, rate_hz, bits)
 
 
-def _samples(data: bytes, how: _Format) -> FloatArray:
+_KINDS: dict[tuple[int, int], str] = {
+    (_PCM, 8): "u1",
+    (_PCM, 16): "<i2",
+    (_PCM, 32): "<i4",
+    (_FLOAT, 32): "<f4",
+    (_FLOAT, 64): "<f8",
+}
+
+
+def _column(data: bytes, how: _Format, number: int) -> FloatArray:
+    """One channel of interleaved samples, in single precision: 24 bits fit into it whole."""
+    frames, size = len(data) // how.frame, how.bits // 8
+    at = number * size
+    if how.bits == 24:
+        # Four bytes from the one before on: what is of its neighbour is taken out again.
+        ahead = np.ndarray((frames,), "<i4", buffer=b"\x00" + data, offset=at, strides=(how.frame,))
+        return np.asarray((ahead & -256).astype(np.float32) / np.float32(2.0**31))
+    own = np.ndarray(
+        (frames,), _KINDS[how.tag, how.bits], buffer=data, offset=at, strides=(how.frame,)
+    ).astype(np.float32)
     if how.tag == _FLOAT:
-        flat = np.frombuffer(data, "<f4" if how.bits == 32 else "<f8").astype(np.float64)
-    elif how.bits == 8:
-        flat = (np.frombuffer(data, np.uint8).astype(np.float64) - 128.0) / 128.0
-    elif how.bits == 24:
-        wide = np.zeros((len(data) // 3, 4), np.uint8)
-        wide[:, 1:] = np.frombuffer(data, np.uint8).reshape(-1, 3)
-        flat = wide.view("<i4")[:, 0].astype(np.float64) / 2.0**31
-    else:
-        scale = 2.0 ** (how.bits - 1)
-        flat = np.frombuffer(data, "<i2" if how.bits == 16 else "<i4").astype(np.float64) / scale
-    return np.ascontiguousarray(flat.reshape(-1, how.channels).T)
+        return np.asarray(own)
+    if how.bits == 8:
+        return np.asarray((own - np.float32(128.0)) / np.float32(128.0))
+    return np.asarray(own / np.float32(2.0 ** (how.bits - 1)))
 
 
-def read_wav(content: bytes) -> Recording:
-    """The recording of a WAV file.
+class WavFile:
+    """A recording in a file, read piece by piece: two minutes of many channels are much."""
+
+    def __init__(self, stream: BinaryIO, how: _Format, begin: int, frames: int) -> None:
+        self._stream, self._how, self._begin, self._frames = stream, how, begin, frames
+        self.rate_hz = how.rate_hz
+        self.channels = how.channels
+        self.seconds = frames / how.rate_hz
+
+    def _pieces(self) -> Iterator[bytes]:
+        self._stream.seek(self._begin)
+        left = self._frames
+        while left > 0:
+            count = min(left, _PIECE_FRAMES)
+            yield self._stream.read(count * self._how.frame)
+            left -= count
+
+    def levels(self) -> FloatArray:
+        """The standard deviation of each channel.
+
+        Raises:
+            SoundFault: a sample is no number.
+        """
+        first: list[np.float32] = []
+        total, squares = np.zeros(self.channels), np.zeros(self.channels)
+        for data in self._pieces():
+            for number in range(self.channels):
+                own = _column(data, self._how, number)
+                if self._how.tag == _FLOAT and not np.isfinite(own).all():
+                    raise SoundFault("not-finite", "it holds samples that are no numbers")
+                if len(first) <= number:
+                    first.append(own[0])
+                # Counted from the first sample, so that a constant comes out as none.
+                off = own - first[number]
+                total[number] += off.sum(dtype=np.float64)
+                squares[number] += float(np.dot(off, off))
+        mean = total / self._frames
+        return np.asarray(np.sqrt(np.maximum(squares / self._frames - mean**2, 0.0)))
+
+    def channel(self, number: int) -> FloatArray:
+        """The samples of a channel."""
+        samples = np.empty(self._frames, np.float32)
+        at = 0
+        for data in self._pieces():
+            own = _column(data, self._how, number)
+            samples[at : at + len(own)] = own
+            at += len(own)
+        return np.asarray(samples)
+
+
+def read_wav(stream: BinaryIO) -> WavFile:
+    """The recording of a WAV file; read from the stream as it is asked for.
 
     Raises:
-        SoundFault: it is none, its rate is too low, it is too short, or it holds what is no number.
+        SoundFault: it is none, its rate is too low, or it is too short.
     """
-    if len(content) < 12 or content[:4] != b"RIFF" or content[8:12] != b"WAVE":
+    length = stream.seek(0, 2)
+    stream.seek(0)
+    head = stream.read(12)
+    if len(head) < 12 or head[:4] != b"RIFF" or head[8:12] != b"WAVE":
         raise _no_wav("it does not begin like one")
     how: _Format | None = None
-    for name, begin, end in _chunks(content):
+    for name, begin, end in _chunks(stream, length):
         if name == b"fmt ":
-            how = _format(content, begin, end)
+            stream.seek(begin)
+            how = _format(stream.read(min(end - begin, 64)))
         elif name == b"data":
             if how is None:
                 raise _no_wav("its samples come before their format")
             frames = min((end - begin) // how.frame, int(LONGEST_S * how.rate_hz))
-            recording = Recording(how.rate_hz, _samples(content[begin : begin + frames * how.frame], how))
-            if recording.seconds < _SHORTEST_S:
+            if frames < _SHORTEST_S * how.rate_hz:
+                seconds = frames / how.rate_hz
                 raise SoundFault(
-                    "too-short",
-                    f"it is {recording.seconds:.1f} s long; at least {_SHORTEST_S:g} s are needed",
+                    "too-short", f"it is {seconds:.1f} s long; at least {_SHORTEST_S:g} s are needed"
                 )
-            if not np.isfinite(recording.samples).all():
-                raise SoundFault("not-finite", "it holds samples that are no numbers")
-            return recording
+            return WavFile(stream, how, begin, frames)
     raise _no_wav("it has no samples" if how is not None else "its format is missing")
