@@ -66,7 +66,7 @@ class Scene:
     mic_distance_m: float = 0.5
     spark_every_deg: Literal[360, 720] | None = None
     advance_deg: float = 10.0
-    noise: float = 0.02
+    noise: float = 0.06
     character: int = 0
 
 
@@ -180,8 +180,8 @@ def _blow(
     rate = scene.rate_hz
     own_ways = np.random.default_rng((scene.character, int(blow.at_deg)))
     if blow.kind == "tick":
-        hz = own_ways.uniform(3200.0, 6500.0)
-        shape = _ringing([(hz, 0.0006, 1.0), (1.6 * hz, 0.0004, 0.5), (0.6 * hz, 0.0006, 0.4)], rate)
+        hz = own_ways.uniform(4000.0, 7000.0)
+        shape = _ringing([(hz, 0.0006, 1.0), (1.5 * hz, 0.0004, 0.5), (0.8 * hz, 0.0006, 0.4)], rate)
     else:
         hz = own_ways.uniform(700.0, 1400.0)
         shape = _ringing([(hz, 0.0020, 1.0), (1.9 * hz, 0.0012, 0.5)], rate)
