@@ -1,6 +1,5 @@
 """The single ticks of a valve train: where in the cycle, how strong, whether they fade. F-42."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -146,8 +145,3 @@ def ticks_of(found: Evidence, cycle_s: float, cycles: Cycles) -> tuple[Tick, ...
         apart = np.abs(np.mod(degrees - degrees[at] + 360.0, 720.0) - 360.0)
         scores[:, apart <= closed] = -np.inf
     return tuple(ticks)
-
-
-def strongest(ticks: Sequence[Tick]) -> Tick | None:
-    """The first tick; None where there is none."""
-    return ticks[0] if ticks else None
