@@ -49,14 +49,18 @@ def _served(commands: Path, home: Path, *words: str) -> tuple[subprocess.Popen[s
     return server, next(word for word in line.split() if word.startswith("http://"))
 
 
+# The machine may be shared and slow; nothing here is about speed.
+LONGEST_S = 60.0
+
+
 @pytest.mark.parametrize("words", [("demo",), ("serve",)])
 def test_it_serves_its_pages_from_the_wheel(installed, tmp_path, words):
     server, address = _served(installed, tmp_path, *words)
     try:
-        page = httpx2.get(address).text
+        page = httpx2.get(address, timeout=LONGEST_S).text
         script = page.split('src="')[1].split('"')[0]
-        assert httpx2.get(address.rstrip("/") + script).status_code == 200
-        engines = httpx2.get(f"{address}api/engines").json()
+        assert httpx2.get(address.rstrip("/") + script, timeout=LONGEST_S).status_code == 200
+        engines = httpx2.get(f"{address}api/engines", timeout=LONGEST_S).json()
         assert bool(engines) == (words == ("demo",))
     finally:
         server.terminate()

@@ -35,7 +35,7 @@ ARGS = [
 
 
 # The machine may be shared and slow; nothing here is about speed.
-LIMIT_MS = int(os.environ.get("EXPECT_MS", "15000"))
+LIMIT_MS = int(os.environ.get("EXPECT_MS", "30000"))
 expect.set_options(timeout=LIMIT_MS)
 
 
