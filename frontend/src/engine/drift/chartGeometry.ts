@@ -107,7 +107,7 @@ function bracketOf(
   }
 }
 
-/** The side on which it is first as likely out as in, and the usage; null: not foreseen. */
+/** The side on which it is first as likely out as in, and the usage; null: not in the forecast. */
 export function medianCrossing(
   valve: ValveAnalysis,
 ): { side: 'tight' | 'loose'; usage: number } | null {

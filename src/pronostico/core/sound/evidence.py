@@ -57,7 +57,7 @@ class BandEvidence:
 
     @property
     def tick_ratio(self) -> FloatArray:
-        """What speaks for a blow once in two turns beyond one a turn, for each pair of places."""
+        """The evidence for a blow once in two turns beyond one a turn, for each pair of places."""
         return np.asarray((self.tick + self.kappa * self.knock_and_tick) / (1.0 + self.kappa * self.knock))
 
 
@@ -188,7 +188,7 @@ def _weights(numbers: Sequence[int], of: dict[int, float]) -> dict[int, float]:
 
 
 def _low_evidence(bands: Sequence[BandEvidence], deltas: Sequence[int]) -> float:
-    """Log of what speaks for a blow at both turns in the low bands."""
+    """Log evidence for a blow at both turns in the low bands."""
     low = [one for one in bands if one.sharp.band.number in _LOW_BANDS]
     total = sum(one.knock_weight for one in low)
     logs = []
@@ -249,7 +249,7 @@ def evidence(parts: Sequence[Sharp], firing: Firing) -> Evidence:
 
 
 def _crank_ratio(one: BandEvidence) -> FloatArray:
-    """What speaks for a blow a turn beyond one tick, or two that happen to lie a turn apart."""
+    """The evidence for a blow a turn beyond one tick, or two that happen to lie a turn apart."""
     kappa = one.kappa
     return np.asarray(
         (one.knock + one.knock_and_tick / kappa) / (1.0 + one.tick / kappa + 0.02 * one.two_ticks / kappa)
