@@ -8,11 +8,10 @@ import { day, length, movement, usage, type LengthUnit } from '@/design/format'
 import { Empty, ErrorNotice, Loading } from '@/design/Notice'
 import { usePreferences } from '@/design/preferences'
 import { SelectField } from '@/design/SelectField'
-import { VerdictMark } from '@/design/shapes'
 import { Sheet } from '@/design/Sheet'
 import { useTitle } from '@/design/useTitle'
 import { HistoryChart } from '@/engine/drift/HistoryChart'
-import { gapOf, gapText } from '@/head-plan/gap'
+import { MarkedReading } from '@/head-plan/MarkedReading'
 
 const lifeQuery = (engineId: string, valve: string) =>
   queryOptions({
@@ -179,7 +178,7 @@ function VisitRow({
         )}
       </td>
       <td className="px-2 py-1" data-label="as found">
-        {begins ? '–' : <Reading estimate={visit.found} unit={unit} />}
+        {begins ? '–' : <MarkedReading estimate={visit.found} unit={unit} />}
         {!begins && visit.sudden_change && (
           <span className="block font-semibold text-tight">
             sudden change: far {visit.sudden_change.direction}er than predicted (
@@ -197,7 +196,7 @@ function VisitRow({
         {!ends && done.length === 0 && '–'}
       </td>
       <td className="px-2 py-1" data-label="as left">
-        {ends ? '–' : <Reading estimate={visit.left} unit={unit} />}
+        {ends ? '–' : <MarkedReading estimate={visit.left} unit={unit} />}
       </td>
       <td className="px-2 py-1 pr-4" data-label="seen there">
         {!begins &&
@@ -234,15 +233,4 @@ function doneText(visit: LifeVisit, unit: LengthUnit): string[] {
   else if (seen?.printed_mm != null) done.push(`shim found: marked ${seen.printed_mm.toFixed(3)}`)
   if (visit.decision === 'look-again') done.push('decided to check it again soon')
   return done
-}
-
-function Reading({ estimate, unit }: { estimate: LifeVisit['found']; unit: LengthUnit }) {
-  if (!estimate) return <span className="text-ink-soft">not measured</span>
-  const gap = gapOf(estimate)
-  return (
-    <span className="inline-flex flex-wrap items-center gap-x-2">
-      <VerdictMark verdict={gap.verdict} />
-      {gapText(gap, unit)}
-    </span>
-  )
 }

@@ -1,7 +1,6 @@
 import type { ComparedValve, Comparison } from '@/api/client'
 import { movement, sdText, type LengthUnit } from '@/design/format'
-import { VerdictMark } from '@/design/shapes'
-import { gapOf, gapText } from '@/head-plan/gap'
+import { MarkedReading } from '@/head-plan/MarkedReading'
 
 /** Both states of every valve, and whether they differ by more than the error of the readings. */
 export function ComparedTable({
@@ -44,10 +43,10 @@ export function ComparedTable({
                 </button>
               </td>
               <td className="px-2 py-1" data-label="first">
-                <State estimate={one.first.estimate} unit={unit} />
+                <MarkedReading estimate={one.first.estimate} unit={unit} />
               </td>
               <td className="px-2 py-1" data-label="second">
-                <State estimate={one.second.estimate} unit={unit} />
+                <MarkedReading estimate={one.second.estimate} unit={unit} />
               </td>
               <td className="px-2 py-1" data-label="difference">
                 <Difference compared={one} unit={unit} />
@@ -63,23 +62,6 @@ export function ComparedTable({
         </tbody>
       </table>
     </div>
-  )
-}
-
-function State({
-  estimate,
-  unit,
-}: {
-  estimate: ComparedValve['first']['estimate']
-  unit: LengthUnit
-}) {
-  if (!estimate) return <span className="text-ink-soft">not measured</span>
-  const gap = gapOf(estimate)
-  return (
-    <span className="inline-flex flex-wrap items-center gap-x-2">
-      <VerdictMark verdict={gap.verdict} />
-      {gapText(gap, unit)}
-    </span>
   )
 }
 
