@@ -15,6 +15,12 @@ SHEET_BYTES = 32 * MEGABYTE
 """Of a spreadsheet."""
 PICTURE_BYTES = 20 * MEGABYTE
 """A telephone's best pictures are half of that."""
+SOUND_BYTES = 200 * MEGABYTE
+"""Of a sound recording: two minutes of four channels at 96 kHz and 24 bits are 138 MB."""
+SOUND_HERE_BYTES = 40 * MEGABYTE
+"""Up to this a recording is listened to within two seconds; a larger one in a process of its own."""
+KEPT_SOUND_BYTES = 160 * MEGABYTE
+"""Of a recording as it is kept."""
 KNOWLEDGE_BYTES = 2 * MEGABYTE
 """Of one file of knowledge."""
 JSON_DEPTH = 60

@@ -29,7 +29,7 @@ from pronostico.network.certificates import (
 from pronostico.services.demonstration import MadeUp
 from pronostico.services.staging import clear_unfinished
 from pronostico.services.workshop.bin import empty_old
-from pronostico.settings import EVERYWHERE, HOST, Settings, certificates_of, photographs_of
+from pronostico.settings import EVERYWHERE, HOST, Settings, certificates_of, folders_of
 from pronostico.store.database import Database
 from pronostico.store.opening import served_by_one
 from pronostico.store.people import owners
@@ -176,7 +176,8 @@ def _serve(
 ) -> None:
     if address is None:
         # Where others serve too, what is unfinished may be theirs.
-        for folder in (database_path.parent, photographs_of(database_path)):
+        folders = folders_of(database_path)
+        for folder in (database_path.parent, folders.photographs, folders.recordings):
             clear_unfinished(folder)
     database = Database(database_path, address)
     try:
@@ -191,7 +192,7 @@ def _serve(
     application.state.background.ask()
     application.state.daily_copies.start()
     with database.writing() as session:
-        empty_old(session, folder=photographs_of(database_path), now=datetime.now(UTC))
+        empty_old(session, folders=folders_of(database_path), now=datetime.now(UTC))
     served_with = door.served_with
     try:
         # A trace that is still being drawn does not hold up the end.

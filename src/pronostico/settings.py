@@ -1,5 +1,6 @@
 """Where the application keeps its data and what it serves; from the environment, PRONOSTICO_..."""
 
+from dataclasses import dataclass
 from pathlib import Path
 
 from pydantic_settings import BaseSettings, SettingsConfigDict
@@ -30,8 +31,26 @@ def certificates_of(database: Path) -> Path:
 
 
 def photographs_of(database: Path) -> Path:
-    """The folder of a database's photographs, beside it: copying both is the whole backup."""
+    """The folder of a database's photographs, beside it: with the recordings and database all there is."""
     return database.with_name(f"{database.stem}-photographs")
+
+
+def recordings_of(database: Path) -> Path:
+    """The folder of a database's sound recordings, beside it."""
+    return database.with_name(f"{database.stem}-recordings")
+
+
+@dataclass(frozen=True, slots=True)
+class Folders:
+    """Where the files stand that a database names: photographs, and sound recordings."""
+
+    photographs: Path
+    recordings: Path
+
+
+def folders_of(database: Path) -> Folders:
+    """The folders of a database's files, beside it."""
+    return Folders(photographs_of(database), recordings_of(database))
 
 
 class Settings(BaseSettings):

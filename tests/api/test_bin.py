@@ -8,7 +8,7 @@ from sqlalchemy import func, select
 
 from pronostico.services.engines.background import compute_stale
 from pronostico.services.workshop.bin import KEPT, empty_old
-from pronostico.settings import photographs_of
+from pronostico.settings import folders_of, photographs_of
 from pronostico.store.tables import Base
 from tests.builders import record_document
 
@@ -165,10 +165,10 @@ def test_deleted_for_good_nothing_of_it_is_left(client, photograph):
 def test_after_thirty_days_it_is_deleted_for_good(client):
     database = client.app.state.database
     remove(client, "visit", "v2")
-    folder, now = photographs_of(database.path), datetime.now(UTC)
+    folders, now = folders_of(database.path), datetime.now(UTC)
     with database.writing() as session:
-        assert empty_old(session, folder=folder, now=now + KEPT - timedelta(minutes=1)) == 0
-        assert empty_old(session, folder=folder, now=now + KEPT) == 1
+        assert empty_old(session, folders=folders, now=now + KEPT - timedelta(minutes=1)) == 0
+        assert empty_old(session, folders=folders, now=now + KEPT) == 1
     assert client.get("/api/bin").json() == []
     assert client.post("/api/bin/r1/restored").status_code == 404
 

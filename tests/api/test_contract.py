@@ -26,7 +26,9 @@ from tests.databases import opened
 ROOT = Path(__file__).parents[2]
 
 
-# A zip is bytes like any others.
+# A zip is bytes like any others, and so is sound.
+schemathesis.serializer.alias("audio/*", "application/octet-stream")
+schemathesis.serializer.alias("video/*", "application/octet-stream")
 schemathesis.serializer.alias("application/zip", "application/octet-stream")
 schemathesis.serializer.alias("text/csv", "application/octet-stream")
 

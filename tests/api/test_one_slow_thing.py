@@ -15,6 +15,7 @@ from pronostico.api.app import attach, detach
 from pronostico.record.reading_in import read_record
 from pronostico.services.exchange.backup import write_backup
 from pronostico.serving import WebServer, bind
+from pronostico.settings import folders_of
 from pronostico.store import records
 from pronostico.store.database import Database
 from tests.builders import TODAY, record_document
@@ -50,7 +51,7 @@ def saved(tmp_path):
             record = read_record(json.dumps(document), today=TODAY)
             records.add_record(session, record, now=datetime.now(UTC))
         session.commit()
-        write_backup(session, file, today=TODAY, pictures=tmp_path / "p", knowledge=tmp_path / "k")
+        write_backup(session, file, today=TODAY, folders=folders_of(tmp_path / "p"), knowledge=tmp_path / "k")
     database.close()
     return file.read_bytes()
 

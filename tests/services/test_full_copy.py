@@ -17,7 +17,7 @@ from pronostico.services.exchange.full_copy import (
     make_copy,
     restore_copy,
 )
-from pronostico.settings import photographs_of
+from pronostico.settings import photographs_of, recordings_of
 from pronostico.store.database import Database
 
 NOW = datetime(2026, 11, 28, 12, 0, tzinfo=UTC)
@@ -170,10 +170,25 @@ def test_the_rule_keeps_seven_days_four_weeks_and_twelve_months():
     assert kept_by_rule([]) == set()
 
 
+def test_sound_recordings_are_copied_missed_and_restored_like_photographs(workshop, tmp_path):
+    sounds = recordings_of(workshop)
+    sounds.mkdir()
+    (sounds / "a.flac").write_bytes(b"fLaC")
+    copy = make_copy(workshop, tmp_path / "copies", now=NOW)
+    (shelved,) = checked_copy(copy).recordings.values()
+    other = tmp_path / "other" / "w.sqlite"
+    restore_copy(copy, other, now=NOW)
+    assert (recordings_of(other) / "a.flac").read_bytes() == b"fLaC"
+    (tmp_path / "copies" / "recordings" / shelved).unlink()
+    with pytest.raises(Refused, match=r"sound recording a\.flac is missing"):
+        checked_copy(copy)
+
+
 def test_the_commands_say_what_was_copied_and_what_was_kept(workshop, tmp_path):
     run = CliRunner().invoke
     made = run(cli.app, ["backup", str(tmp_path / "copies"), "--database", str(workshop)])
-    assert made.exit_code == 0 and "8 engines" in made.output and "2 photographs; checked" in made.output
+    assert made.exit_code == 0 and "8 engines" in made.output
+    assert "2 photographs, 0 sound recordings; checked" in made.output
     (copy,) = (one for one in (tmp_path / "copies").iterdir() if one.name != "photographs")
     back = run(cli.app, ["restore", str(copy), "--database", str(workshop)])
     assert back.exit_code == 0 and "is kept in" in back.output

@@ -12,6 +12,7 @@ from pronostico.services.exchange import restore
 from pronostico.services.exchange.backup import write_backup
 from pronostico.services.exchange.restore import BackupImport, import_backup
 from pronostico.services.visits.answers import note_try
+from pronostico.settings import folders_of
 from pronostico.store import records
 from pronostico.store.audit import ACTING, Acting, trail
 from pronostico.store.results import changes_of
@@ -47,9 +48,9 @@ def task(tmp_path):
     database = workshop(tmp_path / "from", record_of("a", more=2), record_of("b"), record_of("c"))
     file = tmp_path / "saved.zip"
     with database.reading() as session:
-        write_backup(session, file, today=TODAY, pictures=tmp_path / "p", knowledge=tmp_path / "k")
+        write_backup(session, file, today=TODAY, folders=folders_of(tmp_path / "p"), knowledge=tmp_path / "k")
     database.close()
-    return BackupImport(file, tmp_path / "into" / "p", tmp_path / "k", TODAY, NOW)
+    return BackupImport(file, folders_of(tmp_path / "into" / "p"), tmp_path / "k", TODAY, NOW)
 
 
 @pytest.fixture
@@ -114,7 +115,7 @@ def test_an_engine_that_was_changed_meanwhile_is_compared_again(task, into, monk
     with pytest.raises(Refused, match="visit v1 differs from yours; yours is kept"):
         import_backup(into, task)
     assert set(kept_in(into)) == {"a", "z"}
-    assert not list(task.photographs.parent.glob(".incoming-*"))
+    assert not list(task.folders.photographs.parent.glob(".incoming-*"))
 
 
 def test_engines_that_are_never_left_alone_are_said_to_be_worked_on(task, into, monkeypatch):

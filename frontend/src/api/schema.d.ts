@@ -2060,6 +2060,130 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/visits/{visit_id}/recordings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Recordings
+         * @description The sound recordings of a visit, the last first, with what each says.
+         */
+        get: operations["get_recordings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/recordings/simulated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Simulated Recording
+         * @description What the simulated microphone hears of the engine, as WAV; nothing is kept.
+         */
+        get: operations["get_simulated_recording"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/recordings/{recording_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Recording
+         * @description Keep a recording under the identifier that the page gave it, and listen to it.
+         */
+        put: operations["put_recording"];
+        post?: never;
+        /**
+         * Delete Recording
+         * @description Delete a recording for good, or its sound alone; what it said then stays.
+         */
+        delete: operations["delete_recording"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/recordings/{recording_id}/how": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put How Recorded
+         * @description Change what was known beside a recording, and listen to it again.
+         */
+        put: operations["put_how_recorded"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/recordings/{recording_id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Sound Picture
+         * @description A recording drawn: one cycle, and the sound over time.
+         */
+        get: operations["get_sound_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{engine_id}/visits/{visit_id}/recordings/{recording_id}/sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Sound
+         * @description The sound itself, as FLAC.
+         */
+        get: operations["get_sound"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lessons": {
         parameters: {
             query?: never;
@@ -2305,7 +2429,7 @@ export interface paths {
         };
         /**
          * Get Backup
-         * @description The workshop as a zip: records, blade sets, shim box, lessons, notebooks with their photographs.
+         * @description The workshop as a zip: records, blade sets, shim box, lessons, notebooks, photographs, recordings.
          */
         get: operations["get_backup"];
         put?: never;
@@ -3263,6 +3387,33 @@ export interface components {
             up_to: number;
         };
         /**
+         * BecameOut
+         * @description What became of the tick after setting; strengths in dB, null where there is none.
+         */
+        BecameOut: {
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "gone" | "still-there" | "quieter" | "louder" | "cannot-tell";
+            /** P Gone */
+            p_gone: number;
+            /** Log10 Lr Gone */
+            log10_lr_gone: number;
+            /** Before Db */
+            before_db: number | null;
+            /** After Db */
+            after_db: number | null;
+            /** Change Db */
+            change_db: number | null;
+            /** Sd Db */
+            sd_db: number | null;
+            /** Smallest Db Seen */
+            smallest_db_seen: number | null;
+            /** Why */
+            why: string;
+        };
+        /**
          * BeforeRemovalOut
          * @description What would be deleted with something; `cases_resting`: cases that stay, without their visit.
          */
@@ -3746,6 +3897,34 @@ export interface components {
             trend: "tightening" | "loosening" | "steady" | "unclear";
         };
         /**
+         * ComparedOut
+         * @description The same, with all that the recording after setting says.
+         */
+        ComparedOut: {
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "gone" | "still-there" | "quieter" | "louder" | "cannot-tell";
+            /** P Gone */
+            p_gone: number;
+            /** Log10 Lr Gone */
+            log10_lr_gone: number;
+            /** Before Db */
+            before_db: number | null;
+            /** After Db */
+            after_db: number | null;
+            /** Change Db */
+            change_db: number | null;
+            /** Sd Db */
+            sd_db: number | null;
+            /** Smallest Db Seen */
+            smallest_db_seen: number | null;
+            /** Why */
+            why: string;
+            after: components["schemas"]["SoundOut"];
+        };
+        /**
          * ComparedSideOut
          * @description What one of the two was: the engine, the visit, and how.
          */
@@ -3879,8 +4058,8 @@ export interface components {
          * @description Two findings that cannot both be true. What was noted stands first and counts at its place.
          */
         ContradictionOut: {
-            first: components["schemas"]["SaidOut"];
-            second: components["schemas"]["SaidOut"];
+            first: components["schemas"]["pronostico__analysis__contradictions__SaidOut"];
+            second: components["schemas"]["pronostico__analysis__contradictions__SaidOut"];
         };
         /**
          * CopiesOut
@@ -4058,6 +4237,20 @@ export interface components {
             name: string;
         };
         /**
+         * CycleOut
+         * @description One cycle of 720 degrees. `zero_deg`: the angle of phase 0 after cylinder 1 at top on compression.
+         *
+         *     Null without an ignition clip: then nothing says where in the cycle a cylinder fires.
+         */
+        CycleOut: {
+            /** Zero Deg */
+            zero_deg: number | null;
+            /** Bands */
+            bands: components["schemas"]["FoldedBandOut"][];
+            /** Ticks */
+            ticks: components["schemas"]["PlacedTickOut"][];
+        };
+        /**
          * CylinderFiguresIn
          * @description The figures of one cylinder, kPa gauge and per cent of the air lost; null: not taken.
          */
@@ -4074,6 +4267,16 @@ export interface components {
             heard?: ("intake" | "exhaust" | "crankcase" | "coolant" | "neighbour")[];
             /** Misfires */
             misfires?: number | null;
+        };
+        /**
+         * CylinderFiresOut
+         * @description When a cylinder is at its top on compression, degrees after cylinder 1.
+         */
+        CylinderFiresOut: {
+            /** Cylinder */
+            cylinder: number;
+            /** At Deg */
+            at_deg: number;
         };
         /**
          * CylinderOut
@@ -5031,6 +5234,20 @@ export interface components {
             bought: boolean;
         };
         /**
+         * FoldedBandOut
+         * @description How far a band stands out along one cycle, dB, from phase 0 on; `pooled`: of all high bands.
+         */
+        FoldedBandOut: {
+            /** Low Hz */
+            low_hz: number;
+            /** High Hz */
+            high_hz: number;
+            /** Pooled */
+            pooled: boolean;
+            /** Height Db */
+            height_db: number[];
+        };
+        /**
          * ForecastOut
          * @description A clearance ahead.
          */
@@ -5145,6 +5362,63 @@ export interface components {
             along?: string[] | null;
         };
         /**
+         * HeardAfter
+         * @description What became of the tick of an earlier recording of the visit; `before`: that one.
+         */
+        HeardAfter: {
+            /** Before */
+            before: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "gone" | "still-there" | "quieter" | "louder" | "cannot-tell";
+            /** P Gone */
+            p_gone: number;
+        };
+        /**
+         * HeardFinding
+         * @description How likely with its usual prior; the likelihood ratio alone, as a power of ten, is the evidence.
+         */
+        HeardFinding: {
+            /** P */
+            p: number;
+            /** Log10 Lr */
+            log10_lr: number;
+        };
+        /**
+         * HeardTick
+         * @description A tick; `at_deg`: after cylinder 1 at top on compression, null without an ignition clip.
+         */
+        HeardTick: {
+            /** Strength Db */
+            strength_db: number;
+            /** At Deg */
+            at_deg?: number | null;
+            /** At Sd Deg */
+            at_sd_deg?: number | null;
+            /**
+             * Valves
+             * @default []
+             */
+            valves: components["schemas"]["HeardValve"][] | null;
+        };
+        /**
+         * HeardValve
+         * @description A valve that opens or closes where a tick is, and how likely it is that one.
+         */
+        HeardValve: {
+            /** Id */
+            id: string;
+            /** P */
+            p: number;
+            /**
+             * Event
+             * @enum {string}
+             */
+            event: "opens" | "closes";
+        };
+        /**
          * HintOut
          * @description The blade that the advice would take next at a valve; null: it is settled, or no blade tells more.
          *
@@ -5177,6 +5451,33 @@ export interface components {
             photographs: number;
         };
         /**
+         * HowRecorded
+         * @description What was known beside a recording; null where it was not.
+         *
+         *     `clip`, `sound_channel`: channels, from 1. `spark_every_deg`: between sparks on the clip. `advance_deg`:
+         *     of the spark before top. `mic_distance_m`: from the engine to the microphone. `revs_raised`: `rpm` is the
+         *     speed at the start, and was then raised.
+         */
+        HowRecorded: {
+            /** Rpm */
+            rpm?: number | null;
+            /** Clip */
+            clip?: number | null;
+            /** Sound Channel */
+            sound_channel?: number | null;
+            /** Spark Every Deg */
+            spark_every_deg?: (360 | 720) | null;
+            /** Advance Deg */
+            advance_deg?: number | null;
+            /** Mic Distance M */
+            mic_distance_m?: number | null;
+            /**
+             * Revs Raised
+             * @default false
+             */
+            revs_raised: boolean;
+        };
+        /**
          * Hydraulic
          * @description Preload of hydraulic lifters.
          */
@@ -5207,6 +5508,8 @@ export interface components {
             customers: number;
             /** Photographs */
             photographs: number;
+            /** Recordings */
+            recordings: number;
             /** Knowledge */
             knowledge: string[];
             /** Knowledge Not Taken */
@@ -5964,6 +6267,8 @@ export interface components {
         /**
          * NextTestOut
          * @description A next test and what it is worth: bits of uncertainty, minutes with getting at it.
+         *
+         *     `said`: of what it may overlook, or say wrongly.
          */
         NextTestOut: {
             /** Test */
@@ -5982,6 +6287,8 @@ export interface components {
             bits_per_hour: number;
             /** Outcomes */
             outcomes: components["schemas"]["OutcomeOut"][];
+            /** Said */
+            said: components["schemas"]["pronostico__analysis__diagnosis_report__SaidOut"][];
         };
         /**
          * NoteIn
@@ -6278,6 +6585,18 @@ export interface components {
             role: "reader" | "technician" | "owner";
             /** Has Password */
             has_password: boolean;
+        };
+        /**
+         * PlacedTickOut
+         * @description Where in the cycle a tick is, 0 to 1 from phase 0, how far it wanders, and how strong it is.
+         */
+        PlacedTickOut: {
+            /** Place */
+            place: number;
+            /** Jitter Deg */
+            jitter_deg: number | null;
+            /** Strength Db */
+            strength_db: number;
         };
         /**
          * PlacedValveOut
@@ -6690,6 +7009,42 @@ export interface components {
             faults: string[];
         };
         /**
+         * RecordingIn
+         * @description What was known beside a recording.
+         */
+        RecordingIn: {
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "found" | "left";
+            how: components["schemas"]["HowRecorded"];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * RecordingOut
+         * @description A recording of a visit. `kept`: its sound is there to be heard.
+         */
+        RecordingOut: {
+            recording: components["schemas"]["SoundRecording"];
+            /** Kept */
+            kept: boolean;
+        };
+        /**
+         * RecordingsOut
+         * @description The recordings of a visit, the last first; `rpm`: the idle speed that the code reader showed.
+         */
+        RecordingsOut: {
+            /** Recordings */
+            recordings: components["schemas"]["RecordingOut"][];
+            /** Rpm */
+            rpm: number | null;
+        };
+        /**
          * RegimeOut
          * @description What the drift may do since the last head work, and how likely that is.
          *
@@ -6949,22 +7304,6 @@ export interface components {
             oiled: boolean;
             /** Samples */
             samples: (number | null)[][];
-        };
-        /**
-         * SaidOut
-         * @description One of two that contradict each other; `measured`: by figures, else noted by hand.
-         */
-        SaidOut: {
-            /** Finding */
-            finding: string;
-            /** Label */
-            label: string;
-            /** Where */
-            where: string | null;
-            /** Present */
-            present: boolean;
-            /** Measured */
-            measured: boolean;
         };
         /**
          * SaysOut
@@ -7362,6 +7701,171 @@ export interface components {
             reason: string | null;
         };
         /**
+         * SoundFindingOut
+         * @description How likely with its usual prior; the likelihood ratio alone, as a power of ten, is the evidence.
+         */
+        SoundFindingOut: {
+            /** P */
+            p: number;
+            /** Log10 Lr */
+            log10_lr: number;
+        };
+        /**
+         * SoundInputOut
+         * @description The recording: how long, at what rate, which channel was the sound, how much of it was clipped.
+         */
+        SoundInputOut: {
+            /** Seconds */
+            seconds: number;
+            /** Rate Hz */
+            rate_hz: number;
+            /** Sound Channel */
+            sound_channel: number;
+            /** Clipped Fraction */
+            clipped_fraction: number;
+        };
+        /**
+         * SoundOut
+         * @description What a recording says.
+         */
+        SoundOut: {
+            /**
+             * Format
+             * @default pronostico/sound
+             * @constant
+             */
+            format: "pronostico/sound";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            input: components["schemas"]["SoundInputOut"];
+            rpm: components["schemas"]["SoundRpmOut"];
+            /** Answer */
+            answer: string;
+            /** Findings */
+            findings: {
+                [key: string]: components["schemas"]["SoundFindingOut"];
+            };
+            /** All Alike */
+            all_alike: number | null;
+            unrelated_at: components["schemas"]["UnrelatedAtOut"] | null;
+            /** Ticks */
+            ticks: components["schemas"]["pronostico__analysis__sound_report__TickOut"][];
+            phase: components["schemas"]["SoundPhaseOut"] | null;
+            /** Warnings */
+            warnings: string[];
+            compare?: components["schemas"]["ComparedOut"] | null;
+        };
+        /**
+         * SoundPhaseOut
+         * @description What the angles are counted from; `told_otherwise`: otherwise than is found.
+         */
+        SoundPhaseOut: {
+            /**
+             * Reference
+             * @constant
+             */
+            reference: "spark";
+            /**
+             * Spark Every Deg
+             * @enum {integer}
+             */
+            spark_every_deg: 360 | 720;
+            /** Told Otherwise */
+            told_otherwise: boolean;
+        };
+        /**
+         * SoundPictureOut
+         * @description A recording drawn, beside what it says; `before`: the recording that it is compared with.
+         */
+        SoundPictureOut: {
+            said: components["schemas"]["SoundOut"];
+            became: components["schemas"]["BecameOut"] | null;
+            cycle: components["schemas"]["CycleOut"];
+            before: components["schemas"]["CycleOut"] | null;
+            /** Firing */
+            firing: components["schemas"]["CylinderFiresOut"][];
+            /** Events */
+            events: components["schemas"]["ValveEventOut"][];
+            /** Usual Events */
+            usual_events: boolean;
+            spectrogram: components["schemas"]["SpectrogramOut"];
+            /** Speed */
+            speed: components["schemas"]["SpeedOut"][];
+            /** One Cycle S */
+            one_cycle_s: [
+                number,
+                number
+            ];
+        };
+        /**
+         * SoundRecording
+         * @description A recording. `phase`: made before or after the valves were set. `file`: null once it was deleted.
+         */
+        SoundRecording: {
+            /** Id */
+            id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "found" | "left";
+            /** File */
+            file?: string | null;
+            /** Seconds */
+            seconds: number;
+            /** Rate Hz */
+            rate_hz: number;
+            /** Channels */
+            channels: number;
+            /**
+             * Simulated
+             * @default false
+             */
+            simulated: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            how: components["schemas"]["HowRecorded"];
+            heard: components["schemas"]["WhatIsHeard"];
+            after?: components["schemas"]["HeardAfter"] | null;
+        };
+        /**
+         * SoundRpmOut
+         * @description The crank's speed, rpm; `per_minute`: its drift. `p_right`: that it is not another one.
+         */
+        SoundRpmOut: {
+            /** Mean */
+            mean: number;
+            /** Sd */
+            sd: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Per Minute */
+            per_minute: number;
+            /** Cycles */
+            cycles: number;
+            /** P Right */
+            p_right: number;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "sound" | "clip";
+        };
+        /**
          * Source
          * @description Where the figures come from: a manual or plate, and the page.
          */
@@ -7416,6 +7920,28 @@ export interface components {
             min_mm: number;
             /** Max Mm */
             max_mm: number;
+        };
+        /**
+         * SpectrogramOut
+         * @description The sound over time: dB below its loudest, a row for each range of frequencies, from low to high.
+         */
+        SpectrogramOut: {
+            /** Seconds */
+            seconds: number;
+            /** Edges Hz */
+            edges_hz: number[];
+            /** Level Db */
+            level_db: number[][];
+        };
+        /**
+         * SpeedOut
+         * @description The crank's speed that was followed.
+         */
+        SpeedOut: {
+            /** At S */
+            at_s: number;
+            /** Rpm */
+            rpm: number;
         };
         /**
          * SpreadOut
@@ -7629,25 +8155,32 @@ export interface components {
             done: boolean;
         };
         /**
-         * TickOut
-         * @description One item to tick off. `torque` is the engine's own; `see_manual`: there is one to look up.
+         * TickTrendOut
+         * @description How a tick's strength changes, dB a minute; `with_rpm`: null where the speed hardly changed.
          */
-        TickOut: {
+        TickTrendOut: {
+            /** Db Per Min */
+            db_per_min: number;
+            /** Sd Db Per Min */
+            sd_db_per_min: number;
+            /** Verdict */
+            verdict: string;
+            with_rpm: components["schemas"]["WithRpmOut"] | null;
+        };
+        /**
+         * TickValveOut
+         * @description A valve that opens or closes where the tick is, and how likely it is that one.
+         */
+        TickValveOut: {
             /** Id */
             id: string;
+            /** P */
+            p: number;
             /**
-             * Stage
+             * Event
              * @enum {string}
              */
-            stage: "close" | "prove";
-            /** Text */
-            text: string;
-            /** Done */
-            done: boolean;
-            /** Torque */
-            torque: components["schemas"]["Torque"][];
-            /** See Manual */
-            see_manual: boolean;
+            event: "opens" | "closes";
         };
         /**
          * TimelineCheckOut
@@ -7963,6 +8496,21 @@ export interface components {
             promised: string | null;
         };
         /**
+         * UnrelatedAtOut
+         * @description How often the noise of its own comes, per turn and a second, and what it keeps time with.
+         */
+        UnrelatedAtOut: {
+            /** Per Turn */
+            per_turn: number;
+            /** Hz */
+            hz: number;
+            /**
+             * Follows
+             * @enum {string}
+             */
+            follows: "crank" | "clock";
+        };
+        /**
          * UsageReading
          * @description The meter was read between visits; `usage` is the running total.
          */
@@ -8034,6 +8582,22 @@ export interface components {
             drift_sd_mm_per_interval: number;
             /** Shim Intervals Left */
             shim_intervals_left: number | null;
+        };
+        /**
+         * ValveEventOut
+         * @description When a valve opens or closes, degrees after cylinder 1 at top on compression.
+         */
+        ValveEventOut: {
+            /** Valve */
+            valve: string;
+            /** Cylinder */
+            cylinder: number;
+            /** Side */
+            side: string;
+            /** Event */
+            event: string;
+            /** At Deg */
+            at_deg: number;
         };
         /**
          * ValveLifeOut
@@ -8135,7 +8699,7 @@ export interface components {
          */
         VerificationOut: {
             /** Ticks */
-            ticks: components["schemas"]["TickOut"][];
+            ticks: components["schemas"]["pronostico__analysis__verification__TickOut"][];
             /** Soft Metal */
             soft_metal: boolean;
             /** Complaints */
@@ -8430,6 +8994,44 @@ export interface components {
             every: components["schemas"]["CheckAtOut"][] | null;
         };
         /**
+         * WhatIsHeard
+         * @description What a recording says. `rpm`: the speed that was followed; `all_alike`: null where unknown.
+         */
+        WhatIsHeard: {
+            /** Answer */
+            answer: string;
+            /** Findings */
+            findings: {
+                [key: string]: components["schemas"]["HeardFinding"];
+            } | null;
+            /** Rpm */
+            rpm: number;
+            /** All Alike */
+            all_alike?: number | null;
+            /**
+             * Ticks
+             * @default []
+             */
+            ticks: components["schemas"]["HeardTick"][] | null;
+            /**
+             * Warnings
+             * @default []
+             */
+            warnings: string[] | null;
+        };
+        /**
+         * WithRpmOut
+         * @description How a tick's strength changes with ten per cent more speed, dB.
+         */
+        WithRpmOut: {
+            /** Db Per 10 Percent */
+            db_per_10_percent: number;
+            /** Sd Db Per 10 Percent */
+            sd_db_per_10_percent: number;
+            /** Verdict */
+            verdict: string;
+        };
+        /**
          * WorkshopOut
          * @description The workshop: its timelines, progress of a running computation, and what could not be computed.
          */
@@ -8529,6 +9131,36 @@ export interface components {
             probability: number;
         };
         /**
+         * SaidOut
+         * @description One of two that contradict each other; `measured`: by figures, else noted by hand.
+         */
+        pronostico__analysis__contradictions__SaidOut: {
+            /** Finding */
+            finding: string;
+            /** Label */
+            label: string;
+            /** Where */
+            where: string | null;
+            /** Present */
+            present: boolean;
+            /** Measured */
+            measured: boolean;
+        };
+        /**
+         * SaidOut
+         * @description How often a test says a finding where it is there, and where it is not; both 0 to 1.
+         */
+        pronostico__analysis__diagnosis_report__SaidOut: {
+            /** Finding */
+            finding: string;
+            /** Label */
+            label: string;
+            /** If There */
+            if_there: number;
+            /** If Not */
+            if_not: number;
+        };
+        /**
          * ShiftOut
          * @description What all readings of a visit share, mm.
          */
@@ -8539,6 +9171,51 @@ export interface components {
             sd_mm: number;
             /** Suspect */
             suspect: boolean;
+        };
+        /**
+         * TickOut
+         * @description One tick; `at_deg`: after cylinder 1 at top on compression, null without an ignition clip.
+         */
+        pronostico__analysis__sound_report__TickOut: {
+            /** At Deg */
+            at_deg: number | null;
+            /** At Sd Deg */
+            at_sd_deg: number | null;
+            /** Strength Db */
+            strength_db: number;
+            /** Strength Sd Db */
+            strength_sd_db: number;
+            /** Band Hz */
+            band_hz: [
+                number,
+                number
+            ];
+            /** Jitter Deg */
+            jitter_deg: number | null;
+            trend: components["schemas"]["TickTrendOut"];
+            /** Valves */
+            valves: components["schemas"]["TickValveOut"][] | null;
+        };
+        /**
+         * TickOut
+         * @description One item to tick off. `torque` is the engine's own; `see_manual`: there is one to look up.
+         */
+        pronostico__analysis__verification__TickOut: {
+            /** Id */
+            id: string;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "close" | "prove";
+            /** Text */
+            text: string;
+            /** Done */
+            done: boolean;
+            /** Torque */
+            torque: components["schemas"]["Torque"][];
+            /** See Manual */
+            see_manual: boolean;
         };
         /**
          * ShiftOut
@@ -15862,6 +16539,477 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_recordings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_simulated_recording: {
+        parameters: {
+            query?: {
+                clip?: boolean;
+            };
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_recording: {
+        parameters: {
+            query?: {
+                phase?: "found" | "left";
+                note?: string;
+                simulated?: boolean;
+                rpm?: number | null;
+                clip?: number | null;
+                sound_channel?: number | null;
+                spark_every_deg?: ("360" | "720") | null;
+                advance_deg?: number | null;
+                mic_distance_m?: number | null;
+                revs_raised?: boolean;
+            };
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                recording_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "audio/*": string;
+                "video/*": string;
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_recording: {
+        parameters: {
+            query?: {
+                sound_only?: boolean;
+            };
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                recording_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_how_recorded: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                recording_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_sound_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                recording_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundPictureOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_sound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                recording_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/flac": string;
+                };
             };
             /** @description Bad Request */
             400: {

@@ -12,7 +12,7 @@ from pronostico.analysis.contradictions import ContradictionOut
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.causes.learning import Learned
 from pronostico.core.causes.model import Diagnosis, Knowledge, RankedCause, Weight
-from pronostico.core.causes.next_tests import NextTest, Outcome
+from pronostico.core.causes.next_tests import NextTest, Outcome, Said
 from pronostico.core.causes.places import Place, PlaceKind, valves_at
 from pronostico.core.engine import Engine
 
@@ -72,8 +72,20 @@ class OutcomeOut(ReportModel):
     probability_of_cause: float
 
 
+class SaidOut(ReportModel):
+    """How often a test says a finding where it is there, and where it is not; both 0 to 1."""
+
+    finding: str
+    label: str
+    if_there: float
+    if_not: float
+
+
 class NextTestOut(ReportModel):
-    """A next test and what it is worth: bits of uncertainty, minutes with getting at it."""
+    """A next test and what it is worth: bits of uncertainty, minutes with getting at it.
+
+    `said`: of what it may overlook, or say wrongly.
+    """
 
     test: str
     label: str
@@ -83,6 +95,7 @@ class NextTestOut(ReportModel):
     minutes: float
     bits_per_hour: float
     outcomes: list[OutcomeOut]
+    said: list[SaidOut]
 
 
 class DevelopingFaultOut(ReportModel):
@@ -171,6 +184,11 @@ def _outcome_out(outcome: Outcome, knowledge: Knowledge) -> OutcomeOut:
     )
 
 
+def _said_out(one: Said, knowledge: Knowledge) -> SaidOut:
+    label = knowledge.findings[one.finding].label
+    return SaidOut(finding=one.finding, label=label, if_there=one.if_there, if_not=one.if_not)
+
+
 def _next_test_out(one: NextTest, knowledge: Knowledge) -> NextTestOut:
     return NextTestOut(
         test=one.test.id,
@@ -181,6 +199,7 @@ def _next_test_out(one: NextTest, knowledge: Knowledge) -> NextTestOut:
         minutes=one.minutes,
         bits_per_hour=one.bits_per_hour,
         outcomes=[_outcome_out(outcome, knowledge) for outcome in one.outcomes],
+        said=[_said_out(said, knowledge) for said in one.test.said],
     )
 
 

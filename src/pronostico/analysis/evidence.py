@@ -10,6 +10,7 @@ from pronostico.analysis.cylinder_tests import cylinder_test_evidence
 from pronostico.analysis.drift_cache import drifts_as_found, drifts_of
 from pronostico.analysis.neighbours import neighbours_of
 from pronostico.analysis.positions import checked, without_suspect
+from pronostico.analysis.sound_evidence import FROM_RECORDINGS, sound_evidence
 from pronostico.core.assessment import turn_change_of
 from pronostico.core.causes.computed_findings import carried_findings, computed_findings
 from pronostico.core.causes.exchanged import exchanged
@@ -90,6 +91,7 @@ def _measured(record: Record, engine: Engine, count: int, constants: Constants) 
     yield from exchanged(readings, drifting, visits, constants)
     if count:
         yield from cylinder_test_evidence(record.engine, record.visits[count - 1])
+        yield from sound_evidence(record.visits[count - 1], record.engine)
         yield from _swings(engine, visits[-1], constants)
 
 
@@ -142,16 +144,21 @@ class CaseEvidence:
 
     @property
     def weighed(self) -> list[Evidence]:
-        """The evidence for the inference: what was noted replaces what is computed there."""
-        known = {(one.finding, one.place) for one in self.noted}
-        noted_of_engine = {one.finding for one in self.noted if one.place == Place()}
+        """The evidence for the inference: what was noted replaces what is computed there.
+
+        Only what was heard by ear gives way to what a recording says.
+        """
+        recorded = any(one.finding in FROM_RECORDINGS for one in self.measured)
+        said = [one for one in self.noted if not (recorded and one.finding in FROM_RECORDINGS)]
+        known = {(one.finding, one.place) for one in said}
+        noted_of_engine = {one.finding for one in said if one.place == Place()}
         rest = [
             one
             for one in self.measured
             if (one.finding, one.place) not in known
             and not (one.place == Place() and one.finding in noted_of_engine)
         ]
-        return [*self.noted, *rest]
+        return [*said, *rest]
 
 
 def case_evidence(record: Record, case: CaseModel | None, constants: Constants = DEFAULT) -> CaseEvidence:

@@ -26,4 +26,6 @@ def simulated_parts(visit: VisitModel) -> list[str]:
         if note.taken and is_simulated(note):
             place = note.valve or (None if note.cylinder is None else f"cylinder {note.cylinder}")
             parts.append(_WHAT[note.kind] if place is None else f"{_WHAT[note.kind]} of {place}")
+    if any(one.simulated for one in visit.recordings):
+        parts.append("sound recording")
     return list(dict.fromkeys(parts))

@@ -1,20 +1,19 @@
 """What a recording says, as it leaves the product: for the command line, for pages, for the case."""
 
 import json
-from itertools import pairwise
 from typing import Any, Literal
 
-import numpy as np
 from pydantic import Field
 
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.sound.engine import SoundEngine, SoundValve
 from pronostico.core.sound.faults import SoundFault
 from pronostico.core.sound.listen import Compared, Heard, PlacedTick
+from pronostico.core.sound.picture import folded
 from pronostico.core.sound.probabilities import Finding
 from pronostico.core.sound.ticks import Slope
-
-FINDINGS = ("sound-half-speed", "sound-crank-speed", "sound-unrelated")
+from pronostico.core.sound.verdict import Verdict
+from pronostico.record.sound import SOUND_FINDINGS
 
 
 class SoundInputOut(ReportModel):
@@ -100,10 +99,10 @@ class SoundPhaseOut(ReportModel):
     told_otherwise: bool
 
 
-class ComparedOut(ReportModel):
+class BecameOut(ReportModel):
     """What became of the tick after setting; strengths in dB, null where there is none."""
 
-    verdict: Literal["gone", "still-there", "quieter", "louder", "cannot-tell"]
+    verdict: Verdict
     p_gone: float
     log10_lr_gone: float
     before_db: float | None
@@ -112,6 +111,11 @@ class ComparedOut(ReportModel):
     sd_db: float | None
     smallest_db_seen: float | None
     why: str
+
+
+class ComparedOut(BecameOut):
+    """The same, with all that the recording after setting says."""
+
     after: "SoundOut"
 
 
@@ -168,7 +172,7 @@ def _tick(one: PlacedTick) -> TickOut:
 def sound_out(heard: Heard, compared: Compared | None = None) -> SoundOut:
     """What was heard on its way out."""
     known, strange = heard.findings, heard.strange
-    found = zip(FINDINGS, (known.half, known.crank, known.unrelated), strict=True)
+    found = zip(SOUND_FINDINGS, (known.half, known.crank, known.unrelated), strict=True)
     sparks = heard.sparks
     return SoundOut(
         input=SoundInputOut(
@@ -197,13 +201,12 @@ def sound_out(heard: Heard, compared: Compared | None = None) -> SoundOut:
 
 def folded_of(heard: Heard, count: int = 72) -> list[float]:
     """How far the highest band stands out along the cycle, dB: the greatest of each part."""
-    height = heard.evidence.bands[-1].sharp.height
-    edges = np.linspace(0, len(height), count + 1).astype(int)
-    return [max(float(height[begin:end].max()), 0.0) for begin, end in pairwise(edges)]
+    return [float(one) for one in folded(heard.evidence.bands[-1].sharp.height, count)]
 
 
-def _compared(one: Compared) -> ComparedOut:
-    return ComparedOut(
+def became_out(one: Compared) -> BecameOut:
+    """What became of a tick."""
+    return BecameOut(
         verdict=one.verdict,
         p_gone=one.p_gone,
         log10_lr_gone=one.log10_ratio_gone,
@@ -213,8 +216,11 @@ def _compared(one: Compared) -> ComparedOut:
         sd_db=one.sd_db,
         smallest_db_seen=one.smallest_db_seen,
         why=one.why,
-        after=sound_out(one.after),
     )
+
+
+def _compared(one: Compared) -> ComparedOut:
+    return ComparedOut(**became_out(one).model_dump(), after=sound_out(one.after))
 
 
 def _bad(why: str) -> SoundFault:

@@ -28,6 +28,7 @@ from pronostico.api import (
     people,
     photographs,
     practice,
+    recordings,
     shim_box,
     tables,
     verification,
@@ -44,6 +45,7 @@ from pronostico.api.who_asks import Network, WhoAsks, name_who_changes
 from pronostico.services.demonstration import Beside
 from pronostico.services.engines.background import BackgroundAnalysis
 from pronostico.services.exchange.daily_copies import DailyCopies
+from pronostico.services.visits.recordings import DrawnSounds
 from pronostico.services.workshop.forecast_reviews import compute_reviews
 from pronostico.services.workshop.timelines import CachedTimelines
 from pronostico.settings import HOST
@@ -77,6 +79,7 @@ def attach(app: FastAPI, database: Database) -> None:
     app.state.listeners = listening.Listeners()
     app.state.backup_progress = backup.Progress()
     app.state.beside = Beside()
+    app.state.drawn_sounds = DrawnSounds()
 
 
 def detach(app: FastAPI) -> None:
@@ -123,6 +126,7 @@ def build_app(static: Path, network: Network | None = None) -> FastAPI:
         cases.router,
         notes.router,
         photographs.router,
+        recordings.router,
         learned.router,
         blade_sets.router,
         workshop.router,

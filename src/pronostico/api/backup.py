@@ -13,7 +13,7 @@ from fastapi.responses import FileResponse
 from starlette.background import BackgroundTask
 
 from pronostico.analysis.report_model import ReportModel
-from pronostico.api.deps import DatabaseDep, NowDep, PhotographsDep, TodayDep
+from pronostico.api.deps import DatabaseDep, FoldersDep, NowDep, TodayDep
 from pronostico.api.who_asks import owners_only
 from pronostico.errors import Refused
 from pronostico.record.faults import Fault
@@ -37,9 +37,9 @@ _SENT: dict[int | str, dict[str, Any]] = {
 }
 
 
-async def _sent_file(request: Request, photographs: PhotographsDep) -> AsyncIterator[Path]:
+async def _sent_file(request: Request, folders: FoldersDep) -> AsyncIterator[Path]:
     """The body as a file: a workshop may be larger than what should stand in memory."""
-    with temporary_folder(photographs.parent) as folder:
+    with temporary_folder(folders.photographs.parent) as folder:
         path, size = folder / "backup.zip", 0
         with path.open("wb") as file:
             async for part in request.stream():
@@ -55,16 +55,16 @@ Engines = Annotated[list[str], Query(max_length=1000)]
 
 
 @router.get("", response_class=FileResponse, responses=_SENT)
-def get_backup(database: DatabaseDep, photographs: PhotographsDep, today: TodayDep) -> FileResponse:
-    """The workshop as a zip: records, blade sets, shim box, lessons, notebooks with their photographs."""
-    photographs.parent.mkdir(parents=True, exist_ok=True)
+def get_backup(database: DatabaseDep, folders: FoldersDep, today: TodayDep) -> FileResponse:
+    """The workshop as a zip: records, blade sets, shim box, lessons, notebooks, photographs, recordings."""
+    folders.photographs.parent.mkdir(parents=True, exist_ok=True)
     with tempfile.NamedTemporaryFile(
-        prefix=f".incoming-{os.getpid()}-", suffix=".zip", dir=photographs.parent, delete=False
+        prefix=f".incoming-{os.getpid()}-", suffix=".zip", dir=folders.photographs.parent, delete=False
     ) as made:
         path = Path(made.name)
     # Closed before the first byte is sent: who fetches it may take long.
     with database.reading() as session:
-        write_backup(session, path, today=today, pictures=photographs, knowledge=Settings().knowledge)
+        write_backup(session, path, today=today, folders=folders, knowledge=Settings().knowledge)
     return FileResponse(
         path,
         media_type="application/zip",
@@ -110,12 +110,12 @@ ProgressDep = Annotated[Progress, Depends(_progress)]
 
 def _task(
     path: SentFile,
-    photographs: PhotographsDep,
+    folders: FoldersDep,
     today: TodayDep,
     now: NowDep,
     leave_out: Engines = [],  # noqa: B006 - FastAPI copies it
 ) -> BackupImport:
-    return BackupImport(path, photographs, Settings().knowledge, today, now, frozenset(leave_out))
+    return BackupImport(path, folders, Settings().knowledge, today, now, frozenset(leave_out))
 
 
 TaskDep = Annotated[BackupImport, Depends(_task)]

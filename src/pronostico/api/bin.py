@@ -4,7 +4,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends, Path
 
-from pronostico.api.deps import NowDep, PhotographsDep, SessionDep, WriteSessionDep
+from pronostico.api.deps import FoldersDep, NowDep, SessionDep, WriteSessionDep
 from pronostico.api.models import NewIdentifier, RequestModel
 from pronostico.api.who_asks import owners_only
 from pronostico.record.base import Identifier
@@ -38,12 +38,12 @@ def put_removal(
     removal_id: RemovalId,
     body: RemovalIn,
     session: WriteSessionDep,
-    folder: PhotographsDep,
+    folders: FoldersDep,
     now: NowDep,
 ) -> list[InBinOut]:
     """Delete an engine, a visit or a case: into the bin, with all that hangs on it."""
     bins.remove(session, removal_id, body.kind, engine_id, body.part, now=now)
-    bins.empty_old(session, folder=folder, now=now)
+    bins.empty_old(session, folders=folders, now=now)
     return bins.in_bin(session, now=now)
 
 
@@ -62,8 +62,8 @@ def post_restored(removal_id: str, session: WriteSessionDep, now: NowDep) -> lis
 
 @router.delete("/{removal_id}", dependencies=[Depends(owners_only)])
 def delete_removal(
-    removal_id: str, session: WriteSessionDep, folder: PhotographsDep, now: NowDep
+    removal_id: str, session: WriteSessionDep, folders: FoldersDep, now: NowDep
 ) -> list[InBinOut]:
     """Delete something that is in the bin for good."""
-    bins.delete_for_good(session, removal_id, folder=folder)
+    bins.delete_for_good(session, removal_id, folders=folders)
     return bins.in_bin(session, now=now)

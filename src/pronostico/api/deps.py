@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from pronostico.limits import MEGABYTE, SHEET_BYTES
 from pronostico.services.engines.background import BackgroundAnalysis
 from pronostico.services.workshop.timelines import CachedTimelines
-from pronostico.settings import photographs_of
+from pronostico.settings import Folders, folders_of
 from pronostico.store.database import Database
 
 
@@ -48,9 +48,13 @@ async def _timelines(request: Request) -> CachedTimelines:
     return timelines
 
 
-async def _photographs(request: Request) -> Path:
+async def _folders(request: Request) -> Folders:
     database: Database = request.app.state.database
-    return photographs_of(database.path)
+    return folders_of(database.path)
+
+
+async def _photographs(request: Request) -> Path:
+    return (await _folders(request)).photographs
 
 
 async def _raw_body(request: Request) -> bytes:
@@ -84,6 +88,7 @@ TimelinesDep = Annotated[CachedTimelines, Depends(_timelines)]
 BackgroundDep = Annotated[BackgroundAnalysis, Depends(_background)]
 ForecastReviewsDep = Annotated[BackgroundAnalysis, Depends(_forecast_reviews)]
 WriteSessionDep = Annotated[Session, Depends(_writing)]
+FoldersDep = Annotated[Folders, Depends(_folders)]
 PhotographsDep = Annotated[Path, Depends(_photographs)]
 RawBody = Annotated[bytes, Depends(_raw_body)]
 NowDep = Annotated[datetime, Depends(_now)]

@@ -12,7 +12,7 @@ import typer
 
 from pronostico.cli.app import app, fail, today
 from pronostico.errors import ServiceError, UnusableDatabase
-from pronostico.settings import DEFAULT_PORT, Settings, photographs_of
+from pronostico.settings import DEFAULT_PORT, Settings, folders_of
 
 if TYPE_CHECKING:
     from pronostico.serving import OnNetwork
@@ -152,7 +152,10 @@ def make_full_copy(
     except ServiceError as error:
         fail(str(error))
     rows = ", ".join(f"{count} {name}" for name, count in manifest.rows.items())
-    typer.echo(f"{copy}: {rows}, {len(manifest.photographs)} photographs; checked")
+    typer.echo(
+        f"{copy}: {rows}, {len(manifest.photographs)} photographs, "
+        f"{len(manifest.recordings)} sound recordings; checked"
+    )
 
 
 @app.command("restore")
@@ -193,7 +196,7 @@ def move_workshop(
     typer.echo(f"{sum(rows.values())} rows moved, {rows['engines']} engines among them; compared")
     if address is None:
         typer.echo("Set PRONOSTICO_DATABASE_URL to the address, and start 'pronostico serve' again.")
-        typer.echo(f"{path} stays as it was; photographs stay in {photographs_of(path)}.")
+        typer.echo(f"{path} stays as it was; photographs and sound recordings stay beside it.")
     else:
         typer.echo(f"Unset PRONOSTICO_DATABASE_URL, and serve with --database {to}.")
 
@@ -214,7 +217,7 @@ def export_backup(
                 session,
                 half,
                 today=today(),
-                pictures=photographs_of(opened.path),
+                folders=folders_of(opened.path),
                 knowledge=Settings().knowledge,
                 on_progress=on_progress,
             )
@@ -243,7 +246,7 @@ def import_(
     opened = opened_workshop(*_workshop(database))
     task = BackupImport(
         file,
-        photographs=photographs_of(opened.path),
+        folders=folders_of(opened.path),
         knowledge=Settings().knowledge,
         today=today(),
         now=datetime.now(UTC),

@@ -205,6 +205,16 @@ def _progress(doc: _Document, path: Path, visit: Object) -> Faults:
             yield from doc.day((*at, key), part.get(key))
 
 
+def _heard_valves(doc: _Document, path: Path, visit: Object) -> Faults:
+    for at, recording in _objects(visit, "recordings", path):
+        heard = recording.get("heard")
+        if not isinstance(heard, dict):
+            continue
+        for in_tick, tick in _objects(heard, "ticks", (*at, "heard")):
+            for in_valve, valve in _objects(tick, "valves", in_tick):
+                yield from doc.valve((*in_valve, "id"), valve.get("id"))
+
+
 def _visits(doc: _Document) -> Faults:
     yield from _duplicates(doc.root, "visits", (), "visit")
     yield from _order_of_visits(doc)
@@ -213,6 +223,8 @@ def _visits(doc: _Document) -> Faults:
         yield from _progress(doc, path, visit)
         yield from _duplicates(visit, "settings", path, "setting")
         yield from _duplicates(visit, "traces", path, "trace")
+        yield from _duplicates(visit, "recordings", path, "sound recording")
+        yield from _heard_valves(doc, path, visit)
         for key in ("readings", "settings", "parts_changed"):
             for at, item in _objects(visit, key, path):
                 yield from doc.valve((*at, "valve"), item.get("valve"))

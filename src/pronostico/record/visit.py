@@ -29,6 +29,7 @@ from pronostico.record.base import (
     Turns,
     UsageTotal,
 )
+from pronostico.record.sound import SoundRecording
 from pronostico.record.work import (
     AdjustmentChoice,
     ChangedPart,
@@ -213,6 +214,7 @@ class VisitModel(Entered):
     parts_changed: ListOf[ChangedPart] = []
     minutes: Minutes | None = None
     traces: ListOf[Trace] = []
+    recordings: ListOf[SoundRecording] = []
     school: School | None = None
     positions_confirmed: ListOf[Identifier] = []
     cover_off: bool | None = None

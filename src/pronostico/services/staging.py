@@ -22,6 +22,15 @@ def write_through(path: Path, content: bytes) -> None:
         os.fsync(file.fileno())
 
 
+def flush_file(path: Path) -> None:
+    """What a file holds on the disk itself."""
+    handle = os.open(path, os.O_RDONLY)
+    try:
+        os.fsync(handle)
+    finally:
+        os.close(handle)
+
+
 def _flush_folder(folder: Path) -> None:
     """The folder's own entries on the disk, where the system lets a folder be opened."""
     try:

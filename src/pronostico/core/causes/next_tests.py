@@ -21,11 +21,21 @@ from pronostico.core.errors import KnowledgeFault
 
 
 @dataclass(frozen=True, slots=True)
+class Said:
+    """How often a test says a finding where it is there, and where it is not; both 0 to 1."""
+
+    finding: str
+    if_there: float
+    if_not: float
+
+
+@dataclass(frozen=True, slots=True)
 class TestKind:
     """A test: what it costs in minutes, what it needs of the engine, which findings it can show.
 
     `per`: made once for the engine, for each cylinder, or at each valve read of which only a bound
     is known. `cover`: the state of the valve cover that it needs. `after`: only once this finding is likely.
+    `said`: of findings that it may overlook, or say wrongly; all others it shows as they are.
     """
 
     __test__ = False  # to pytest this is no test
@@ -45,6 +55,7 @@ class TestKind:
     not_with_fuel: tuple[str, ...] = ()
     only_with_starting: tuple[Starting, ...] = ()
     not_with_starting: tuple[Starting, ...] = ()
+    said: tuple[Said, ...] = ()
 
     def fits(self, engine: Engine) -> bool:
         """Whether it can be made on an engine."""
@@ -73,13 +84,16 @@ def check_tests(tests: Sequence[TestKind], findings: Sequence[str]) -> None:
             raise KnowledgeFault(
                 f"test {test.id}: there is no finding {', '.join(unknown) or 'that it shows'}"
             )
+        unshown = sorted({one.finding for one in test.said} - set(test.shows))
+        if unshown:
+            raise KnowledgeFault(f"test {test.id}: says {unshown[0]}, which it does not show")
         if not test.minutes > 0.0:
             raise KnowledgeFault(f"test {test.id}: minutes is {test.minutes}, must be over 0")
 
 
 @dataclass(frozen=True, slots=True)
 class Outcome:
-    """A finding that a test may show, how likely, and what the most likely cause would then be."""
+    """A finding that a test may show, how likely it does, and what the most likely cause would then be."""
 
     finding: str
     place: Place
@@ -133,13 +147,17 @@ class _Asking:
             return []
         return [one for one in where if (finding, one) not in self.known]
 
-    def probabilities(self, wanted: Sequence[tuple[str, Place]]) -> list[FloatArray]:
-        """P(each finding | each set of causes)."""
+    def probabilities(self, test: TestKind, wanted: Sequence[tuple[str, Place]]) -> list[FloatArray]:
+        """P(a test says each finding | each set of causes)."""
         keep, damp, _ = self.network.reach(wanted)
-        return [
-            self.states.probability(self.network.knowledge.findings[finding].leak, keep[:, at], damp[:, at])
-            for at, (finding, _) in enumerate(wanted)
-        ]
+        said = {one.finding: one for one in test.said}
+        found = []
+        for at, (finding, _) in enumerate(wanted):
+            leak = self.network.knowledge.findings[finding].leak
+            p = self.states.probability(leak, keep[:, at], damp[:, at])
+            one = said.get(finding)
+            found.append(p if one is None else p * one.if_there + (1.0 - p) * one.if_not)
+        return found
 
     def gain(self, each: Sequence[FloatArray]) -> float:
         """Bits that some findings are expected to take away together, independent given the causes."""
@@ -230,7 +248,7 @@ def _worth(
     wanted = [(finding, one) for finding in test.shows for one in asking.places(test, finding, place)]
     if not wanted:
         return None
-    each = asking.probabilities(wanted)
+    each = asking.probabilities(test, wanted)
     alone = np.array([asking.gain([p]) for p in each])
     best = [int(at) for at in np.argsort(-alone)[: constants.most_findings_together]]
     gain = asking.gain([each[at] for at in best])

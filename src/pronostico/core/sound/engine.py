@@ -62,10 +62,16 @@ class SoundEngine:
         return intervals is None or max(intervals) - min(intervals) < 1.0
 
     def firing_angles_deg(self) -> dict[int, float]:
-        """The angle at which each cylinder is at its top on compression, counted from the first to fire."""
+        """The angle at which each cylinder is at its top on compression, counted from cylinder 1.
+
+        From the lowest number there is where no cylinder is 1.
+        """
         count = len(self.firing_order)
-        steps = self.firing_intervals_deg or (720.0 / count,) * count if count else ()
-        angles = np.concatenate([[0.0], np.cumsum(steps)[:-1]]) if count else np.zeros(0)
+        if count == 0:
+            return {}
+        steps = self.firing_intervals_deg or (720.0 / count,) * count
+        angles = np.concatenate([[0.0], np.cumsum(steps)[:-1]])
+        angles = np.mod(angles - angles[self.firing_order.index(min(self.firing_order))], 720.0)
         return {cylinder: float(at) for cylinder, at in zip(self.firing_order, angles, strict=True)}
 
 

@@ -26,10 +26,10 @@ from pronostico.core.sound.sharp import places_for, sharp_parts, windows_for
 from pronostico.core.sound.ticks import Cycles, Tick, ticks_of
 from pronostico.core.sound.unrelated import Unrelated, unrelated
 from pronostico.core.sound.valves import NamedValve, valves_at
+from pronostico.core.sound.verdict import Verdict
 from pronostico.core.sound.wav import Recording
 
 Warn = Literal["rpm-not-sure", "crank-speed-and-firing-alike", "clipped", "no-engine", "no-rpm"]
-Verdict = Literal["gone", "still-there", "quieter", "louder", "cannot-tell"]
 _SILENT = 1e-5
 _RPM = (200.0, 9000.0)
 _FEWEST_CYCLES = 12
@@ -88,7 +88,10 @@ class PlacedTick:
 
 @dataclass(frozen=True, slots=True)
 class Heard:
-    """What a recording says."""
+    """What a recording says. `phase`: of the crank at 1000 Hz, cycles; with a clip 0 at the spark.
+
+    `zero_deg`: the angle of phase 0 after the first cylinder's top on compression; None without a clip.
+    """
 
     seconds: float
     rate_hz: int
@@ -102,6 +105,8 @@ class Heard:
     sparks: Sparks | None
     warnings: tuple[Warn, ...]
     evidence: Evidence = field(repr=False)
+    phase: FloatArray = field(repr=False)
+    zero_deg: float | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -183,15 +188,21 @@ def _cycles(phase: FloatArray) -> Cycles:
     return Cycles((marks[1:] + marks[:-1]) / 2.0, 120.0 / np.diff(marks))
 
 
-def _placed(tick: Tick, sparks: Sparks | None, cycle_s: float, said: Said) -> PlacedTick:
-    if sparks is None:
-        return PlacedTick(tick, None, None, None)
+def _zero_deg(cycle_s: float, said: Said) -> tuple[float, float]:
+    """The angle after top that is heard at the spark, and its sd; sound takes its time to the microphone."""
     advance, advance_sd = (10.0, 5.0) if said.advance_deg is None else (said.advance_deg, 2.0)
     distance, delay_sd = (0.5, 0.7) if said.mic_distance_m is None else (said.mic_distance_m, 0.25)
     degrees_a_ms = 0.720 / cycle_s
     delay_ms = distance / _SPEED_OF_SOUND_M_PER_MS + _ELECTRONICS_MS
-    at = float(np.mod(720.0 * tick.place - advance - delay_ms * degrees_a_ms, sparks.every_deg))
     sd = float(np.sqrt(advance_sd**2 + (delay_sd * degrees_a_ms) ** 2 + 4.0))
+    return -advance - delay_ms * degrees_a_ms, sd
+
+
+def _placed(tick: Tick, sparks: Sparks | None, cycle_s: float, said: Said) -> PlacedTick:
+    if sparks is None:
+        return PlacedTick(tick, None, None, None)
+    zero, sd = _zero_deg(cycle_s, said)
+    at = float(np.mod(720.0 * tick.place + zero, sparks.every_deg))
     engine = said.engine
     if engine is None or not engine.valves or not engine.firing_order:
         return PlacedTick(tick, at, sd, None)
@@ -276,6 +287,8 @@ def listen(recording: Recording, said: Said) -> Heard:
         sparks=sparks,
         warnings=_warnings(said, rpm, clipped, alike=firing.each_turn),
         evidence=found,
+        phase=phase,
+        zero_deg=None if sparks is None else _zero_deg(cycle_s, said)[0],
     )
 
 

@@ -256,8 +256,9 @@ def _clip_channel(scene: Scene, phase: FloatArray, rng: np.random.Generator) -> 
     times = _times(phase, rate, np.arange(first, phase[-1], every))
     spike = np.array([1.0, -0.6, 0.3])
     signal = _struck(times, rng.normal(1.0, 0.1, len(times)), spike, count, rate)
-    angles = list(scene.engine.firing_angles_deg().values())[1:]
-    for angle in angles:
+    for angle in scene.engine.firing_angles_deg().values():
+        if angle == 0.0:
+            continue
         others = _times(phase, rate, np.arange(first, phase[-1], 1.0) + angle / 720.0)
         signal = signal + _struck(others, rng.normal(0.12, 0.02, len(others)), spike, count, rate)
     return np.asarray(0.7 * (signal + 0.003 * rng.normal(size=count)))

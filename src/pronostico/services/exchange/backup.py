@@ -1,8 +1,8 @@
 """The whole workshop as one file: a zip of records and of what the workshop has beside them, with a manifest.
 
 Each engine is a record of the open format; blade sets, shim box, settings, lessons, notebooks and customers
-are JSON, knowledge files and photographs are as they are. The manifest names every file with its size and
-SHA-256.
+are JSON; knowledge files, photographs and sound recordings are as they are. The manifest names every file
+with its size and SHA-256.
 """
 
 import hashlib
@@ -21,11 +21,13 @@ from sqlalchemy.orm import Session
 from pronostico.knowledge.in_use import FILES as KNOWLEDGE_FILES
 from pronostico.record.base import Day, Identifier, RecordModel
 from pronostico.record.customer import Customer
-from pronostico.record.models import BoxedShim, GaugeSet
+from pronostico.record.models import BoxedShim, GaugeSet, Record
+from pronostico.record.sound import SOUND_FILE
 from pronostico.services.apart import OnProgress
 from pronostico.services.cases.learning import LessonModel, lesson_model
 from pronostico.services.settings import workshop_settings
 from pronostico.services.visits.steps import Step
+from pronostico.settings import Folders
 from pronostico.store import customers, notebook, photographs, records
 from pronostico.store.blade_sets import blade_sets
 from pronostico.store.lessons import lessons
@@ -38,6 +40,7 @@ VISIT_PHOTOGRAPHS, CUSTOMERS = "visit-photographs.json", "customers.json"
 ENGINE_FILE = re.compile(r"^engines/\d{1,6}\.json$")
 PHOTOGRAPH_NAME = r"^[A-Za-z0-9._~-]{1,100}\.(jpg|png|webp)$"
 PHOTOGRAPH_FILE = re.compile("^photographs/" + PHOTOGRAPH_NAME.removeprefix("^"))
+RECORDING_FILE = re.compile("^recordings/" + SOUND_FILE.removeprefix("^"))
 KNOWLEDGE_FILE = re.compile(rf"^knowledge/({'|'.join(map(re.escape, KNOWLEDGE_FILES))})$")
 
 """How many engines are done, of how many."""
@@ -213,27 +216,34 @@ def _customers(session: Session) -> CustomersFile:
     return CustomersFile(customers=lines, engines=beside)
 
 
+def _sounds(record: Record) -> set[str]:
+    """The files of an engine's sound recordings."""
+    return {one.file for visit in record.visits for one in visit.recordings if one.file is not None}
+
+
 def write_backup(
     session: Session,
     path: Path,
     *,
     today: date,
-    pictures: Path,
+    folders: Folders,
     knowledge: Path,
     on_progress: OnProgress | None = None,
 ) -> int:
     """Write the whole workshop into a file; how many engines it has.
 
     Args:
-        pictures, knowledge: the folders of both, which need not be there.
+        folders, knowledge: where those files are; none of the folders need be there.
         on_progress: called after each engine with how many are done, of how many.
     """
     names = [id for id, _, _ in records.engine_names(session)]
+    sounds: set[str] = set()
     with zipfile.ZipFile(path, "w") as archive:
         writing = _Writing(archive)
         for number, engine_id in enumerate(names, start=1):
             record = records.load_record(session, engine_id)
             assert record is not None
+            sounds.update(_sounds(record))
             # The box is the workshop's, and stands in its own file.
             writing.add_json(f"engines/{number:04d}.json", record.model_copy(update={"shim_box": None}))
             session.expunge_all()
@@ -253,8 +263,13 @@ def write_backup(
         shown = {one.photograph for one in lines if one.photograph is not None}
         shown |= {one.plate_photograph for one in kept.engines if one.plate_photograph is not None}
         for name in sorted(shown | {one.photograph for one in taken}):
-            if (pictures / name).is_file():
-                writing.add(f"photographs/{name}", (pictures / name).read_bytes(), packed=False)
+            if (folders.photographs / name).is_file():
+                content = (folders.photographs / name).read_bytes()
+                writing.add(f"photographs/{name}", content, packed=False)
+        for name in sorted(sounds):
+            if (folders.recordings / name).is_file():
+                content = (folders.recordings / name).read_bytes()
+                writing.add(f"recordings/{name}", content, packed=False)
         for name in KNOWLEDGE_FILES:
             if (knowledge / name).is_file():
                 writing.add(f"knowledge/{name}", (knowledge / name).read_bytes())

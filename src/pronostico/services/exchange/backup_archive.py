@@ -16,6 +16,7 @@ from pronostico.limits import (
     ARCHIVE_FILES,
     ARCHIVE_RATIO,
     ARCHIVE_TEXT_BYTES,
+    KEPT_SOUND_BYTES,
     MEGABYTE,
     PICTURE_BYTES,
 )
@@ -30,6 +31,7 @@ from pronostico.services.exchange.backup import (
     MANIFEST,
     NOTEBOOKS,
     PHOTOGRAPH_FILE,
+    RECORDING_FILE,
     SETTINGS,
     SHIMS,
     VISIT_PHOTOGRAPHS,
@@ -108,6 +110,8 @@ class BackupArchive:
             Refused: it is larger, or damaged.
         """
         most = PICTURE_BYTES if PHOTOGRAPH_FILE.match(name) else ARCHIVE_TEXT_BYTES
+        if RECORDING_FILE.match(name):
+            most = KEPT_SOUND_BYTES
         try:
             with self._archive.open(name) as file:
                 content = file.read(most + 1)
@@ -136,6 +140,10 @@ class BackupArchive:
         """The names of the files that are photographs."""
         return iter(sorted(name for name in self.names if PHOTOGRAPH_FILE.match(name)))
 
+    def recordings(self) -> Iterator[str]:
+        """The names of the files that are sound recordings."""
+        return iter(sorted(name for name in self.names if RECORDING_FILE.match(name)))
+
     def knowledge(self) -> list[str]:
         """The names of the files that are knowledge."""
         return sorted(name for name in self.names if KNOWLEDGE_FILE.match(name))
@@ -149,4 +157,4 @@ def _is_ours(name: str) -> bool:
     # Nothing is ever unpacked to a path of the file's own choosing; what is not ours is refused all the same.
     if name in (MANIFEST, BLADES, SHIMS, SETTINGS, LESSONS, NOTEBOOKS, VISIT_PHOTOGRAPHS, CUSTOMERS):
         return True
-    return any(known.match(name) for known in (ENGINE_FILE, PHOTOGRAPH_FILE, KNOWLEDGE_FILE))
+    return any(known.match(name) for known in (ENGINE_FILE, PHOTOGRAPH_FILE, RECORDING_FILE, KNOWLEDGE_FILE))

@@ -1,11 +1,10 @@
-"""Full copies of a workshop: the database of one moment while people write, and its photographs by hash.
+"""Full copies of a workshop: the database of one moment while people write, and the files beside it by hash.
 
-A folder holds many copies and each photograph once. Every copy is checked after it was made, old ones go by
-a rule, and restoring one keeps what it replaces.
+A folder holds many copies, and each photograph and recording once. Every copy is checked after it was made,
+old ones go by a rule, and restoring one keeps what it replaces.
 """
 
 import hashlib
-import json
 import shutil
 import sqlite3
 from collections.abc import Callable, Sequence
@@ -18,12 +17,13 @@ from pydantic import BaseModel, ConfigDict
 from pronostico.errors import Refused, UnusableDatabase
 from pronostico.record.faults import Fault
 from pronostico.services.staging import write_through
-from pronostico.settings import last_copy_of, photographs_of
+from pronostico.settings import folders_of, last_copy_of
 from pronostico.store.database import Database
 from pronostico.store.moving import copy_workshop
 from pronostico.store.opening import look_at
 
-_DATABASE, _MANIFEST, _PICTURES = "pronostico.sqlite", "manifest.json", "photographs"
+_DATABASE, _MANIFEST = "pronostico.sqlite", "manifest.json"
+_PICTURES, _RECORDINGS = "photographs", "recordings"
 _NAME = "%Y%m%dT%H%M%SZ"
 _HALF = ".part"
 _PAGES_AT_ONCE = 2_000
@@ -34,7 +34,10 @@ _COUNTED = ("engines", "visits", "readings", "tries", "settings", "cases", "case
 
 
 class CopyManifest(BaseModel):
-    """What a copy holds: the database's hash, how many rows, and each photograph by its hash."""
+    """What a copy holds: the database's hash, how many rows, and each file beside it by its hash.
+
+    `recordings`: of sound; a copy of before there were any has none.
+    """
 
     model_config = ConfigDict(extra="forbid")
 
@@ -42,6 +45,7 @@ class CopyManifest(BaseModel):
     database_sha256: str
     rows: dict[str, int]
     photographs: dict[str, str]
+    recordings: dict[str, str] = {}
 
 
 class LastCopy(BaseModel):
@@ -99,8 +103,8 @@ def _rows(database: Path) -> dict[str, int]:
         connection.close()
 
 
-def _copy_photographs(source: Path, shelf: Path) -> dict[str, str]:
-    """Each photograph on the shelf under its hash, once; their names and hashes."""
+def _copy_files(source: Path, shelf: Path) -> dict[str, str]:
+    """Each file of a folder on the shelf under its hash, once; their names and hashes."""
     found: dict[str, str] = {}
     if not source.is_dir():
         return found
@@ -145,12 +149,13 @@ def make_copy(database: Path, folder: Path, *, now: datetime, address: str | Non
             _copy_database(database, half / _DATABASE)
         else:
             _copy_from_server(database, address, half / _DATABASE)
-        photographs = _copy_photographs(photographs_of(database), folder / _PICTURES)
+        beside = folders_of(database)
         manifest = CopyManifest(
             made_at=made_at,
             database_sha256=_sha256(half / _DATABASE),
             rows=_rows(half / _DATABASE),
-            photographs=photographs,
+            photographs=_copy_files(beside.photographs, folder / _PICTURES),
+            recordings=_copy_files(beside.recordings, folder / _RECORDINGS),
         )
         write_through(half / _MANIFEST, manifest.model_dump_json(indent=2).encode())
         # Before it has a copy's name: one that is not whole never counts as one.
@@ -164,6 +169,11 @@ def make_copy(database: Path, folder: Path, *, now: datetime, address: str | Non
     finally:
         shutil.rmtree(half, ignore_errors=True)
     return copy
+
+
+def _shelves(manifest: CopyManifest) -> dict[str, dict[str, str]]:
+    """The files that a copy holds beside its database, by the shelf on which they are."""
+    return {_PICTURES: manifest.photographs, _RECORDINGS: manifest.recordings}
 
 
 def checked_copy(copy: Path) -> CopyManifest:
@@ -181,10 +191,12 @@ def checked_copy(copy: Path) -> CopyManifest:
         raise _refused(f"{database} is not as it was copied")
     if _rows(database) != manifest.rows:
         raise _refused(f"{database} does not hold as many rows as were copied")
-    for name, digest in manifest.photographs.items():
-        kept = copy.parent / _PICTURES / digest
-        if not kept.is_file() or _sha256(kept) != digest:
-            raise _refused(f"the photograph {name} is missing from {copy.parent / _PICTURES}, or damaged")
+    for shelf, named in _shelves(manifest).items():
+        for name, digest in named.items():
+            kept = copy.parent / shelf / digest
+            if not kept.is_file() or _sha256(kept) != digest:
+                what = "photograph" if shelf == _PICTURES else "sound recording"
+                raise _refused(f"the {what} {name} is missing from {copy.parent / shelf}, or damaged")
     return manifest
 
 
@@ -223,14 +235,15 @@ def _keep_by_rule(folder: Path) -> None:
     for at, path in copies.items():
         if at not in kept:
             shutil.rmtree(path)
-    used: set[str] = set()
+    used: dict[str, set[str]] = {}
     for at in kept:
-        manifest = json.loads((copies[at] / _MANIFEST).read_bytes())
-        used |= set(manifest["photographs"].values())
-    shelf = folder / _PICTURES
-    for picture in shelf.iterdir() if shelf.is_dir() else ():
-        if picture.name not in used:
-            picture.unlink()
+        manifest = CopyManifest.model_validate_json((copies[at] / _MANIFEST).read_bytes())
+        for shelf, named in _shelves(manifest).items():
+            used.setdefault(shelf, set()).update(named.values())
+    for shelf, digests in used.items():
+        for file in (folder / shelf).iterdir() if (folder / shelf).is_dir() else ():
+            if file.name not in digests:
+                file.unlink()
 
 
 def restore_copy(copy: Path, database: Path, *, now: datetime) -> Path | None:
@@ -251,14 +264,15 @@ def restore_copy(copy: Path, database: Path, *, now: datetime) -> Path | None:
 
 def _restored(copy: Path, manifest: CopyManifest, database: Path, now: datetime) -> Path | None:
     replaced = _put_aside(database, now) if database.exists() else None
-    photographs = photographs_of(database)
+    beside = folders_of(database)
     half = database.with_name(f"{database.name}{_HALF}")
     database.parent.mkdir(parents=True, exist_ok=True)
     shutil.copyfile(copy / _DATABASE, half)
     half.chmod(0o600)
-    for name, digest in manifest.photographs.items():
-        photographs.mkdir(parents=True, exist_ok=True)
-        shutil.copyfile(copy.parent / _PICTURES / digest, photographs / name)
+    for shelf, into in ((_PICTURES, beside.photographs), (_RECORDINGS, beside.recordings)):
+        for name, digest in _shelves(manifest)[shelf].items():
+            into.mkdir(parents=True, exist_ok=True)
+            shutil.copyfile(copy.parent / shelf / digest, into / name)
     half.replace(database)
     look_at(database)
     return replaced
@@ -269,7 +283,12 @@ def _put_aside(database: Path, now: datetime) -> Path:
     _check_unused(database)
     aside = database.with_name(f"{database.stem}-replaced-{now.astimezone(UTC).strftime(_NAME)}")
     aside.mkdir()
-    names = (database.name, f"{database.name}-wal", f"{database.name}-shm", photographs_of(database).name)
+    beside = folders_of(database)
+    names = (
+        *(f"{database.name}{end}" for end in ("", "-wal", "-shm")),
+        beside.photographs.name,
+        beside.recordings.name,
+    )
     for name in names:
         path = database.with_name(name)
         if path.exists():

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from pronostico.errors import Refused
 from pronostico.record.faults import Fault
-from pronostico.settings import photographs_of
+from pronostico.settings import folders_of
 from pronostico.store.database import Database
 from pronostico.store.moving import copy_workshop, digests, row_counts
 from pronostico.store.opening import served_by_one
@@ -46,8 +46,10 @@ def move(path: Path, address: str | None, to: str) -> dict[str, int]:
         raise _refused(f"{target} is there already; name a file that is not")
     try:
         rows = _moved(path, address, target, None)
-        if photographs_of(path).is_dir() and photographs_of(path) != photographs_of(target):
-            shutil.copytree(photographs_of(path), photographs_of(target), dirs_exist_ok=True)
+        ours, theirs = folders_of(path), folders_of(target)
+        for kept, place in ((ours.photographs, theirs.photographs), (ours.recordings, theirs.recordings)):
+            if kept.is_dir() and kept != place:
+                shutil.copytree(kept, place, dirs_exist_ok=True)
     except OSError as error:
         raise _refused(f"{target} cannot be written: {error.strerror}") from error
     return rows

@@ -28,6 +28,7 @@ from pronostico.services.exchange.beside import Beside
 from pronostico.services.exchange.record_import import HeldRecord, State, held_against
 from pronostico.services.pictures import check_picture
 from pronostico.services.staging import StagedFiles, temporary_folder
+from pronostico.settings import Folders
 from pronostico.store.database import Database
 from pronostico.store.staging import ChangedMeanwhile, StagedRows, Staging, put_in
 
@@ -58,6 +59,7 @@ class ImportOut(ReportModel):
     notebook_entries: int
     customers: int
     photographs: int
+    recordings: int
     knowledge: list[str]
     knowledge_not_taken: list[str]
     faults: list[str]
@@ -67,12 +69,12 @@ class ImportOut(ReportModel):
 class BackupImport:
     """A backup file and the workshop that it is for.
 
-    `photographs`, `knowledge`: the folders of both, which need not be there. `today`: dates after it are
+    `folders`, `knowledge`: where the files are to be; no folder need be there. `today`: dates after it are
     faults. `leave_out`: engines of the file that are passed over.
     """
 
     file: Path
-    photographs: Path
+    folders: Folders
     knowledge: Path
     today: date
     now: datetime
@@ -207,12 +209,15 @@ def _prepare(
                 preparation.take(one)
             rows = preparation.rows()
             beside = Beside.of(archive).new_to(session, preparation.brought_cases, preparation.brought_visits)
-        pictures, knowledge = _pictures(archive, task.photographs), _knowledge(archive, task.knowledge)
+        pictures, knowledge = _pictures(archive, task.folders), _knowledge(archive, task.knowledge)
+        sounds = _sounds(archive, task.folders.recordings)
         files = None
         if folder is not None:
             files = StagedFiles(folder)
             for name in pictures:
-                files.add(task.photographs, Path(name).name, archive.read(name))
+                files.add(task.folders.photographs, Path(name).name, archive.read(name))
+            for name in sounds:
+                files.add(task.folders.recordings, Path(name).name, archive.read(name))
             for name in knowledge:
                 files.add(task.knowledge, name, archive.read(f"knowledge/{name}"))
         report = ImportOut(
@@ -224,6 +229,7 @@ def _prepare(
             notebook_entries=len(beside.notebook),
             customers=len(beside.customers),
             photographs=len(pictures),
+            recordings=len(sounds),
             knowledge=knowledge,
             knowledge_not_taken=[
                 name for one in archive.knowledge() if (name := Path(one).name) not in knowledge
@@ -276,7 +282,7 @@ def import_backup(
         Stale: engines of it were changed again and again meanwhile.
     """
     for _ in range(_ATTEMPTS):
-        with temporary_folder(task.photographs.parent) as folder:
+        with temporary_folder(task.folders.photographs.parent) as folder:
             prepared = _prepared(database, task, folder, on_progress)
             try:
                 _put_in(database, prepared)
@@ -298,7 +304,7 @@ def _put_in(database: Database, prepared: _Prepared) -> None:
     prepared.files.put_in_place()
 
 
-def _pictures(archive: BackupArchive, photographs: Path) -> list[str]:
+def _pictures(archive: BackupArchive, folders: Folders) -> list[str]:
     """The photographs that are not there yet, or are there but not as they were saved.
 
     Raises:
@@ -308,13 +314,31 @@ def _pictures(archive: BackupArchive, photographs: Path) -> list[str]:
     new = [
         name
         for name in archive.photographs()
-        if _digest_of(photographs / Path(name).name) != listed.get(name)
+        if _digest_of(folders.photographs / Path(name).name) != listed.get(name)
     ]
     for name in new:
         try:
             check_picture(archive.read(name))
         except Refused as error:
             raise Refused([Fault(name, fault.message) for fault in error.faults]) from error
+    return new
+
+
+def _sounds(archive: BackupArchive, recordings: Path) -> list[str]:
+    """The sound recordings that are not there yet, or are there but not as they were saved.
+
+    Raises:
+        Refused: one of them is none, or not the one that its name says.
+    """
+    new = []
+    for name in archive.recordings():
+        digest = Path(name).stem
+        if _digest_of(recordings / Path(name).name) == digest:
+            continue
+        content = archive.read(name)
+        if hashlib.sha256(content).hexdigest() != digest or not content.startswith(b"fLaC"):
+            raise Refused([Fault(name, "must be a FLAC file that is named by its SHA-256")])
+        new.append(name)
     return new
 
 

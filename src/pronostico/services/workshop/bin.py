@@ -3,7 +3,6 @@
 from dataclasses import asdict
 from datetime import datetime, timedelta
 from itertools import pairwise
-from pathlib import Path
 from typing import Literal
 
 from sqlalchemy.orm import Session
@@ -14,10 +13,12 @@ from pronostico.record.faults import Fault
 from pronostico.record.models import Record
 from pronostico.services.engines.load import engine_record
 from pronostico.services.engines.sisters import refresh_kind
+from pronostico.settings import Folders
 from pronostico.store import notebook, photographs, records, visits
 from pronostico.store import removals as store
 from pronostico.store.audit import ACTING
 from pronostico.store.kinds import folded
+from pronostico.store.recordings import files_of_removed, others_with_file
 from pronostico.store.removals import Kind, Removal, RemovedPage
 
 KEPT = timedelta(days=30)
@@ -184,34 +185,37 @@ def _check_order(session: Session, one: Removal) -> None:
             raise Refused([Fault("$", message)])
 
 
-def delete_for_good(session: Session, item_id: str, *, folder: Path) -> None:
+def delete_for_good(session: Session, item_id: str, *, folders: Folders) -> None:
     """Delete something that is in the bin; it cannot be restored any more.
-
-    Args:
-        folder: of the photographs' files.
 
     Raises:
         NotThere: there is nothing of that identifier in the bin.
     """
+    sounds: set[str] = set()
     if store.removal(session, item_id) is not None:
+        sounds = files_of_removed(session, item_id)
         files = store.delete_for_good(session, item_id)
     elif any(one.id == item_id for one in store.removed_pages(session)):
         files = store.delete_page_for_good(session, item_id)
     else:
         raise NotThere("thing in the bin", item_id)
+    unused = [name for name in sounds if not others_with_file(session, name)]
     session.commit()
-    for file in files:
-        (folder / file).unlink(missing_ok=True)
+    for path in (
+        *(folders.photographs / file for file in files),
+        *(folders.recordings / name for name in unused),
+    ):
+        path.unlink(missing_ok=True)
 
 
-def empty_old(session: Session, *, folder: Path, now: datetime) -> int:
+def empty_old(session: Session, *, folders: Folders, now: datetime) -> int:
     """Delete for good what has lain in the bin for longer than `KEPT`; how many things that were."""
     old = [one.id for one in store.removals(session) if one.removed_at + KEPT <= now]
     old += [one.id for one in store.removed_pages(session) if one.removed_at + KEPT <= now]
     for item_id in old:
         # An engine takes with it what was deleted of it before.
         try:
-            delete_for_good(session, item_id, folder=folder)
+            delete_for_good(session, item_id, folders=folders)
         except NotThere:
             continue
     return len(old)

@@ -1,0 +1,238 @@
+"""Sound recordings of a visit: kept, listened to, compared, drawn, heard again, deleted; and in the case."""
+
+import io
+import zipfile
+from functools import cache
+
+import numpy as np
+import pytest
+import soundfile
+
+from pronostico.core.sound.engine import SoundEngine
+from pronostico.core.sound.simulated import Blow, Scene, simulate_sound
+from pronostico.settings import recordings_of
+from tests.waves import RATE, TONE, wav
+
+ENGINE = "/api/engines/resurfacer-1"
+VISIT = f"{ENGINE}/visits/v8"
+RECORDINGS = f"{VISIT}/recordings"
+WAV = {"Content-Type": "audio/wav"}
+ORDER = (1, 3, 4, 2)
+
+
+@cache
+def recorded(*, tick_deg=None, seed=1, clip=True, seconds=8.0):
+    """A recording of a four-cylinder engine at 900 rpm, with one tick or without."""
+    blows = () if tick_deg is None else (Blow("tick", tick_deg, 12.0),)
+    spark = 720 if clip else None
+    scene = Scene(SoundEngine(ORDER), 900.0, seconds=seconds, blows=blows, spark_every_deg=spark)
+    made = simulate_sound(scene, np.random.default_rng(seed))
+    return wav(made.samples.T, rate=made.rate_hz)
+
+
+def ticking_at(client, valve):
+    """A tick where a valve closes."""
+    engine = client.get(ENGINE).json()["engine"]
+    one = next(each for each in engine["valves"] if each["id"] == valve)
+    usual = {"intake": 590.0, "exhaust": 375.0}
+    events = engine.get("events_deg") or {}
+    closes = events[one["side"]][1] if events else usual[one["side"]]
+    fires = dict(zip(engine["firing_order"], (0.0, 180.0, 360.0, 540.0), strict=True))
+    return recorded(tick_deg=(fires[one["cylinder"]] + closes - 3.0) % 720.0)
+
+
+def put(client, content, id="r1", **how):
+    query = "&".join(f"{key}={value}" for key, value in {"rpm": 900, "clip": 2, **how}.items() if value != "")
+    return client.put(f"{RECORDINGS}/{id}?{query}", content=content, headers=WAV)
+
+
+def newest(response):
+    assert response.status_code == 200, response.text
+    return response.json()["recordings"][0]["recording"]
+
+
+def test_a_tick_leads_to_its_valve_and_on_into_the_case(client):
+    assert client.get(RECORDINGS).json()["recordings"] == []
+    one = newest(put(client, ticking_at(client, "3E")))
+    assert one["heard"]["answer"] == "valve-train"
+    assert one["heard"]["ticks"][0]["valves"][0]["id"] == "3E"
+    assert one["how"] | {"rpm": 900.0, "clip": 2} == one["how"]
+    case = {"id": "c-sound", "opened": "2026-06-01", "visit": "v8"}
+    assert client.post(f"{ENGINE}/cases", json=case).status_code == 201
+    diagnosis = client.get(f"{ENGINE}/cases/c-sound/diagnosis").json()
+    evidence = {
+        (one["finding"], one["where"]): one["presence"]
+        for cause in diagnosis["causes"]
+        for one in (*cause["for"], *cause["against"])
+    }
+    assert evidence["sound-half-speed", "3E"] > 0.9
+    assert evidence["sound-half-speed", "1I"] < 0.1
+
+
+def test_before_and_after_setting_are_told_apart(client):
+    put(client, ticking_at(client, "3E"))
+    gone = newest(put(client, recorded(seed=2), "r2", phase="left"))
+    assert (gone["after"]["before"], gone["after"]["verdict"]) == ("r1", "gone")
+    there = newest(put(client, ticking_at(client, "3E"), "r3", phase="left"))
+    assert there["after"]["verdict"] in ("still-there", "louder", "quieter")
+    drawn = client.get(f"{RECORDINGS}/r2/picture").json()
+    assert drawn["became"]["verdict"] == "gone" and drawn["before"]["ticks"]
+    assert client.get(f"{RECORDINGS}/r1/picture").json()["became"] is None
+
+
+def test_it_is_drawn_with_the_engines_own_cylinders_and_valves(client):
+    put(client, ticking_at(client, "3E"))
+    drawn = client.get(f"{RECORDINGS}/r1/picture").json()
+    assert [one["cylinder"] for one in drawn["firing"]] == list(ORDER)
+    (tick,) = drawn["cycle"]["ticks"][:1]
+    at_deg = (720.0 * tick["place"] + drawn["cycle"]["zero_deg"]) % 720.0
+    assert at_deg == pytest.approx(drawn["said"]["ticks"][0]["at_deg"], abs=1e-6)
+    for band in drawn["cycle"]["bands"]:
+        assert len(band["height_db"]) == 240 and min(band["height_db"]) >= 0.0
+    # The tick stands out where it is said to be.
+    pool = next(band["height_db"] for band in drawn["cycle"]["bands"] if band["pooled"])
+    assert abs(pool.index(max(pool)) - 240 * tick["place"]) < 4
+    sketch = drawn["spectrogram"]
+    assert len(sketch["level_db"]) == len(sketch["edges_hz"]) - 1 and max(map(max, sketch["level_db"])) == 0
+    assert all(abs(one["rpm"] - 900) < 60 for one in drawn["speed"])
+    begin, end = drawn["one_cycle_s"]
+    assert end - begin == pytest.approx(120 / 900, rel=0.05)
+
+
+def test_it_is_heard_again_as_it_was(client):
+    content = recorded(tick_deg=300.0)
+    put(client, content)
+    answer = client.get(f"{RECORDINGS}/r1/sound")
+    assert answer.headers["content-type"] == "audio/flac"
+    kept, rate = soundfile.read(io.BytesIO(answer.content), dtype="int16")
+    sent, _ = soundfile.read(io.BytesIO(content), dtype="int16")
+    assert rate == RATE and np.array_equal(kept, sent)
+
+
+def test_sent_twice_it_is_kept_once_and_another_never_replaces_it(client):
+    content = recorded()
+    put(client, content)
+    assert len(put(client, content).json()["recordings"]) == 1
+    assert put(client, recorded(seed=9)).status_code == 409
+
+
+def test_what_was_known_beside_it_is_corrected_and_it_is_listened_to_again(client):
+    put(client, ticking_at(client, "3E"), clip="")
+    put(client, ticking_at(client, "3E"), "r2", rpm=900)
+    body = {"phase": "found", "how": {"rpm": 900.0, "clip": None, "sound_channel": 1}, "note": " by hand "}
+    known = client.put(f"{RECORDINGS}/r2/how", json=body).json()["recordings"]
+    one = next(each["recording"] for each in known if each["recording"]["id"] == "r2")
+    assert one["note"] == "by hand" and one["heard"]["ticks"][0]["at_deg"] is None
+    refused = client.put(f"{RECORDINGS}/r2/how", json={**body, "how": {"clip": 3}})
+    assert refused.status_code == 422 and "no channel 3" in refused.text
+
+
+FLAT = np.zeros(5 * RATE)
+RNG = np.random.default_rng(7)
+
+
+@pytest.mark.parametrize(
+    ("content", "how", "says"),
+    [
+        (b"this is no sound", {}, "ffmpeg"),
+        (b"", {}, "ffmpeg"),
+        (b"RIFF\x10\x00\x00\x00WAVEfmt ", {}, "WAV"),
+        (b"\xff\xd8\xff\xe0 a picture renamed to .wav", {}, "ffmpeg"),
+        (wav(TONE)[:40], {}, "WAV"),
+        (wav(TONE[: 2 * RATE]), {}, "2.0 s long"),
+        (wav(FLAT), {}, "silent"),
+        (wav(FLAT + 0.4), {}, "silent"),
+        (wav(TONE, rate=4000), {}, "4000 samples"),
+        (wav(np.where(np.arange(5 * RATE) == 9, np.nan, TONE), bits=32, tag=3), {}, "no numbers"),
+        (wav(TONE), {"clip": 2}, "no channel 2"),
+        (wav(TONE), {"clip": 1}, "only channel"),
+        (recorded(clip=False), {"clip": 2}, "no channel 2"),
+        (wav(np.array([TONE, RNG.normal(0, 0.1, 5 * RATE)]).T), {"clip": 2}, "no regular sparks"),
+    ],
+    ids=lambda value: value if isinstance(value, str) else "",
+)
+def test_what_cannot_be_used_is_refused_with_the_reason_and_nothing_is_kept(client, content, how, says):
+    answer = put(client, content, **({"clip": ""} | how))
+    assert answer.status_code == 422 and says in answer.json()["detail"]
+    assert client.get(RECORDINGS).json()["recordings"] == []
+    folder = recordings_of(client.app.state.database.path)
+    assert not folder.exists() or not list(folder.iterdir())
+
+
+@pytest.mark.parametrize(
+    ("made", "rate"),
+    [
+        (lambda: wav(np.sign(TONE) * 0.999), RATE),
+        (lambda: wav(TONE, promised=0xFFFFFFF0), RATE),
+        (lambda: wav(RNG.normal(0, 0.1, (5 * 96_000, 4)), bits=24, rate=96_000), 96_000),
+        (lambda: wav(3.0 * np.array([TONE, TONE]).T, bits=32, tag=3), RATE),
+    ],
+    ids=["square", "4 GB promised", "four channels", "beyond full scale"],
+)
+def test_strange_recordings_are_listened_to_all_the_same(client, made, rate):
+    one = newest(put(client, made(), clip=""))
+    assert one["rate_hz"] == rate and one["heard"]["answer"]
+    assert client.get(f"{RECORDINGS}/r1/picture").status_code == 200
+
+
+@pytest.mark.parametrize("kind", ["FLAC", "OGG", "MP3"])
+def test_other_kinds_of_file_are_read(client, kind):
+    samples, rate = soundfile.read(io.BytesIO(recorded(tick_deg=300.0, clip=False)))
+    content = io.BytesIO()
+    soundfile.write(content, samples, rate, format=kind)
+    one = newest(put(client, content.getvalue(), clip=""))
+    assert one["seconds"] == pytest.approx(8.0, abs=0.2)
+
+
+def test_its_sound_can_be_deleted_and_what_it_said_stays(client):
+    put(client, ticking_at(client, "3E"))
+    path = recordings_of(client.app.state.database.path)
+    assert len(list(path.iterdir())) == 1
+    (left,) = client.delete(f"{RECORDINGS}/r1?sound_only=true").json()["recordings"]
+    assert not left["kept"] and left["recording"]["heard"]["answer"] == "valve-train"
+    assert list(path.iterdir()) == []
+    assert client.get(f"{RECORDINGS}/r1/sound").status_code == 404
+    assert client.get(f"{RECORDINGS}/r1/picture").status_code == 404
+    assert client.delete(f"{RECORDINGS}/r1").json()["recordings"] == []
+    assert client.delete(f"{RECORDINGS}/r1").status_code == 404
+
+
+def test_a_file_that_another_visit_has_as_well_stays(client):
+    content = recorded()
+    put(client, content)
+    client.put(f"{ENGINE}/visits/v7/recordings/x?rpm=900&clip=2", content=content, headers=WAV)
+    client.delete(f"{RECORDINGS}/r1")
+    assert client.get(f"{ENGINE}/visits/v7/recordings/x/sound").status_code == 200
+
+
+def test_with_its_visit_it_goes_into_the_bin_and_at_last_from_the_disk(client):
+    put(client, recorded())
+    folder = recordings_of(client.app.state.database.path)
+    client.put(f"{ENGINE}/removals/b1", json={"kind": "visit", "part": "v8"})
+    assert len(list(folder.iterdir())) == 1
+    client.delete("/api/bin/b1")
+    assert list(folder.iterdir()) == []
+
+
+def test_a_backup_brings_the_sound_along(client):
+    put(client, ticking_at(client, "3E"))
+    sound = client.get(f"{RECORDINGS}/r1/sound").content
+    backup = client.get("/api/backup").content
+    with zipfile.ZipFile(io.BytesIO(backup)) as archive:
+        assert sum(name.startswith("recordings/") for name in archive.namelist()) == 1
+    (file,) = recordings_of(client.app.state.database.path).iterdir()
+    file.unlink()
+    assert client.get(f"{RECORDINGS}/r1/sound").status_code == 404
+    assert client.post("/api/backup", content=backup).json()["recordings"] == 1
+    assert client.get(f"{RECORDINGS}/r1/sound").content == sound
+    assert client.post("/api/backup", content=backup).json()["recordings"] == 0
+
+
+def test_the_simulated_microphone_hears_the_engine_as_it_was_measured(client):
+    heard = client.get(f"{RECORDINGS}/simulated")
+    assert heard.headers["content-type"] == "audio/wav" and heard.content[:4] == b"RIFF"
+    how = {"rpm": heard.headers["simulated-rpm"], "clip": heard.headers["simulated-clip"]}
+    one = newest(put(client, heard.content, **how, simulated="true"))
+    assert one["simulated"] and one["channels"] == 2
+    visits = client.get(f"{ENGINE}/analysis").json()["visits"]
+    assert next(each for each in visits if each["visit"] == "v8")["simulated"] == ["sound recording"]
