@@ -13,6 +13,7 @@ const BENEATH = {
   help: ['api', 'design'],
   people: ['api', 'design'],
   shared: ['api', 'blades', 'design', 'head-plan'],
+  sound: ['api', 'design', 'hands'],
 }
 const PLACES = ['workshop', 'engine', 'visit', 'case', 'bench', 'handbook', 'practice']
 // The steps of a visit meet only in visit/shared.
@@ -27,6 +28,7 @@ const STEPS = [
   'verify',
   'tests',
   'instruments',
+  'sound',
   'check-sheet',
   'job-card',
 ]

@@ -3,13 +3,13 @@
 from rich.console import Console
 from rich.table import Table
 
-from pronostico.analysis import words
+from pronostico.analysis import sound_words, words
 from pronostico.analysis.adjustment_plan_report import AdjustmentPlanOut, CountOut, SetValveOut
 from pronostico.analysis.crank_plan import CrankOut
 from pronostico.analysis.diagnosis_report import DiagnosisOut, EvidenceOut
 from pronostico.analysis.drift_report import SpreadOut
 from pronostico.analysis.report import AnalysisOut, EstimateOut, ValveOut
-from pronostico.analysis.sound_report import ComparedOut, SoundOut, TickOut
+from pronostico.analysis.sound_report import SoundOut
 
 
 def _reading(estimate: EstimateOut | None) -> str:
@@ -218,74 +218,32 @@ def print_adjustment(plan: AdjustmentPlanOut) -> None:
 
 
 _BARS = " ▁▂▃▄▅▆▇█"
-_SOUND_FINDINGS = {
-    "sound-half-speed": "noise at half crank speed (valve train)",
-    "sound-crank-speed": "noise at crank speed (bottom end)",
-    "sound-unrelated": "noise not tied to crank speed (an accessory)",
-}
-_SOUND_ANSWERS = {
-    "nothing": "Nothing regular that this recording could show.",
-    "cannot-tell": "Cannot tell from this recording.",
-}
-_SOUND_WARNINGS = {
-    "rpm-not-sure": "The crank speed is not sure: read it and give it with --rpm.",
-    "crank-speed-and-firing-alike": "It fires once a turn: crank speed cannot be told from firing.",
-    "clipped": "The recording is too loud and cut off: hold the microphone further away.",
-    "no-engine": "No engine was given: the evidence counts half.",
-    "no-rpm": "No speed was given; it was found from the sound.",
-}
-_COMPARED = {
-    "gone": "The tick is gone.",
-    "still-there": "The tick is still there.",
-    "quieter": "The tick is still there, quieter.",
-    "louder": "The tick is still there, louder.",
-    "cannot-tell": "Whether the tick is gone cannot be told.",
-}
-
-
-def _tick_line(tick: TickOut) -> str:
-    line = f"tick of {tick.strength_db:.1f} dB ± {tick.strength_sd_db:.1f}"
-    if tick.at_deg is not None and tick.at_sd_deg is not None:
-        line += f" at {tick.at_deg:.0f}° ± {tick.at_sd_deg:.0f} after cylinder 1 at top on compression"
-    if tick.valves:
-        line += ": " + ", ".join(f"{one.id} {one.event} ({one.p:.0%})" for one in tick.valves)
-    return f"{line}; {tick.trend.verdict.replace('-', ' ')}"
-
-
-def _print_compared(console: Console, one: ComparedOut) -> None:
-    console.print(f"{_COMPARED[one.verdict]} Gone with a probability of {one.p_gone:.0%}. {one.why}")
 
 
 def print_sound(report: SoundOut, folded_db: list[float]) -> None:
     """What a recording says, and the folded envelope as a line of text."""
     console = Console(highlight=False)
-    named = [_SOUND_FINDINGS[name] for name, one in report.findings.items() if one.p >= 0.8]
-    console.print(_SOUND_ANSWERS.get(report.answer, f"Heard: {'; '.join(named)}."))
+    console.print(sound_words.headline(report.answer))
     rpm = report.rpm
     console.print(
         f"{report.input.seconds:.0f} s, {rpm.cycles} cycles at {rpm.mean:.0f} rpm "
         f"({rpm.low:.0f} to {rpm.high:.0f})"
     )
-    for name, found in report.findings.items():
-        console.print(
-            f"  {_SOUND_FINDINGS[name]}: {found.p:.0%}, likelihood ratio {10.0**found.log10_lr:.2g}"
-        )
-    if report.all_alike is not None and report.all_alike >= 0.8:
-        console.print(
-            "  All valves tick alike: usual for solid lifters, and no evidence against a single valve."
-        )
+    lines = [*sound_words.finding_words(report.findings), *sound_words.alike_words(report.all_alike)]
     if report.unrelated_at is not None and report.findings["sound-unrelated"].p >= 0.8:
         own = report.unrelated_at
-        console.print(f"  it comes {own.per_turn:.2f} times a turn of the crank ({own.hz:.1f} Hz)")
+        lines.append(f"It comes {own.per_turn:.2f} times a turn of the crank ({own.hz:.1f} Hz)")
     for tick in report.ticks:
-        console.print(f"  {_tick_line(tick)}")
+        said = sound_words.tick_words(tick.strength_db, tick.at_deg, tick.at_sd_deg, tick.valves or ())
+        lines.append(f"{said}; {tick.trend.verdict.replace('-', ' ')}")
+    for line in lines:
+        console.print(f"  {line}")
     most = max(*folded_db, 6.0)
     console.print("  " + "".join(_BARS[round(8 * one / most)] for one in folded_db))
     console.print("  0" + "360".center(len(folded_db) - 4) + "720")
-    for warning in report.warnings:
-        console.print(_SOUND_WARNINGS[warning])
+    for warning in sound_words.warning_words(report.warnings):
+        console.print(warning)
     if report.compare is not None:
-        _print_compared(console, report.compare)
-    console.print(
-        "Developed on simulated sound; a real engine may differ. A recording is no reason to skip the blade."
-    )
+        compared = report.compare
+        console.print(f"{sound_words.became_words(compared.verdict, compared.p_gone)} {compared.why}")
+    console.print(sound_words.LIMITS[0])

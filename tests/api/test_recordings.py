@@ -2,43 +2,24 @@
 
 import io
 import zipfile
-from functools import cache
 
 import numpy as np
 import pytest
 import soundfile
 
-from pronostico.core.sound.engine import SoundEngine
-from pronostico.core.sound.simulated import Blow, Scene, simulate_sound
 from pronostico.settings import recordings_of
+from tests.sounds import ORDER, closing_deg, recorded
 from tests.waves import RATE, TONE, wav
 
 ENGINE = "/api/engines/resurfacer-1"
 VISIT = f"{ENGINE}/visits/v8"
 RECORDINGS = f"{VISIT}/recordings"
 WAV = {"Content-Type": "audio/wav"}
-ORDER = (1, 3, 4, 2)
-
-
-@cache
-def recorded(*, tick_deg=None, seed=1, clip=True, seconds=8.0):
-    """A recording of a four-cylinder engine at 900 rpm, with one tick or without."""
-    blows = () if tick_deg is None else (Blow("tick", tick_deg, 12.0),)
-    spark = 720 if clip else None
-    scene = Scene(SoundEngine(ORDER), 900.0, seconds=seconds, blows=blows, spark_every_deg=spark)
-    made = simulate_sound(scene, np.random.default_rng(seed))
-    return wav(made.samples.T, rate=made.rate_hz)
 
 
 def ticking_at(client, valve):
     """A tick where a valve closes."""
-    engine = client.get(ENGINE).json()["engine"]
-    one = next(each for each in engine["valves"] if each["id"] == valve)
-    usual = {"intake": 590.0, "exhaust": 375.0}
-    events = engine.get("events_deg") or {}
-    closes = events[one["side"]][1] if events else usual[one["side"]]
-    fires = dict(zip(engine["firing_order"], (0.0, 180.0, 360.0, 540.0), strict=True))
-    return recorded(tick_deg=(fires[one["cylinder"]] + closes - 3.0) % 720.0)
+    return recorded(tick_deg=closing_deg(client.get(ENGINE).json()["engine"], valve))
 
 
 def put(client, content, id="r1", **how):
@@ -95,8 +76,8 @@ def test_it_is_drawn_with_the_engines_own_cylinders_and_valves(client):
     sketch = drawn["spectrogram"]
     assert len(sketch["level_db"]) == len(sketch["edges_hz"]) - 1 and max(map(max, sketch["level_db"])) == 0
     assert all(abs(one["rpm"] - 900) < 60 for one in drawn["speed"])
-    begin, end = drawn["one_cycle_s"]
-    assert end - begin == pytest.approx(120 / 900, rel=0.05)
+    span = drawn["one_cycle_s"]
+    assert span["end_s"] - span["begin_s"] == pytest.approx(120 / 900, rel=0.05)
 
 
 def test_it_is_heard_again_as_it_was(client):

@@ -303,6 +303,7 @@ ADDRESSES = {
     "handbook": "/handbook",
     "tables": "/engines/resurfacer-1/tables",
     "instruments": "/engines/resurfacer-1/visits/v8/instruments",
+    "sound": "/engines/resurfacer-1/visits/v8/sound",
     "lessons": "/bench/practice",
     "bin": "/bench/bin",
     "orders": "/bench/orders",

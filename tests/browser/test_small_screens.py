@@ -16,6 +16,7 @@ STEPS = (
     "tests",
     "card",
     "instruments",
+    "sound",
 )
 PAGES = (
     "/",

@@ -104,6 +104,30 @@ export function instrumentsAddress(engineId: string, visitId: string): string {
   return `${engineAddress(engineId)}/visits/${step(visitId)}/instruments`
 }
 
+/** Sound recordings of a visit. */
+export function soundAddress(engineId: string, visitId: string): string {
+  return `${engineAddress(engineId)}/visits/${step(visitId)}/sound`
+}
+
+export function recordingAddress(engineId: string, visitId: string, id: string): string {
+  return `${soundAddress(engineId, visitId)}/${step(id)}`
+}
+
+/** Where the sound of a recording is heard. */
+export function recordedSoundAddress(engineId: string, visitId: string, id: string): string {
+  return `/api${engineAddress(engineId)}/visits/${step(visitId)}/recordings/${step(id)}/sound`
+}
+
+/** Where the simulated microphone is heard. */
+export function simulatedSoundAddress(engineId: string, visitId: string): string {
+  return `/api${engineAddress(engineId)}/visits/${step(visitId)}/recordings/simulated`
+}
+
+/** Where the noise of the practice engine is heard, recorded at a step of a run. */
+export function practiceSoundAddress(runId: string, number: number): string {
+  return `/api/practice/runs/${step(runId)}/sounds/${number}`
+}
+
 /** Where a simulated instrument is read from, sample by sample. */
 export function instrumentTraceAddress(
   engineId: string,

@@ -3036,6 +3036,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice/runs/{run_id}/sounds/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Run Sound
+         * @description The noise that was recorded at a step of a run, as WAV.
+         */
+        get: operations["get_run_sound"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/runs/{run_id}/sounds/{number}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Run Sound Picture
+         * @description The same, drawn.
+         */
+        get: operations["get_run_sound_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/runs/{run_id}/causes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Run Causes
+         * @description What a case would make of all that was found so far.
+         */
+        get: operations["get_run_causes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/practice/runs/{run_id}/instruments/{kind}/trace": {
         parameters: {
             query?: never;
@@ -6588,15 +6648,20 @@ export interface components {
         };
         /**
          * PlacedTickOut
-         * @description Where in the cycle a tick is, 0 to 1 from phase 0, how far it wanders, and how strong it is.
+         * @description Where in the cycle a tick is, 0 to 1 from phase 0, and how strong it is.
+         *
+         *     `sd_deg`: how well its angle is known, or without a clip how far it wanders; null where neither is known.
+         *     `valve`: the likeliest.
          */
         PlacedTickOut: {
             /** Place */
             place: number;
-            /** Jitter Deg */
-            jitter_deg: number | null;
+            /** Sd Deg */
+            sd_deg: number | null;
             /** Strength Db */
             strength_db: number;
+            /** Valve */
+            valve: string | null;
         };
         /**
          * PlacedValveOut
@@ -7027,22 +7092,36 @@ export interface components {
         };
         /**
          * RecordingOut
-         * @description A recording of a visit. `kept`: its sound is there to be heard.
+         * @description A recording of a visit, and what it says in words. `kept`: its sound is there to be heard.
          */
         RecordingOut: {
             recording: components["schemas"]["SoundRecording"];
             /** Kept */
             kept: boolean;
+            /** Says */
+            says: string;
+            /** Lines */
+            lines: string[];
+            /** Warnings */
+            warnings: string[];
+            /** Became */
+            became: string | null;
         };
         /**
          * RecordingsOut
          * @description The recordings of a visit, the last first; `rpm`: the idle speed that the code reader showed.
+         *
+         *     `counts`: the one that is evidence in a case of this visit. `limits`: what a recording cannot do.
          */
         RecordingsOut: {
             /** Recordings */
             recordings: components["schemas"]["RecordingOut"][];
             /** Rpm */
             rpm: number | null;
+            /** Counts */
+            counts: string | null;
+            /** Limits */
+            limits: string[];
         };
         /**
          * RegimeOut
@@ -7247,6 +7326,8 @@ export interface components {
         /**
          * RunOut
          * @description A run as the learner sees it; `review` once it is ended.
+         *
+         *     `sounds`: the numbers of the steps at which its noise was recorded. `sound_limits`: what that cannot do.
          */
         RunOut: {
             /** Id */
@@ -7273,6 +7354,10 @@ export interface components {
             kinds: components["schemas"]["InstrumentOut"][];
             /** Steps */
             steps: number;
+            /** Sounds */
+            sounds: number[];
+            /** Sound Limits */
+            sound_limits: string[];
             /** Log */
             log: string[];
             /** Named */
@@ -7783,7 +7868,15 @@ export interface components {
          */
         SoundPictureOut: {
             said: components["schemas"]["SoundOut"];
+            /** Says */
+            says: string;
+            /** Lines */
+            lines: string[];
+            /** Warnings */
+            warnings: string[];
             became: components["schemas"]["BecameOut"] | null;
+            /** Became Says */
+            became_says: string | null;
             cycle: components["schemas"]["CycleOut"];
             before: components["schemas"]["CycleOut"] | null;
             /** Firing */
@@ -7795,11 +7888,7 @@ export interface components {
             spectrogram: components["schemas"]["SpectrogramOut"];
             /** Speed */
             speed: components["schemas"]["SpeedOut"][];
-            /** One Cycle S */
-            one_cycle_s: [
-                number,
-                number
-            ];
+            one_cycle_s: components["schemas"]["SpanOut"];
         };
         /**
          * SoundRecording
@@ -7874,6 +7963,16 @@ export interface components {
             title: string;
             /** Page */
             page?: string | null;
+        };
+        /**
+         * SpanOut
+         * @description A part of a recording.
+         */
+        SpanOut: {
+            /** Begin S */
+            begin_s: number;
+            /** End S */
+            end_s: number;
         };
         /**
          * SpecChangeModel
@@ -8000,7 +8099,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "turn" | "waggle" | "look" | "blade" | "instrument" | "set" | "lock" | "name";
+            kind: "turn" | "waggle" | "look" | "blade" | "instrument" | "set" | "lock" | "name" | "sound";
             /**
              * Valve
              * @default
@@ -9186,10 +9285,7 @@ export interface components {
             /** Strength Sd Db */
             strength_sd_db: number;
             /** Band Hz */
-            band_hz: [
-                number,
-                number
-            ];
+            band_hz: number[];
             /** Jitter Deg */
             jitter_deg: number | null;
             trend: components["schemas"]["TickTrendOut"];
@@ -20371,6 +20467,194 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_run_sound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_run_sound_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundPictureOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_run_causes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiagnosisOut"];
                 };
             };
             /** @description Bad Request */

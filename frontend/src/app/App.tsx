@@ -269,6 +269,18 @@ const router = createBrowserRouter([
           })),
       },
       {
+        path: '/engines/:engineId/visits/:visitId/sound',
+        lazy: () =>
+          import('@/visit/sound/SoundPage').then(({ SoundPage: Component }) => ({ Component })),
+      },
+      {
+        path: '/engines/:engineId/visits/:visitId/sound/:recordingId',
+        lazy: () =>
+          import('@/visit/sound/RecordingPage').then(({ RecordingPage: Component }) => ({
+            Component,
+          })),
+      },
+      {
         path: '/engines/:engineId/visits/:visitId/card',
         lazy: () =>
           import('@/visit/job-card/JobCardPage').then(({ JobCardPage: Component }) => ({

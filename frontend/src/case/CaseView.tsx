@@ -22,6 +22,7 @@ import { Notebook } from './Notebook'
 import { Outcome } from './Outcome'
 import { ENGINE, placeName, type Place } from './place'
 import { PlaceChoice } from './PlaceChoice'
+import { Recorded } from './Recorded'
 import { Threads } from './Threads'
 import { TryingOut } from './TryingOut'
 import { usePickedCause } from './usePickedCause'
@@ -173,6 +174,7 @@ export function CaseView({
               </>
             )}
           </NextTests>
+          {open.visit !== null && <Recorded engineId={engine.id} visitId={open.visit} />}
           <Notebook engineId={engine.id} caseId={open.id} />
         </div>
         <div className="flex flex-col gap-4">

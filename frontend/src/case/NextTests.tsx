@@ -12,6 +12,19 @@ function settles(gainBits: number): string {
   return gainBits >= 0.15 ? 'settles something' : 'settles little'
 }
 
+/** How often a test says what is there, and says it wrongly. */
+function Said({ said }: { said: NextTest['said'] }) {
+  return (
+    <p className="text-sm">
+      Found where it is there, and where it is not:{' '}
+      {said
+        .map((one) => `${one.label} ${percent(one.if_there)}, ${percent(one.if_not)}`)
+        .join('; ')}{' '}
+      (on simulated sound).
+    </p>
+  )
+}
+
 /** What to do next: most information per minute first, with what each outcome would lead to. */
 export function NextTests({ tests, children }: { tests: NextTest[]; children?: ReactNode }) {
   const [all, setAll] = useState(false)
@@ -43,6 +56,7 @@ export function NextTests({ tests, children }: { tests: NextTest[]; children?: R
               </span>
             </p>
             <p className="text-sm text-ink-soft">{one.help}</p>
+            {one.said.length > 0 && <Said said={one.said} />}
             <ul className="text-sm">
               {one.outcomes.map((outcome) => (
                 <li key={`${outcome.finding} ${outcome.where}`}>

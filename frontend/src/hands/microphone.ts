@@ -24,26 +24,28 @@ function refusalWords(error: unknown): string {
   return `the microphone gives no sound (${error instanceof Error ? error.message : String(error)})`
 }
 
-/**
- * Open the microphone and hand on its sound: 16-bit samples, 16,000 a second, one channel.
- *
- * @throws Error that says why there is none.
- */
-export async function openMicrophone(onSound: (samples: ArrayBuffer) => void) {
+type Opened = { close: () => void; rateHz: number }
+
+async function opened(
+  audio: MediaTrackConstraints,
+  { rateHz, channels }: { rateHz?: number; channels: (track: MediaTrackSettings) => number },
+  onSound: (samples: ArrayBuffer, channels: number) => void,
+): Promise<Opened> {
   let stream: MediaStream
   try {
-    stream = await navigator.mediaDevices.getUserMedia({
-      // What is said back must not be heard again; noise is told from speech on the other side.
-      audio: { channelCount: 1, echoCancellation: true, noiseSuppression: false },
-    })
+    stream = await navigator.mediaDevices.getUserMedia({ audio })
   } catch (error) {
     throw new Error(refusalWords(error), { cause: error })
   }
-  const context = new AudioContext({ sampleRate: RATE_HZ })
+  const context = new AudioContext(rateHz === undefined ? {} : { sampleRate: rateHz })
   try {
     await context.audioWorklet.addModule(pieces)
-    const node = new AudioWorkletNode(context, 'pieces', { numberOfOutputs: 0 })
-    node.port.onmessage = (event: MessageEvent<ArrayBuffer>) => onSound(event.data)
+    const count = channels(stream.getAudioTracks()[0]?.getSettings() ?? {})
+    const node = new AudioWorkletNode(context, 'pieces', {
+      numberOfOutputs: 0,
+      processorOptions: { channels: count },
+    })
+    node.port.onmessage = (event: MessageEvent<ArrayBuffer>) => onSound(event.data, count)
     context.createMediaStreamSource(stream).connect(node)
     await context.resume()
   } catch (error) {
@@ -54,5 +56,38 @@ export async function openMicrophone(onSound: (samples: ArrayBuffer) => void) {
     for (const track of stream.getTracks()) track.stop()
     void context.close()
   }
-  return { close }
+  return { close, rateHz: context.sampleRate }
+}
+
+/**
+ * Open the microphone and hand on speech: 16-bit samples, 16,000 a second, one channel.
+ *
+ * @throws Error that says why there is none.
+ */
+export async function openMicrophone(onSound: (samples: ArrayBuffer) => void) {
+  return opened(
+    // What is said back must not be heard again; noise is told from speech on the other side.
+    { channelCount: 1, echoCancellation: true, noiseSuppression: false },
+    { rateHz: RATE_HZ, channels: () => 1 },
+    onSound,
+  )
+}
+
+/**
+ * Open the microphone and hand on its sound as it is, 16-bit samples with channel beside channel: whatever
+ * a device does to make speech clearer would take away what is listened for.
+ *
+ * @throws Error that says why there is none.
+ */
+export async function openRecorder(onSound: (samples: ArrayBuffer, channels: number) => void) {
+  return opened(
+    {
+      channelCount: { ideal: 2 },
+      echoCancellation: false,
+      noiseSuppression: false,
+      autoGainControl: false,
+    },
+    { channels: (track) => Math.min(track.channelCount ?? 1, 2) },
+    onSound,
+  )
 }

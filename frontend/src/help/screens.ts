@@ -250,6 +250,29 @@ export const SCREENS: ScreenHelp[] = [
     keys: [],
   },
   {
+    paths: ['/engines/:engineId/visits/:visitId/sound'],
+    title: 'Sound',
+    text: [
+      'A recording tells what comes once in two turns of the crank (valve train) from what comes once a turn (bottom end) and from what keeps no time with it; with an ignition clip on cylinder 1 also at which valve it ticks. Often it cannot tell, and says so.',
+      'Developed on simulated sound; a real engine may differ. A recording is no reason to skip the blade.',
+      'The last recording before adjusting that says anything counts as evidence in the cases of the visit, as one witness. One that is made after adjusting is compared with it: is the tick gone?',
+    ],
+    keys: [],
+  },
+  {
+    paths: ['/engines/:engineId/visits/:visitId/sound/:recordingId'],
+    title: 'Recording',
+    text: [
+      'At the top the sound over time with the crank speed that was followed: press and hold to hear it from there, slowed to a quarter if wanted. Under it one cycle of 720 degrees: where each valve opens and closes, and how far the sound stands out in each band.',
+      'A knock hidden under combustion looks like a tick or is not heard; two like ticks one turn apart are the twin of a knock; most faint ticks are not heard, so silence is no proof.',
+      'If the speed or the clip was entered wrongly, correct it at the right and listen again.',
+    ],
+    keys: [
+      { keys: ['←', '→'], does: 'another moment of the recording' },
+      { keys: ['Space'], does: 'hold to hear it from there' },
+    ],
+  },
+  {
     paths: ['/engines/:engineId/visits/:visitId/card'],
     title: 'Job card',
     text: ['Findings, work done, parts, time and price on one page, to print or as PDF.'],

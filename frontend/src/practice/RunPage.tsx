@@ -14,6 +14,7 @@ import { HeadPlan } from '@/head-plan/HeadPlan'
 import { InstrumentPanel } from '@/instruments/InstrumentPanel'
 import { useKeys } from '@/design/useKeys'
 import { CrankView } from './CrankView'
+import { AskTheCase, Listening } from './Listening'
 import { NameIt } from './NameIt'
 import { ReviewSheet } from './ReviewSheet'
 import { runQuery, useRun } from './queries'
@@ -59,27 +60,7 @@ function Run({ run }: { run: PracticeRun }) {
   const failed = doing.step.error ?? doing.trace.error ?? doing.end.error
   return (
     <div className="mx-auto max-w-[1400px]">
-      <div className="mb-2 flex flex-wrap items-center justify-between gap-3">
-        <h1>{run.lesson ? `${run.lesson.grade}. ${run.lesson.title}` : run.engine.name}</h1>
-        <div className="flex flex-wrap gap-2">
-          <Link to={practiceAddress} className={buttonClass('quiet')}>
-            The lessons
-          </Link>
-          {!ended && (
-            <Button look="main" onClick={() => doing.end.mutate()} disabled={doing.end.isPending}>
-              Finish and see the true values
-            </Button>
-          )}
-        </div>
-      </div>
-      <p className="mb-2">
-        <strong>“{run.complaint}”</strong> {run.lesson?.task}
-      </p>
-      {run.lesson && (
-        <p className="mb-2 border-l-6 border-loose bg-sheet px-3 py-1 text-[0.95rem]">
-          {run.lesson.caution}
-        </p>
-      )}
+      <Heading run={run} doing={doing} />
       {failed && <ErrorNotice error={failed} />}
       {run.review && <ReviewSheet run={run} review={run.review} />}
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,1.05fr)]">
@@ -125,7 +106,7 @@ function Run({ run }: { run: PracticeRun }) {
         <section className="rounded-card border border-rule bg-sheet">
           <TabGroup selectedIndex={tab} onChange={setTab}>
             <TabList className="flex border-b border-rule">
-              {[`Valve ${selected}`, 'Instruments', 'Diagnosis', `Log (${run.steps})`].map(
+              {[`Valve ${selected}`, 'Instruments', 'Sound', 'Diagnosis', `Log (${run.steps})`].map(
                 (name) => (
                   <Tab
                     key={name.split(' ')[0]}
@@ -166,8 +147,12 @@ function Run({ run }: { run: PracticeRun }) {
                   />
                 )}
               </TabPanel>
+              <TabPanel className="max-h-[620px] overflow-y-auto p-4">
+                <Listening run={run} doing={doing} />
+              </TabPanel>
               <TabPanel className="p-4">
                 <NameIt run={run} doing={doing} />
+                <AskTheCase run={run} />
               </TabPanel>
               <TabPanel className="max-h-[520px] overflow-y-auto p-4">
                 {run.log.length === 0 && <p className="text-ink-soft">Nothing done yet.</p>}
@@ -182,6 +167,35 @@ function Run({ run }: { run: PracticeRun }) {
         </section>
       </div>
     </div>
+  )
+}
+
+/** What the run is, the complaint, and its end. */
+function Heading({ run, doing }: { run: PracticeRun; doing: ReturnType<typeof useRun> }) {
+  return (
+    <>
+      <div className="mb-2 flex flex-wrap items-center justify-between gap-3">
+        <h1>{run.lesson ? `${run.lesson.grade}. ${run.lesson.title}` : run.engine.name}</h1>
+        <div className="flex flex-wrap gap-2">
+          <Link to={practiceAddress} className={buttonClass('quiet')}>
+            The lessons
+          </Link>
+          {run.review === null && (
+            <Button look="main" onClick={() => doing.end.mutate()} disabled={doing.end.isPending}>
+              Finish and see the true values
+            </Button>
+          )}
+        </div>
+      </div>
+      <p className="mb-2">
+        <strong>“{run.complaint}”</strong> {run.lesson?.task}
+      </p>
+      {run.lesson && (
+        <p className="mb-2 border-l-6 border-loose bg-sheet px-3 py-1 text-[0.95rem]">
+          {run.lesson.caution}
+        </p>
+      )}
+    </>
   )
 }
 

@@ -160,7 +160,10 @@ class ReviewOut(ReportModel):
 
 
 class RunOut(ReportModel):
-    """A run as the learner sees it; `review` once it is ended."""
+    """A run as the learner sees it; `review` once it is ended.
+
+    `sounds`: the numbers of the steps at which its noise was recorded. `sound_limits`: what that cannot do.
+    """
 
     id: str
     learner: str
@@ -175,6 +178,8 @@ class RunOut(ReportModel):
     valves: list[PractisedValveOut]
     kinds: list[InstrumentOut]
     steps: int
+    sounds: list[int]
+    sound_limits: list[str]
     log: list[str]
     named: str | None
     causes: list[ChoiceOut]

@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from pronostico.analysis import sound_words
 from pronostico.analysis.crank_plan import events_of, firing_of
 from pronostico.analysis.report_model import ReportModel
 from pronostico.analysis.sound_report import BecameOut, SoundOut, became_out, sound_out
@@ -74,6 +75,14 @@ def what_is_heard(heard: Heard) -> WhatIsHeard:
     )
 
 
+def lines_of(heard: WhatIsHeard) -> list[str]:
+    """All that is said of a recording beside the answer, line by line."""
+    ticks = [
+        sound_words.tick_words(one.strength_db, one.at_deg, one.at_sd_deg, one.valves) for one in heard.ticks
+    ]
+    return [*ticks, *sound_words.finding_words(heard.findings), *sound_words.alike_words(heard.all_alike)]
+
+
 class FoldedBandOut(ReportModel):
     """How far a band stands out along one cycle, dB, from phase 0 on; `pooled`: of all high bands."""
 
@@ -84,11 +93,16 @@ class FoldedBandOut(ReportModel):
 
 
 class PlacedTickOut(ReportModel):
-    """Where in the cycle a tick is, 0 to 1 from phase 0, how far it wanders, and how strong it is."""
+    """Where in the cycle a tick is, 0 to 1 from phase 0, and how strong it is.
+
+    `sd_deg`: how well its angle is known, or without a clip how far it wanders; null where neither is known.
+    `valve`: the likeliest.
+    """
 
     place: float
-    jitter_deg: float | None
+    sd_deg: float | None
     strength_db: float
+    valve: str | None
 
 
 class CycleOut(ReportModel):
@@ -134,11 +148,22 @@ class SpeedOut(ReportModel):
     rpm: float
 
 
+class SpanOut(ReportModel):
+    """A part of a recording."""
+
+    begin_s: float
+    end_s: float
+
+
 class SoundPictureOut(ReportModel):
     """A recording drawn, beside what it says; `before`: the recording that it is compared with."""
 
     said: SoundOut
+    says: str
+    lines: list[str]
+    warnings: list[str]
     became: BecameOut | None
+    became_says: str | None
     cycle: CycleOut
     before: CycleOut | None
     firing: list[CylinderFiresOut]
@@ -146,7 +171,7 @@ class SoundPictureOut(ReportModel):
     usual_events: bool
     spectrogram: SpectrogramOut
     speed: list[SpeedOut]
-    one_cycle_s: tuple[float, float]
+    one_cycle_s: SpanOut
 
 
 def cycle_out(heard: Heard, drawn: SoundPicture) -> CycleOut:
@@ -164,7 +189,10 @@ def cycle_out(heard: Heard, drawn: SoundPicture) -> CycleOut:
         ],
         ticks=[
             PlacedTickOut(
-                place=one.tick.place, jitter_deg=one.tick.jitter_deg, strength_db=one.tick.strength_db
+                place=one.tick.place,
+                sd_deg=one.tick.jitter_deg if one.at_sd_deg is None else one.at_sd_deg,
+                strength_db=one.tick.strength_db,
+                valve=one.valves[0].id if one.valves else None,
             )
             for one in heard.ticks
         ],
@@ -210,9 +238,14 @@ def picture_out(
         compared: what became of the tick of the recording before, whose cycle `before` is.
     """
     firing, events = _events(engine)
+    out = sound_out(heard)
     spectrogram, speed = drawn.spectrogram, drawn.speed
     return SoundPictureOut(
-        said=sound_out(heard),
+        said=out,
+        says=sound_words.headline(out.answer),
+        lines=lines_of(what_is_heard(heard)),
+        warnings=sound_words.warning_words(out.warnings),
+        became_says=None if compared is None else sound_words.became_words(compared.verdict, compared.p_gone),
         became=None if compared is None else became_out(compared),
         cycle=cycle_out(heard, drawn),
         before=before,
@@ -227,7 +260,7 @@ def picture_out(
         speed=[
             SpeedOut(at_s=float(at), rpm=float(rpm)) for at, rpm in zip(speed.at_s, speed.rpm, strict=True)
         ],
-        one_cycle_s=drawn.cycle_s,
+        one_cycle_s=SpanOut(begin_s=drawn.cycle_s[0], end_s=drawn.cycle_s[1]),
     )
 
 

@@ -1,7 +1,7 @@
 """What a recording says, as it leaves the product: for the command line, for pages, for the case."""
 
 import json
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
@@ -85,7 +85,7 @@ class TickOut(ReportModel):
     at_sd_deg: float | None
     strength_db: float
     strength_sd_db: float
-    band_hz: tuple[float, float]
+    band_hz: Annotated[list[float], Field(min_length=2, max_length=2)]
     jitter_deg: float | None
     trend: TickTrendOut
     valves: list[TickValveOut] | None
@@ -160,7 +160,7 @@ def _tick(one: PlacedTick) -> TickOut:
         at_sd_deg=one.at_sd_deg,
         strength_db=tick.strength_db,
         strength_sd_db=tick.strength_sd_db,
-        band_hz=tick.band_hz,
+        band_hz=list(tick.band_hz),
         jitter_deg=tick.jitter_deg,
         trend=_trend(tick.over_time, tick.with_rpm),
         valves=None

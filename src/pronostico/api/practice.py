@@ -4,20 +4,25 @@ from collections.abc import AsyncIterator
 from typing import Annotated, Any
 
 import numpy as np
-from fastapi import APIRouter, Depends, Query
+from fastapi import APIRouter, Depends, Path, Query
+from fastapi.responses import Response
 from fastapi.sse import EventSourceResponse, ServerSentEvent
 from pydantic import Field
 
+from pronostico.analysis.diagnosis_report import DiagnosisOut
 from pronostico.analysis.practice_report import HintOut, PracticeOut, RunOut
-from pronostico.api.deps import DatabaseDep, NowDep, SessionDep, WriteSessionDep
+from pronostico.analysis.recordings import SoundPictureOut
+from pronostico.api.deps import DatabaseDep, NowDep, SessionDep, TodayDep, WriteSessionDep
 from pronostico.api.instruments import Speed, Value, events
 from pronostico.api.models import NoGuessing, RequestModel
+from pronostico.api.recordings import SIMULATED_SOUND, simulated_response
 from pronostico.core.practice.run import Step, StepKind
 from pronostico.core.visits import InstrumentKind, Phase
 from pronostico.record.base import BladeMm, CylinderNumber, Identifier
 from pronostico.services.instruments.traces import Reading
 from pronostico.services.practice import runs
 from pronostico.services.practice.run_report import run_out
+from pronostico.services.practice.sounds import causes_of_run, picture_of_run, sound_of_run
 
 router = APIRouter(prefix="/practice", tags=["practice"])
 Name = Annotated[str, Field(min_length=1, max_length=80, pattern=r"^\S(.*\S)?$")]
@@ -131,6 +136,27 @@ def post_end(run_id: str, writing: WriteSessionDep, session: SessionDep, now: No
     """End a run and show the true state."""
     runs.end(writing, run_id, now=now)
     return run_out(session, run_id)
+
+
+Number = Annotated[int, Path(ge=0, le=10_000)]
+
+
+@router.get("/runs/{run_id}/sounds/{number}", response_class=Response, responses=SIMULATED_SOUND)
+def get_run_sound(run_id: str, number: Number, session: SessionDep) -> Response:
+    """The noise that was recorded at a step of a run, as WAV."""
+    return simulated_response(sound_of_run(session, run_id, number))
+
+
+@router.get("/runs/{run_id}/sounds/{number}/picture")
+def get_run_sound_picture(run_id: str, number: Number, session: SessionDep) -> SoundPictureOut:
+    """The same, drawn."""
+    return picture_of_run(session, run_id, number)
+
+
+@router.get("/runs/{run_id}/causes")
+def get_run_causes(run_id: str, session: SessionDep, today: TodayDep) -> DiagnosisOut:
+    """What a case would make of all that was found so far."""
+    return causes_of_run(session, run_id, today=today)
 
 
 def _in_run(

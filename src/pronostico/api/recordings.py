@@ -31,7 +31,7 @@ _BODY: dict[str, Any] = {
     "requestBody": {"content": {"audio/*": _BINARY, "video/*": _BINARY, "application/octet-stream": _BINARY}}
 }
 _SOUND: dict[int | str, dict[str, Any]] = {200: {"content": {"audio/flac": _BINARY}}}
-_WAV: dict[int | str, dict[str, Any]] = {200: {"content": {"audio/wav": _BINARY}}}
+SIMULATED_SOUND: dict[int | str, dict[str, Any]] = {200: {"content": {"audio/wav": _BINARY}}}
 
 
 async def _sent_sound(request: Request, folders: FoldersDep) -> AsyncIterator[File]:
@@ -106,7 +106,7 @@ def get_recordings(engine_id: str, visit_id: str, session: SessionDep, folders: 
     return recordings.recordings(session, engine_id, visit_id, folder=folders.recordings)
 
 
-@router.get("/simulated", response_class=Response, responses=_WAV)
+@router.get("/simulated", response_class=Response, responses=SIMULATED_SOUND)
 def get_simulated_recording(
     engine_id: str, visit_id: str, session: SessionDep, database: DatabaseDep, clip: bool = True
 ) -> Response:

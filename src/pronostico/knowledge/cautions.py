@@ -6,7 +6,7 @@ from typing import Literal
 from pronostico.core.engine import Adjustment
 from pronostico.knowledge.entries import Entry, parse_file, shipped_text
 
-Step = Literal["prepare", "inspect", "tests", "position", "measure", "adjust", "verify"]
+Step = Literal["prepare", "inspect", "tests", "sound", "position", "measure", "adjust", "verify"]
 
 
 class Caution(Entry):

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { instrumentTraceAddress, testsAddress } from '@/api/addresses'
+import { instrumentTraceAddress, soundAddress, testsAddress } from '@/api/addresses'
 import type { EngineDetail, KeptTrace, Phase, TraceIn, Visit } from '@/api/client'
 import { Button, buttonClass } from '@/design/Button'
 import { ErrorNotice, Loading } from '@/design/Notice'
@@ -51,9 +51,14 @@ function Instruments({ detail: { engine }, visit }: { detail: EngineDetail; visi
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
         <h1>Instruments</h1>
-        <Link to={testsAddress(engine.id, visit.id)} className={buttonClass('quiet')}>
-          Measurements and tests
-        </Link>
+        <div className="flex flex-wrap gap-2">
+          <Link to={soundAddress(engine.id, visit.id)} className={buttonClass()}>
+            Sound
+          </Link>
+          <Link to={testsAddress(engine.id, visit.id)} className={buttonClass('quiet')}>
+            Measurements and tests
+          </Link>
+        </div>
       </div>
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)]">
         <Sheet

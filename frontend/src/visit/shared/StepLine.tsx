@@ -1,6 +1,6 @@
 import { useEffect, useRef, type ReactNode } from 'react'
 import { Link } from 'react-router'
-import { engineAddress, stepAddress, type StepName } from '@/api/addresses'
+import { engineAddress, soundAddress, stepAddress, type StepName } from '@/api/addresses'
 import type { Engine, Visit } from '@/api/client'
 import { day, usage } from '@/design/format'
 import { SimulatedNotice } from '@/design/SimulatedNotice'
@@ -66,7 +66,10 @@ export function StepLine({ engine, visit, at }: { engine: Engine; visit: Visit; 
           {day(visit.date)}, {usage(visit.usage, engine.usage_unit)},{' '}
           {visit.temperature_c === null ? 'temperature not entered' : `${visit.temperature_c} °C`} ·{' '}
           <WorkState engineId={engine.id} visit={visit} /> ·{' '}
-          <PhotographsButton engine={engine} visitId={visit.id} step={at} />
+          <PhotographsButton engine={engine} visitId={visit.id} step={at} /> ·{' '}
+          <Link to={`${soundAddress(engine.id, visit.id)}${at === 'verify' ? '?phase=left' : ''}`}>
+            Sound
+          </Link>
         </p>
       </div>
       <SimulatedNotice parts={visit.simulated} />

@@ -18,7 +18,7 @@ from pronostico.core.simulation.history import Technician
 from pronostico.core.thermal import Correction, correction_at
 from pronostico.core.visits import Phase, Reading, Try
 
-StepKind = Literal["turn", "waggle", "look", "blade", "instrument", "set", "lock", "name"]
+StepKind = Literal["turn", "waggle", "look", "blade", "instrument", "set", "lock", "name", "sound"]
 
 _SETTING_SD_MM = 0.004
 _WIDEST_MM = 2.0
@@ -45,6 +45,7 @@ class Step:
 
     `turn` has `by_deg`; `blade` has `blades_mm` and its answer; `set` has `target_mm`; `instrument` has its
     kind, what it was held to, and its figures; `name` has the cause (empty: nothing wrong) and where.
+    `sound`: the noise of the running engine was recorded.
     """
 
     kind: StepKind
@@ -161,7 +162,7 @@ class Practice:
                 self._set(step, rng)
             case "lock":
                 self._lock(step, rng)
-            case "instrument" | "name":
+            case "instrument" | "name" | "sound":
                 pass
         one = Done(step, self.crank_deg, at_rest, felt, findings)
         self.done.append(one)

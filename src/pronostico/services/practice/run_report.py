@@ -5,6 +5,7 @@ from typing import Literal
 
 from sqlalchemy.orm import Session
 
+from pronostico.analysis import sound_words
 from pronostico.analysis.crank_plan import crank_stations
 from pronostico.analysis.instrument_kinds import kinds_out
 from pronostico.analysis.practice_report import (
@@ -103,6 +104,8 @@ def _told(one: Done) -> str:
             return f"{step.valve}: rocked by hand, {one.felt}"
         case "look":
             return f"{step.valve}: inspected"
+        case "sound":
+            return "noise of the running engine recorded"
         case "blade":
             blades = " + ".join(f"{blade:g}" for blade in step.blades_mm)
             return f"{step.valve}: {blades} mm {one.felt}"
@@ -179,6 +182,8 @@ def run_out(session: Session, run_id: str) -> RunOut:
         valves=[_valve_out(practice, valve.id) for valve in run.engine.valves],
         kinds=kinds_out(cylinders_of(run.engine), run.engine.fuel),
         steps=len(practice.done),
+        sound_limits=list(sound_words.LIMITS),
+        sounds=[number for number, one in enumerate(practice.done) if one.step.kind == "sound"],
         log=[_told(one) for one in practice.done],
         named=named[-1] if named else None,
         causes=[ChoiceOut(id=one.id, label=one.label) for one in causes],

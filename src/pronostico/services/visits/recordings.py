@@ -1,23 +1,24 @@
 """Sound recordings of a visit: kept, listened to, compared before and after setting, drawn, deleted."""
 
-from collections import OrderedDict
 from datetime import datetime
 from functools import partial
 from pathlib import Path
-from threading import Lock
 
 from sqlalchemy.orm import Session
 
+from pronostico.analysis import sound_words
 from pronostico.analysis.lookup import visit_of
 from pronostico.analysis.recordings import (
     SoundPictureOut,
     cycle_out,
+    lines_of,
     newest_before,
     picture_out,
     said_of,
     what_is_heard,
 )
 from pronostico.analysis.report_model import ReportModel
+from pronostico.analysis.sound_evidence import speaking
 from pronostico.core.sound.faults import SoundFault
 from pronostico.core.sound.listen import Heard, compare, listen
 from pronostico.core.sound.picture import SoundPicture, picture
@@ -30,6 +31,7 @@ from pronostico.record.sound import HeardAfter, HowRecorded, SoundRecording
 from pronostico.record.visit import VisitModel
 from pronostico.services.apart import OnProgress, run_apart
 from pronostico.services.engines.load import engine_record
+from pronostico.services.last_used import LastUsed
 from pronostico.services.sound_files import SoundFile, as_flac, open_kept, put_in_place, refused
 from pronostico.services.staging import temporary_folder
 from pronostico.store.database import Database
@@ -41,17 +43,26 @@ _MOST_RECORDINGS = 200
 
 
 class RecordingOut(ReportModel):
-    """A recording of a visit. `kept`: its sound is there to be heard."""
+    """A recording of a visit, and what it says in words. `kept`: its sound is there to be heard."""
 
     recording: SoundRecording
     kept: bool
+    says: str
+    lines: list[str]
+    warnings: list[str]
+    became: str | None
 
 
 class RecordingsOut(ReportModel):
-    """The recordings of a visit, the last first; `rpm`: the idle speed that the code reader showed."""
+    """The recordings of a visit, the last first; `rpm`: the idle speed that the code reader showed.
+
+    `counts`: the one that is evidence in a case of this visit. `limits`: what a recording cannot do.
+    """
 
     recordings: list[RecordingOut]
     rpm: float | None
+    counts: str | None
+    limits: list[str]
 
 
 def _one(visit: VisitModel, recording_id: str) -> SoundRecording:
@@ -65,6 +76,18 @@ def _kept(folder: Path, one: SoundRecording) -> bool:
     return one.file is not None and (folder / one.file).is_file()
 
 
+def _out(one: SoundRecording, folder: Path) -> RecordingOut:
+    heard = one.heard
+    return RecordingOut(
+        recording=one,
+        kept=_kept(folder, one),
+        says=sound_words.headline(heard.answer),
+        lines=lines_of(heard),
+        warnings=sound_words.warning_words(heard.warnings),
+        became=None if one.after is None else sound_words.became_words(one.after.verdict, one.after.p_gone),
+    )
+
+
 def recordings(session: Session, engine_id: str, visit_id: str, *, folder: Path) -> RecordingsOut:
     """The recordings of a visit, the last first.
 
@@ -72,11 +95,14 @@ def recordings(session: Session, engine_id: str, visit_id: str, *, folder: Path)
         NotThere: there is no such engine or visit.
     """
     visit = visit_of(engine_record(session, engine_id), visit_id)
+    counting = speaking(visit)
     newest_first = sorted(visit.recordings, key=lambda one: one.at, reverse=True)
     read = [one.value for one in visit.numbers if one.id == "idle-speed"]
     return RecordingsOut(
-        recordings=[RecordingOut(recording=one, kept=_kept(folder, one)) for one in newest_first],
+        recordings=[_out(one, folder) for one in newest_first],
         rpm=read[-1] if read else None,
+        counts=None if counting is None else counting.id,
+        limits=list(sound_words.LIMITS),
     )
 
 
@@ -261,11 +287,10 @@ Drawn = tuple[Heard, SoundPicture]
 
 
 class DrawnSounds:
-    """The recordings that were drawn last: each takes a second of work, and is looked at again and again."""
+    """The recordings that were drawn last: each takes a second of work."""
 
     def __init__(self) -> None:
-        self._drawn: OrderedDict[tuple[str, str, str], Drawn] = OrderedDict()
-        self._lock = Lock()
+        self._last: LastUsed[Drawn] = LastUsed(_MOST_DRAWN)
 
     def of(self, path: Path, how: HowRecorded, engine: EngineModel) -> Drawn:
         """A recording listened to and drawn.
@@ -276,19 +301,12 @@ class DrawnSounds:
         fires = engine.model_dump_json(
             include={"valves", "firing_order", "firing_intervals_deg", "events_deg"}
         )
-        key = (path.name, how.model_dump_json(), fires)
-        with self._lock:
-            known = self._drawn.get(key)
-            if known is not None:
-                self._drawn.move_to_end(key)
-                return known
-        heard = _listened(path, how, engine)
-        made = (heard, picture(open_kept(path), heard))
-        with self._lock:
-            self._drawn[key] = made
-            while len(self._drawn) > _MOST_DRAWN:
-                self._drawn.popitem(last=False)
-        return made
+
+        def make() -> Drawn:
+            heard = _listened(path, how, engine)
+            return heard, picture(open_kept(path), heard)
+
+        return self._last.get((path.name, how.model_dump_json(), fires), make)
 
 
 def picture_of(
