@@ -111,7 +111,7 @@ def test_the_last_before_setting_that_says_anything_counts():
     old, mute = recording(id="a"), recording(id="b", answer="cannot-tell", at=AT + timedelta(hours=1))
     after = recording(id="c", phase="left", at=AT + timedelta(hours=2))
     visit = VisitModel(id="v", date=AT.date(), usage=1.0, recordings=[mute, old, after])
-    assert speaking(visit).id == "a"
+    assert speaking(visit.recordings).id == "a"
 
 
 def test_a_place_is_a_valve_of_the_engine():

@@ -217,3 +217,29 @@ def test_the_simulated_microphone_hears_the_engine_as_it_was_measured(client):
     assert one["simulated"] and one["channels"] == 2
     visits = client.get(f"{ENGINE}/analysis").json()["visits"]
     assert next(each for each in visits if each["visit"] == "v8")["simulated"] == ["sound recording"]
+
+
+def test_closed_cases_are_counted_said_against_found_and_leave_without_a_name(client):
+    assert client.get("/api/lessons/recordings").json()["cases"] == 0
+    put(client, ticking_at(client, "3E"))
+    client.post(f"{ENGINE}/cases", json={"id": "s1", "opened": "2026-06-01", "visit": "v8"})
+    # An open case says nothing yet.
+    assert client.get("/api/lessons/recordings").json()["cases"] == 0
+    found = [{"cause": "lobe-worn", "cylinder": 3, "side": "exhaust"}]
+    closed = client.put(f"{ENGINE}/cases/s1/outcome", json={"closed": "2026-06-02", "confirmed": found})
+    assert closed.status_code == 200
+    counted = client.get("/api/lessons/recordings").json()
+    assert (counted["cases"], counted["valves_named"], counted["valves_right"]) == (1, 1, 1)
+    (said,) = counted["said"]
+    assert said["answer"] == "valve-train" and said["found"]["valve-train"] == 1
+    client.post(f"{ENGINE}/cases", json={"id": "s2", "opened": "2026-06-01", "visit": "v8"})
+    found = [{"cause": "bottom-end", "cylinder": None, "side": None}]
+    client.put(f"{ENGINE}/cases/s2/outcome", json={"closed": "2026-06-02", "confirmed": found})
+    (said,) = client.get("/api/lessons/recordings").json()["said"]
+    assert said["found"]["bottom-end"] == 1
+    table = client.get("/api/lessons/recordings.csv")
+    head, first, second = table.text.strip().splitlines()
+    assert head.startswith("number,answer,sound-half-speed-p,sound-half-speed-log10_lr")
+    assert first.startswith("1,valve-train,") and ",lobe-worn,true" in first
+    assert second.endswith(",bottom-end,bottom-end,")
+    assert "resurfacer" not in table.text

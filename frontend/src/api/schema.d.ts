@@ -2232,6 +2232,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lessons/recordings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Recordings Found
+         * @description What sound recordings said in closed cases, against what was found.
+         */
+        get: operations["get_recordings_found"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lessons/recordings.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Recordings Found Table
+         * @description The same case by case; it does not say whose engines they were.
+         */
+        get: operations["get_recordings_found_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/blade-sets": {
         parameters: {
             query?: never;
@@ -7108,6 +7148,20 @@ export interface components {
             became: string | null;
         };
         /**
+         * RecordingsFoundOut
+         * @description All closed cases with recordings, counted; of those that named a valve, how often it was the one.
+         */
+        RecordingsFoundOut: {
+            /** Cases */
+            cases: number;
+            /** Valves Named */
+            valves_named: number;
+            /** Valves Right */
+            valves_right: number;
+            /** Said */
+            said: components["schemas"]["SaidAndFoundOut"][];
+        };
+        /**
          * RecordingsOut
          * @description The recordings of a visit, the last first; `rpm`: the idle speed that the code reader showed.
          *
@@ -7389,6 +7443,20 @@ export interface components {
             oiled: boolean;
             /** Samples */
             samples: (number | null)[][];
+        };
+        /**
+         * SaidAndFoundOut
+         * @description How often a recording said one thing, by what was found in the end.
+         */
+        SaidAndFoundOut: {
+            /** Answer */
+            answer: string;
+            /** Says */
+            says: string;
+            /** Found */
+            found: {
+                [key: string]: number;
+            };
         };
         /**
          * SaysOut
@@ -17352,6 +17420,126 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_recordings_found: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingsFoundOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_recordings_found_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
             };
             /** @description Bad Request */
             400: {

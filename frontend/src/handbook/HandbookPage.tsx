@@ -10,6 +10,7 @@ import { Sheet } from '@/design/Sheet'
 import { useTitle } from '@/design/useTitle'
 import { HandbookTabs } from './HandbookTabs'
 import { Learned } from './Learned'
+import { SaidAndFound } from './SaidAndFound'
 
 /** What is known of causes, findings and tests, to be read and searched without any engine. */
 export function HandbookPage() {
@@ -76,6 +77,7 @@ function Pages({ book }: { book: Handbook }) {
         </Sheet>
         <div className="flex flex-col gap-4">
           <Learned />
+          <SaidAndFound />
           <Sheet title={`Tests, ${tests.length}`}>
             <ul>
               {tests.map((test) => (

@@ -4,7 +4,7 @@ All of it is one witness (a family of findings), and it stands where a valve is 
 docs/formulas.md.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from pronostico.core.causes.model import Evidence
 from pronostico.core.causes.places import ENGINE_WIDE, Place
@@ -42,9 +42,9 @@ def ratio_of_place(p_valve: float, valves: int) -> float:
     return p_valve * (valves - 1) / max(1.0 - p_valve, 1e-9)
 
 
-def speaking(visit: VisitModel) -> SoundRecording | None:
+def speaking(recordings: Sequence[SoundRecording]) -> SoundRecording | None:
     """The recording of a visit that counts: the last before setting that says anything; None without one."""
-    told = [one for one in visit.recordings if one.phase == "found" and one.heard.answer != _CANNOT_TELL]
+    told = [one for one in recordings if one.phase == "found" and one.heard.answer != _CANNOT_TELL]
     return max(told, key=lambda one: one.at) if told else None
 
 
@@ -80,7 +80,7 @@ def _half_speed(heard: WhatIsHeard, engine: EngineModel) -> Iterator[Evidence]:
 
 def sound_evidence(visit: VisitModel, engine: EngineModel) -> Iterator[Evidence]:
     """What the recording of a visit that counts is evidence for; nothing where it cannot tell."""
-    recording = speaking(visit)
+    recording = speaking(visit.recordings)
     if recording is None:
         return
     heard = recording.heard

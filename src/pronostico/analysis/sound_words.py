@@ -79,7 +79,7 @@ def finding_words(findings: Mapping[str, _Finding]) -> list[str]:
     for name, one in findings.items():
         ratio = 10.0 ** abs(one.log10_lr)
         way = "likelier" if one.log10_lr >= 0.0 else "less likely"
-        said = f"{ratio:.0f}" if ratio >= 10.0 else f"{ratio:.1f}"
+        said = f"{ratio:.0f}" if ratio >= 9.95 else f"{ratio:.1f}"
         lines.append(f"{_NAMES[name]}: {chance(one.p)}; the recording makes it {said} times {way}")
     return lines
 

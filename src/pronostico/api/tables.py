@@ -24,7 +24,7 @@ from pronostico.services.exchange.spreadsheet.understood import Choices
 from pronostico.services.exchange.spreadsheet.wide import WHATS, ValveColumn
 
 router = APIRouter(prefix="/engines/{engine_id}", tags=["tables"])
-_CSV: dict[int | str, dict[str, Any]] = {200: {"content": {"text/csv": {"schema": {"type": "string"}}}}}
+CSV: dict[int | str, dict[str, Any]] = {200: {"content": {"text/csv": {"schema": {"type": "string"}}}}}
 _ZIP: dict[int | str, dict[str, Any]] = {
     200: {"content": {"application/zip": {"schema": {"type": "string", "format": "binary"}}}}
 }
@@ -38,7 +38,7 @@ def attachment(name: str) -> dict[str, str]:
     return {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}"}
 
 
-@router.get("/{table}.csv", response_class=Response, responses=_CSV)
+@router.get("/{table}.csv", response_class=Response, responses=CSV)
 def get_table(engine_id: str, table: TableName, database: DatabaseDep) -> Response:
     """One table of an engine: visits, readings, drift or cases."""
     report = AnalysisOut.model_validate_json(result_of(database, engine_id).report)
@@ -58,7 +58,7 @@ def get_tables(engine_id: str, database: DatabaseDep, now: NowDep) -> Response:
     return Response(content, media_type="application/zip", headers=attachment(f"{engine_id}.tables.zip"))
 
 
-@router.get("/readings-sheet/example.csv", response_class=Response, responses=_CSV)
+@router.get("/readings-sheet/example.csv", response_class=Response, responses=CSV)
 def get_readings_example(engine_id: str, session: SessionDep, today: TodayDep) -> Response:
     """A spreadsheet of readings to start from: a line for each valve."""
     return Response(

@@ -1,11 +1,31 @@
 """The command line: `pronostico`, for a record on its own or for the application."""
 
 import signal
+import sys
+from importlib import import_module
+from typing import TYPE_CHECKING, Any
 
-from pronostico.cli import people, records, sound, workshop
-from pronostico.cli.app import app
+if TYPE_CHECKING:
+    from pronostico.cli.command import app
 
-__all__ = ["app", "main", "people", "records", "sound", "workshop"]
+__all__ = ["app", "main"]
+
+_MODULES = ("people", "records", "sound", "workshop")
+# What scripts call again and again does not wait for what it does not use.
+_ALONE = {"sound": "sound"}
+
+
+def _load(*names: str) -> Any:  # noqa: ANN401
+    for name in names:
+        import_module(f"pronostico.cli.{name}")
+    return import_module("pronostico.cli.command").app
+
+
+def __getattr__(name: str) -> Any:  # noqa: ANN401
+    """The command with all of its subcommands, once somebody asks for it."""
+    if name == "app":
+        return _load(*_MODULES)
+    raise AttributeError(f"module {__name__!r} has no attribute {name!r}")
 
 
 def main() -> None:
@@ -14,4 +34,6 @@ def main() -> None:
     # Ctrl-C counts even where the parent process ignored it, as a shell does for background jobs.
     for ending in (signal.SIGTERM, signal.SIGINT):
         signal.signal(ending, signal.default_int_handler)
-    app(prog_name="pronostico")
+    alone = _ALONE.get(sys.argv[1]) if len(sys.argv) > 1 else None
+    command = _load(*_MODULES) if alone is None else _load(alone)
+    command(prog_name="pronostico")

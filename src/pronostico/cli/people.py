@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from pronostico.cli.app import app, fail
+from pronostico.cli.command import app, fail
 from pronostico.cli.workshop import DatabaseFile, existing_workshop, opened_workshop
 from pronostico.errors import ServiceError
 

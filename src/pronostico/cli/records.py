@@ -16,7 +16,7 @@ from pronostico.analysis.crank_plan import crank_stations
 from pronostico.analysis.diagnosis import diagnose_record
 from pronostico.analysis.engine_report import analyse_with_drift
 from pronostico.analysis.sisters import Pooled, pooled, with_sisters
-from pronostico.cli.app import app, fail, today
+from pronostico.cli.command import app, fail, today
 from pronostico.core.adjust.targets import Policy, Which
 from pronostico.core.constants import DEFAULT
 from pronostico.core.crank.stations import School

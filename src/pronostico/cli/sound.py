@@ -7,13 +7,12 @@ from typing import Annotated, Any, Literal, NoReturn
 import typer
 
 from pronostico.analysis.sound_report import engine_of_json, folded_of, sound_out
-from pronostico.cli.app import app
+from pronostico.cli.command import app
 from pronostico.core.sound.engine import SoundEngine
 from pronostico.core.sound.faults import SoundFault
 from pronostico.core.sound.ignition import SparkEvery
 from pronostico.core.sound.listen import Heard, Said, compare, listen
 from pronostico.core.sound.wav import read_wav
-from pronostico.printing import print_sound
 
 _SPARKS: dict[str, SparkEvery | None] = {"720": 720, "360": 360, "unknown": None}
 
@@ -91,6 +90,8 @@ def sound(
     if as_json:
         typer.echo(json.dumps(_without_empty(known.model_dump(mode="json")), allow_nan=False))
     else:
+        from pronostico.printing import print_sound
+
         print_sound(known, folded_of(heard))
 
 

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from pronostico.cli.app import app, fail, today
+from pronostico.cli.command import app, fail, today
 from pronostico.errors import ServiceError, UnusableDatabase
 from pronostico.settings import DEFAULT_PORT, Settings, folders_of
 

@@ -1,10 +1,10 @@
-"""The files of sound recordings that the visits of a workshop name."""
+"""Sound recordings of a whole workshop: their files, and the closed cases that had any."""
 
 from sqlalchemy import String, cast, func, select
 from sqlalchemy.orm import Session
 
 from pronostico.store.hiding import REMOVED_TOO
-from pronostico.store.tables import RemovalRow, VisitRow
+from pronostico.store.tables import CaseRow, RemovalRow, VisitRow
 
 
 def others_with_file(session: Session, file: str) -> int:
@@ -27,3 +27,19 @@ def files_of_removed(session: Session, removal_id: str) -> set[str]:
     return {
         one["file"] for data in kept for one in data.get("recordings") or () if one.get("file") is not None
     }
+
+
+def closed_with_sound(session: Session) -> list[tuple[str, str]]:
+    """Engine and case of the closed cases of visits at which sound was recorded, by engine."""
+    recorded = cast(VisitRow.data, String).contains('"recordings"')
+    rows = session.execute(
+        select(CaseRow.engine_id, CaseRow.case_id)
+        .join(
+            VisitRow,
+            (VisitRow.engine_id == CaseRow.engine_id)
+            & (VisitRow.visit_id == CaseRow.data["visit"].as_string()),
+        )
+        .where(CaseRow.closed.is_not(None), recorded)
+        .order_by(CaseRow.engine_id, CaseRow.pk)
+    )
+    return [(engine_id, case_id) for engine_id, case_id in rows]

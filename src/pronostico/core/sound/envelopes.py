@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.fft import ifft, irfft, next_fast_len, rfft
 from scipy.ndimage import uniform_filter1d
-from scipy.signal import firwin
+from scipy.signal import firwin, upfirdn
 
 from pronostico.core.arrays import ComplexArray, FloatArray
 
@@ -80,14 +80,8 @@ def at_needed_rate(sound: FloatArray, rate_hz: int) -> tuple[FloatArray, int]:
         return sound, rate_hz
     half = 10 * factor
     taps = firwin(2 * half + 1, 1.0 / factor, window=("kaiser", 6.0)).astype(np.float32)
-    count = len(sound) // factor
-    first = -(-half // factor)
-    last = (len(sound) - half - 1) // factor
-    fewer = np.zeros(count, np.float32)
-    # Tap by tap, so that nothing as long as the recording is made beside it.
-    for at, tap in enumerate(taps):
-        begin = first * factor - half + at
-        fewer[first:last] += tap * sound[begin : begin + (last - first) * factor : factor]
+    delay = half // factor
+    fewer = upfirdn(taps, sound, 1, factor)[delay : delay + len(sound) // factor]
     return np.asarray(fewer), rate_hz // factor
 
 

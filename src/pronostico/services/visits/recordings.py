@@ -95,7 +95,7 @@ def recordings(session: Session, engine_id: str, visit_id: str, *, folder: Path)
         NotThere: there is no such engine or visit.
     """
     visit = visit_of(engine_record(session, engine_id), visit_id)
-    counting = speaking(visit)
+    counting = speaking(visit.recordings)
     newest_first = sorted(visit.recordings, key=lambda one: one.at, reverse=True)
     read = [one.value for one in visit.numbers if one.id == "idle-speed"]
     return RecordingsOut(
