@@ -101,6 +101,13 @@ def _traced(page: Page) -> None:
     page.wait_for_timeout(500)
 
 
+def _recorded(page: Page) -> None:
+    page.get_by_role("button", name="Simulated microphone").click()
+    page.get_by_role("link", name="before adjusting").click()
+    page.get_by_role("slider").wait_for()
+    page.wait_for_timeout(500)
+
+
 def _practised(page: Page) -> None:
     page.get_by_role("button", name="Start lesson 7").click()
     page.get_by_role("tab", name="Log").wait_for()
@@ -128,11 +135,11 @@ VIEWS = {
     "measure": (f"{ENGINE}/visits/v8/measure", _measured),
     "assess": (f"{ENGINE}/visits/v8/assess", None),
     "adjust": (f"{ENGINE}/visits/v8/adjust", _locked),
-    "shims": ("/engines/snowmobile/visits/v4/adjust", None),
     "verify": (f"{ENGINE}/visits/v8/verify", _verified),
     "job-card": (f"{ENGINE}/visits/v7/card", None),
     "tests": (f"{ENGINE}/visits/v8/tests", _cylinder_tests),
     "instruments": (f"{ENGINE}/visits/v8/instruments", _traced),
+    "sound": ("/engines/thrower/visits/v4/sound", _recorded),
     "case": (f"{ENGINE}/cases/c1", _chosen),
     "handbook": ("/handbook?find=tick", None),
     "practice": ("/bench/practice", _practised),
