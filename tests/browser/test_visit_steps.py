@@ -63,9 +63,17 @@ def test_a_complaint_is_noted_with_when_and_the_owners_words_and_brings_quicker_
     expect(page.get_by_role("button", name="load", pressed=True)).to_be_visible()
     first = page.locator("ol", has_text="min").get_by_role("listitem").first
     expect(first).to_contain_text(re.compile(r"\d+ min"))
+    first.get_by_role("textbox").fill("water in the bowl")
+    page.keyboard.press("Enter")
+    expect(first.get_by_role("checkbox")).to_be_checked()
     page.wait_for_load_state("networkidle")
     page.reload()
     expect(page.get_by_label("Customer’s description: low power")).to_have_value("Crawls up the ramp.")
+    seen = first.get_by_role("textbox")
+    expect(seen).to_have_value("water in the bowl")
+    first.get_by_role("checkbox").click()
+    expect(first.get_by_role("checkbox")).not_to_be_checked()
+    expect(seen).to_have_value("")
     # The open case of this visit has heard it too.
     page.get_by_role("link", name=re.compile("Case c1")).click()
     group = page.get_by_role("group", name="low power")

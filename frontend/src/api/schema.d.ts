@@ -2184,6 +2184,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{engine_id}/visits/{visit_id}/quick-checks/{check_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Quick Check
+         * @description Tick a quick check off with what was seen, or take that back.
+         */
+        put: operations["put_quick_check"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lessons": {
         parameters: {
             query?: never;
@@ -5279,6 +5299,8 @@ export interface components {
          * @description Something cheaper to look at first, and the engines on which it is not there to look at.
          */
         FirstLookOut: {
+            /** Id */
+            id: string;
             /** Label */
             label: string;
             /** What */
@@ -5688,7 +5710,7 @@ export interface components {
          *
          *     `meter`: what the meter showed, `usage` the running total. `ended`: the day on which the work was
          *     done. `work_done`: what was really done, in words. `unread`: valves that were not read as found.
-         *     `parts_changed`: valve by valve, in words.
+         *     `parts_changed`: valve by valve, in words. `quick_checks`: what was checked before them, and seen.
          */
         JobCardOut: {
             /** Engine */
@@ -5754,6 +5776,8 @@ export interface components {
             parts: components["schemas"]["Part"][];
             /** Parts Changed */
             parts_changed: string[];
+            /** Quick Checks */
+            quick_checks: string[];
             /** Torque */
             torque: components["schemas"]["Torque"][];
             verification: components["schemas"]["VerificationOut"];
@@ -6978,6 +7002,44 @@ export interface components {
              * Format: date
              */
             promised: string;
+        };
+        /**
+         * QuickCheck
+         * @description A quick check before a valve check that was done, and what was seen.
+         */
+        QuickCheck: {
+            /**
+             * Seen
+             * @default
+             */
+            seen: string;
+        };
+        /**
+         * QuickCheckIn
+         * @description The same; `was` is what the page showed.
+         */
+        QuickCheckIn: {
+            /** Done */
+            done: boolean;
+            /**
+             * Seen
+             * @default
+             */
+            seen: string;
+            was?: components["schemas"]["QuickCheckState"] | null;
+        };
+        /**
+         * QuickCheckState
+         * @description Whether a quick check was done, and what was seen.
+         */
+        QuickCheckState: {
+            /** Done */
+            done: boolean;
+            /**
+             * Seen
+             * @default
+             */
+            seen: string;
         };
         /**
          * ReachedByOut
@@ -9063,6 +9125,10 @@ export interface components {
             parts_used: components["schemas"]["UsedPart"][];
             /** Parts Changed */
             parts_changed: components["schemas"]["ChangedPart"][];
+            /** Quick Checks */
+            quick_checks: {
+                [key: string]: components["schemas"]["QuickCheck"];
+            };
             /** Findings */
             findings: components["schemas"]["FindingModel"][];
             blade_set: components["schemas"]["BladeSetOut"] | null;
@@ -17173,6 +17239,76 @@ export interface operations {
                 };
                 content: {
                     "audio/flac": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_quick_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                engine_id: string;
+                visit_id: string;
+                check_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuickCheckIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: components["schemas"]["QuickCheck"];
+                    };
                 };
             };
             /** @description Bad Request */

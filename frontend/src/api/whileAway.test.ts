@@ -57,6 +57,17 @@ describe('an answer as if all had been sent', () => {
     })
   })
 
+  it('has a quick check with what was seen, and not one that was taken back', () => {
+    const check = (done: boolean, seen = '') =>
+      waits('PUT', `${VISIT}/quick-checks/fuel-look`, { done, seen })
+    const before = { quick_checks: { 'spark-test': { seen: 'blue' } } }
+    expect(asIfSent(VISIT, before, [check(true, 'stale')])).toEqual({
+      quick_checks: { 'spark-test': { seen: 'blue' }, 'fuel-look': { seen: 'stale' } },
+    })
+    expect(asIfSent(VISIT, before, [check(true, 'stale'), check(false)])).toEqual(before)
+    expect(wordsOf(check(true) as KeptRequest)).toBe('quick check: fuel look')
+  })
+
   it('has nothing of what was refused, and nothing of another visit', () => {
     expect(asIfSent(VISIT, known, [finding('present', true)])).toEqual(known)
     expect(asIfSent('/api/engines/e/visits/v10', known, [finding('present')])).toEqual(known)

@@ -1,3 +1,4 @@
+import { withQuickCheck } from './quickChecks'
 import type { KeptRequest, Waiting } from './outbox'
 
 /**
@@ -171,6 +172,18 @@ const RULES: Rule[] = [
     shows: {
       at: visitItself,
       with: (known: Json, { body }) => ({ ...known, ...((body.changes ?? {}) as Json) }),
+    },
+  },
+  {
+    method: 'PUT',
+    path: new RegExp(`^${VISIT}/quick-checks/([^/]+)$`),
+    words: (_, [id]) => `quick check: ${spaced(id)}`,
+    shows: {
+      at: visitItself,
+      with: (known: { quick_checks: Record<string, { seen: string }> }, { body }, [id = '']) => ({
+        ...known,
+        quick_checks: withQuickCheck(known.quick_checks, id, body.done === true, text(body.seen)),
+      }),
     },
   },
   {

@@ -1,3 +1,4 @@
+import { withQuickCheck } from '@/api/quickChecks'
 import {
   queryOptions,
   useMutation,
@@ -273,6 +274,45 @@ function isSamePlace(a: NotedFinding, b: NotedFinding): boolean {
     (a.cylinder ?? null) === (b.cylinder ?? null) &&
     (a.side ?? null) === (b.side ?? null)
   )
+}
+
+export type NotedQuickCheck = {
+  id: string
+  done: boolean
+  seen: string
+  was: { done: boolean; seen: string }
+}
+
+/** Quick checks, ticked off with what was seen: shown at once. */
+export function useNoteQuickCheck(engineId: string, visitId: string) {
+  const queryClient = useQueryClient()
+  const atOnce = useShowAtOnce(engineId, visitId)
+  const { queryKey } = visitQuery(engineId, visitId)
+  return useMutation({
+    mutationKey: changeKey(engineId, visitId),
+    scope: { id: `quick checks ${engineId} ${visitId}` },
+    mutationFn: ({ id, ...body }: NotedQuickCheck) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/quick-checks/{check_id}', {
+          params: { path: { engine_id: engineId, visit_id: visitId, check_id: id } },
+          body,
+        }),
+      ),
+    onMutate: ({ id, done, seen }) => {
+      atOnce.show(({ quick_checks }) => ({
+        quick_checks: withQuickCheck(quick_checks, id, done, seen),
+      }))
+    },
+    onError: atOnce.fetchAnew,
+    onSuccess: (quick_checks) => {
+      if (!isLast(queryClient, engineId, visitId)) return
+      queryClient.setQueryData(
+        queryKey,
+        (visit: Visit | undefined) => visit && { ...visit, quick_checks },
+      )
+      void queryClient.invalidateQueries({ queryKey, exact: true })
+    },
+  })
 }
 
 export function useNoteVisitFinding(engineId: string, visitId: string) {

@@ -17,6 +17,7 @@ from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.core.engine import Adjustment, Side
 from pronostico.core.gauge.valve_history import at_visit
 from pronostico.core.visits import Work
+from pronostico.knowledge import load_first_looks
 from pronostico.record.base import Day
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.record.engine import EngineModel, Layout, Torque
@@ -70,7 +71,7 @@ class JobCardOut(ReportModel):
 
     `meter`: what the meter showed, `usage` the running total. `ended`: the day on which the work was
     done. `work_done`: what was really done, in words. `unread`: valves that were not read as found.
-    `parts_changed`: valve by valve, in words.
+    `parts_changed`: valve by valve, in words. `quick_checks`: what was checked before them, and seen.
     """
 
     engine: str
@@ -101,6 +102,7 @@ class JobCardOut(ReportModel):
     moved_shims: list[MovedShimOut]
     parts: list[Part]
     parts_changed: list[str]
+    quick_checks: list[str]
     torque: list[Torque]
     verification: VerificationOut
     price: CardPriceOut
@@ -193,6 +195,15 @@ def parts_changed_in_words(visit: VisitModel) -> list[str]:
     return [f"{valve}: {', '.join(parts)}" for valve, parts in of_valve.items()]
 
 
+def _quick_checks(visit: VisitModel) -> list[str]:
+    """What was checked before the valves, and seen: 'fuel: stale, smells of varnish'."""
+    labels = {one.id: one.label for one in load_first_looks()}
+    return [
+        ": ".join(filter(None, (labels.get(name, name), one.seen)))
+        for name, one in visit.quick_checks.items()
+    ]
+
+
 def _customers_words(record: Record, visit: VisitModel) -> list[str]:
     """What the customer said, at the visit and in the cases that began there; each once."""
     cases = [one for one in record.cases if one.visit == visit.id]
@@ -254,6 +265,7 @@ def job_card(
         moved_shims=_moved(valves),
         parts=visit.parts,
         parts_changed=parts_changed_in_words(visit),
+        quick_checks=_quick_checks(visit),
         torque=engine.torque or [],
         verification=verification(record, visit, workshop),
         price=_price(workshop, record, visit),

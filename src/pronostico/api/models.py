@@ -229,6 +229,7 @@ class PriceOut(ReportModel):
 class FirstLookOut(ReportModel):
     """Something cheaper to look at first, and the engines on which it is not there to look at."""
 
+    id: str
     label: str
     what: str
     minutes: float

@@ -17,7 +17,7 @@ from pronostico.core.gauge.advice import End
 from pronostico.core.visits import Access, Felt, Phase, Work
 from pronostico.record.base import Identifier
 from pronostico.record.visit import FindingModel
-from pronostico.record.work import ChangedPart, Decided, Part, Progress, UsedPart
+from pronostico.record.work import ChangedPart, Decided, Part, Progress, QuickCheck, UsedPart
 from pronostico.services.visits.steps import Step
 
 Hours = Annotated[float, Field(ge=0, le=100_000), NoGuessing]
@@ -221,6 +221,19 @@ class AnsweredOut(MeasuredValveOut):
     positions: list[PositionOut]
 
 
+class QuickCheckState(RequestModel):
+    """Whether a quick check was done, and what was seen."""
+
+    done: bool
+    seen: Annotated[str, Field(max_length=300)] = ""
+
+
+class QuickCheckIn(QuickCheckState):
+    """The same; `was` is what the page showed."""
+
+    was: QuickCheckState | None = None
+
+
 class VisitOut(ReportModel):
     """A visit under way; `usage` is the running total, `meter` what the meter showed.
 
@@ -246,6 +259,7 @@ class VisitOut(ReportModel):
     progress: Progress | None
     parts_used: list[UsedPart]
     parts_changed: list[ChangedPart]
+    quick_checks: dict[str, QuickCheck]
     findings: list[FindingModel]
     blade_set: BladeSetOut | None
     valves: list[MeasuredValveOut]

@@ -101,6 +101,7 @@ def _visit_out(session: Session, engine_id: str, visit_id: str) -> VisitOut:
         progress=visit.progress,
         parts_used=visit.parts_used,
         parts_changed=visit.parts_changed,
+        quick_checks=visit.quick_checks,
         findings=noted,
         blade_set=None
         if opened.gauge_set is None

@@ -36,6 +36,7 @@ from pronostico.record.work import (
     Decided,
     Part,
     Progress,
+    QuickCheck,
     Recheck,
     ShimSeen,
     ShimSource,
@@ -181,8 +182,8 @@ def place_of(finding: FindingModel) -> tuple[str, int | None, Side | None]:
 class VisitModel(Entered):
     """One visit; `usage` is the running total.
 
-    `decisions`, `shims_seen` by valve, `outcomes` by finding; `positions_confirmed`: valves whose readings
-    stand although the crank seemed to be one turn off.
+    `decisions`, `shims_seen` by valve, `outcomes` by finding, `quick_checks` by check. `positions_confirmed`:
+    valves whose readings stand although the crank seemed to be one turn off.
     """
 
     id: Identifier
@@ -212,6 +213,7 @@ class VisitModel(Entered):
     progress: Progress | None = None
     parts_used: ListOf[UsedPart] = []
     parts_changed: ListOf[ChangedPart] = []
+    quick_checks: MapOf[QuickCheck] = {}
     minutes: Minutes | None = None
     traces: ListOf[Trace] = []
     recordings: ListOf[SoundRecording] = []

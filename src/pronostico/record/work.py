@@ -75,6 +75,12 @@ class Part(RecordModel):
     back: bool = False
 
 
+class QuickCheck(RecordModel):
+    """A quick check before a valve check that was done, and what was seen."""
+
+    seen: Reason = ""
+
+
 class Decided(RecordModel):
     """What the technician decided of a valve, and why."""
 

@@ -2,17 +2,17 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { caseAddress, stepAddress } from '@/api/addresses'
-import type { Engine, EngineDetail, Finding, FindingKind, Visit } from '@/api/client'
+import type { EngineDetail, Finding, FindingKind, Visit } from '@/api/client'
 import { findingsQuery } from '@/api/queries'
 import { buttonClass } from '@/design/Button'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 import { TriState, type State } from '@/design/TriState'
-import { hasWhatIsLookedAt } from '@/shared/fuel'
 import { OpenCase } from '@/shared/OpenCase'
 import { PriceLines } from '@/shared/PriceLines'
 import { useNoteVisitFinding } from '@/shared/visitQueries'
 import { StepPage } from '@/visit/shared/StepPage'
+import { QuickChecks } from './QuickChecks'
 
 /** What the owner complains of, when and since when, in the owner's words; cheaper causes first. */
 export function ComplaintPage() {
@@ -115,7 +115,7 @@ function Listening({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
               </ul>
             )}
           </Sheet>
-          <CheaperFirst engine={detail.engine} present={present} />
+          <QuickChecks engine={detail.engine} visit={visit} present={present} />
           <Sheet title="Cost of a check">
             <PriceLines engineId={detail.engine.id} usage={visit.usage} />
           </Sheet>
@@ -196,47 +196,5 @@ function Chip({ text, pressed, onPress }: { text: string; pressed: boolean; onPr
     >
       {text}
     </button>
-  )
-}
-
-/** What is quicker to look at than a valve, for the complaints available: the quickest first. */
-function CheaperFirst({ engine, present }: { engine: Engine; present: FindingKind[] }) {
-  const checks = new Map(
-    present
-      .flatMap((kind) => kind.first_looks)
-      .filter((look) => hasWhatIsLookedAt(engine, look))
-      .map((look) => [look.label, look]),
-  )
-  const sorted = [...checks.values()].sort((a, b) => a.minutes - b.minutes)
-  const together = sorted.reduce((sum, look) => sum + look.minutes, 0)
-  return (
-    <Sheet
-      title="Quick checks first"
-      aside={
-        sorted.length > 0 && (
-          <span className="text-sm text-ink-soft">all together: {together} minutes</span>
-        )
-      }
-    >
-      {sorted.length === 0 ? (
-        <p className="p-4 text-ink-soft">
-          Once a complaint is entered, checks that are quicker than a valve check are listed here.
-        </p>
-      ) : (
-        <ol>
-          {sorted.map((look) => (
-            <li
-              key={look.label}
-              className="flex gap-3 border-b border-rule px-4 py-1.5 last:border-0"
-            >
-              <span className="w-14 shrink-0 text-right font-semibold">{look.minutes} min</span>
-              <span>
-                <strong>{look.label}</strong>: {look.what}
-              </span>
-            </li>
-          ))}
-        </ol>
-      )}
-    </Sheet>
   )
 }

@@ -101,6 +101,9 @@ function Card({ card }: { card: JobCard }) {
               </p>
             ))}
             {verification.complaints.length === 0 && <p className="text-ink-soft">None entered.</p>}
+            {card.quick_checks.map((one) => (
+              <p key={one}>checked first, {one}</p>
+            ))}
             {verification.figures
               .filter((one) => one.before !== null || one.after !== null)
               .map((one) => {

@@ -55,7 +55,7 @@ def model_digest(workshop: WorkshopSettings, constants: Constants = DEFAULT) -> 
 
 
 # What a visit keeps of the work without any result resting on it; of traces only what was taken over counts.
-_WITHOUT = {"parts", "ticks", "outcomes", "minutes", "traces"}
+_WITHOUT = {"parts", "ticks", "quick_checks", "outcomes", "minutes", "traces"}
 
 
 def data_digest(record: Record) -> str:

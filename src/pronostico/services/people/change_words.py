@@ -49,6 +49,7 @@ CHANGES: dict[str, str] = {
     "put_visit_photograph": "photograph",
     "put_caption": "caption of a photograph",
     "delete_visit_photograph": "photograph removed",
+    "put_quick_check": "quick check",
     "put_recording": "sound recording",
     "put_how_recorded": "sound recording listened to again",
     "delete_recording": "sound recording deleted",
