@@ -1,6 +1,7 @@
 """Sound recordings of a visit: kept, listened to, compared, drawn, heard again, deleted; and in the case."""
 
 import io
+import re
 import zipfile
 
 import numpy as np
@@ -56,6 +57,8 @@ def test_before_and_after_setting_are_told_apart(client):
     assert (gone["after"]["before"], gone["after"]["verdict"]) == ("r1", "gone")
     there = newest(put(client, ticking_at(client, "3E"), "r3", phase="left"))
     assert there["after"]["verdict"] in ("still-there", "louder", "quieter")
+    first, second = client.get(f"{VISIT}/card").json()["sound"]
+    assert first.startswith("Valve train") and second.startswith("The tick is still there")
     drawn = client.get(f"{RECORDINGS}/r2/picture").json()
     assert drawn["became"]["verdict"] == "gone" and drawn["before"]["ticks"]
     assert client.get(f"{RECORDINGS}/r1/picture").json()["became"] is None
@@ -243,3 +246,59 @@ def test_closed_cases_are_counted_said_against_found_and_leave_without_a_name(cl
     assert first.startswith("1,valve-train,") and ",lobe-worn,true" in first
     assert second.endswith(",bottom-end,bottom-end,")
     assert "resurfacer" not in table.text
+
+
+def stand_in(folder, does):
+    """A program that is called ffmpeg, and does what a test needs."""
+    program = folder / "ffmpeg"
+    program.write_text(f"#!/bin/sh\nfor last; do :; done\n{does}\n")
+    program.chmod(0o755)
+
+
+def test_what_only_ffmpeg_reads_is_decoded_by_it(client, tmp_path, monkeypatch):
+    (tmp_path / "decoded.wav").write_bytes(recorded(tick_deg=300.0, clip=False))
+    stand_in(tmp_path, f'cp {tmp_path}/decoded.wav "$last"')
+    monkeypatch.setenv("PATH", f"{tmp_path}:/usr/bin:/bin")
+    one = newest(put(client, b"\x00\x00\x00\x20ftypM4A some sound", clip=""))
+    assert one["seconds"] == 8.0
+
+
+@pytest.mark.parametrize("does", ["exit 1", "exit 0", 'echo no sound > "$last"'])
+def test_a_damaged_file_is_said_to_be_one_where_ffmpeg_is_there(client, tmp_path, monkeypatch, does):
+    stand_in(tmp_path, does)
+    monkeypatch.setenv("PATH", f"{tmp_path}:/usr/bin:/bin")
+    answer = put(client, b"\x00\x00\x00\x20ftypM4A no sound", clip="")
+    assert answer.status_code == 422
+    assert re.search("no sound that can be read|not a WAV file", answer.json()["detail"])
+
+
+def test_a_large_one_is_listened_to_in_a_process_of_its_own(client, monkeypatch):
+    monkeypatch.setattr("pronostico.services.visits.recordings.SOUND_HERE_BYTES", 1000)
+    assert newest(put(client, ticking_at(client, "3E")))["heard"]["answer"] == "valve-train"
+    refused = put(client, wav(FLAT), "r2", clip="")
+    assert refused.status_code == 422 and "silent" in refused.json()["detail"]
+
+
+def test_one_that_is_too_large_is_not_read_to_its_end(client, monkeypatch):
+    monkeypatch.setattr("pronostico.api.recordings.SOUND_BYTES", 1000)
+    answer = put(client, recorded())
+    assert answer.status_code == 422 and "is larger than" in answer.json()["detail"]
+
+
+def test_what_an_ear_said_does_not_count_beside_a_recording(client):
+    client.post(f"{ENGINE}/cases", json={"id": "e", "opened": "2026-06-01", "visit": "v8"})
+    client.put(f"{ENGINE}/cases/e/findings/sound-crank-speed", json={"state": "present"})
+
+    def presence(finding):
+        causes = client.get(f"{ENGINE}/cases/e/diagnosis").json()["causes"]
+        return {
+            one["presence"]
+            for cause in causes
+            for one in (*cause["for"], *cause["against"])
+            if one["finding"] == finding
+        }
+
+    assert presence("sound-crank-speed") == {1.0}
+    put(client, ticking_at(client, "3E"))
+    (heard,) = presence("sound-crank-speed")
+    assert heard < 0.5

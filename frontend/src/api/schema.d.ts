@@ -5711,6 +5711,7 @@ export interface components {
          *     `meter`: what the meter showed, `usage` the running total. `ended`: the day on which the work was
          *     done. `work_done`: what was really done, in words. `unread`: valves that were not read as found.
          *     `parts_changed`: valve by valve, in words. `quick_checks`: what was checked before them, and seen.
+         *     `sound`: what a recording said, and whether the tick is gone.
          */
         JobCardOut: {
             /** Engine */
@@ -5778,6 +5779,8 @@ export interface components {
             parts_changed: string[];
             /** Quick Checks */
             quick_checks: string[];
+            /** Sound */
+            sound: string[];
             /** Torque */
             torque: components["schemas"]["Torque"][];
             verification: components["schemas"]["VerificationOut"];

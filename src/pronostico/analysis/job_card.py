@@ -12,6 +12,8 @@ from pronostico.analysis.money import MoneyOut, account_of, labour_minutes
 from pronostico.analysis.report import EstimateOut, SpecOut, estimate_out
 from pronostico.analysis.report_model import ReportModel
 from pronostico.analysis.simulated_parts import simulated_parts
+from pronostico.analysis.sound_evidence import speaking
+from pronostico.analysis.sound_words import became_words, headline
 from pronostico.analysis.verification import VerificationOut, verification
 from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.core.engine import Adjustment, Side
@@ -72,6 +74,7 @@ class JobCardOut(ReportModel):
     `meter`: what the meter showed, `usage` the running total. `ended`: the day on which the work was
     done. `work_done`: what was really done, in words. `unread`: valves that were not read as found.
     `parts_changed`: valve by valve, in words. `quick_checks`: what was checked before them, and seen.
+    `sound`: what a recording said, and whether the tick is gone.
     """
 
     engine: str
@@ -103,6 +106,7 @@ class JobCardOut(ReportModel):
     parts: list[Part]
     parts_changed: list[str]
     quick_checks: list[str]
+    sound: list[str]
     torque: list[Torque]
     verification: VerificationOut
     price: CardPriceOut
@@ -204,6 +208,17 @@ def _quick_checks(visit: VisitModel) -> list[str]:
     ]
 
 
+def _sound(visit: VisitModel) -> list[str]:
+    """What the recording that counts says, and what became of its tick."""
+    counting = speaking(visit.recordings)
+    after = [one for one in visit.recordings if one.after is not None]
+    became = max(after, key=lambda one: one.at).after if after else None
+    return [
+        *([] if counting is None else [headline(counting.heard.answer)]),
+        *([] if became is None else [became_words(became.verdict, became.p_gone)]),
+    ]
+
+
 def _customers_words(record: Record, visit: VisitModel) -> list[str]:
     """What the customer said, at the visit and in the cases that began there; each once."""
     cases = [one for one in record.cases if one.visit == visit.id]
@@ -266,6 +281,7 @@ def job_card(
         parts=visit.parts,
         parts_changed=parts_changed_in_words(visit),
         quick_checks=_quick_checks(visit),
+        sound=_sound(visit),
         torque=engine.torque or [],
         verification=verification(record, visit, workshop),
         price=_price(workshop, record, visit),

@@ -104,6 +104,9 @@ function Card({ card }: { card: JobCard }) {
             {card.quick_checks.map((one) => (
               <p key={one}>checked first, {one}</p>
             ))}
+            {card.sound.map((one) => (
+              <p key={one}>sound: {one}</p>
+            ))}
             {verification.figures
               .filter((one) => one.before !== null || one.after !== null)
               .map((one) => {

@@ -95,7 +95,11 @@ function WithoutSound({ one }: { one: RecordingOf }) {
             <li key={line}>{line}</li>
           ))}
         </ul>
-        <p className="text-ink-soft">Its sound was deleted; what it said stays.</p>
+        <p className="text-ink-soft">
+          {one.recording.file === null
+            ? 'Its sound was deleted; what it said stays.'
+            : 'Its sound is not on this machine: the record came without it.'}
+        </p>
       </div>
     </Sheet>
   )

@@ -9,6 +9,7 @@ import { Sheet } from '@/design/Sheet'
 import { recordingsQuery } from '@/sound/queries'
 import { Cautions, StepPage } from '@/visit/shared/StepPage'
 import { Capture } from './Capture'
+import { silence } from './silence'
 
 /** Sound at a visit: recorded, or from a file; what each recording says. */
 export function SoundPage() {
@@ -132,7 +133,7 @@ function One({ one, counts, to }: { one: RecordingOf; counts: boolean; to: strin
         <span className="text-sm text-ink-soft">
           {Math.round(recording.seconds)} s, {Math.round(recording.heard.rpm)} rpm
           {recording.how.clip != null && ', with ignition clip'}
-          {!one.kept && ', sound deleted'}
+          {!one.kept && `, ${silence(one)}`}
         </span>
         {recording.simulated && (
           <span className="text-sm font-semibold text-loose"> simulated</span>

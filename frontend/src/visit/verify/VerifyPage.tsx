@@ -9,6 +9,7 @@ import { ClosingUp } from './ClosingUp'
 import { ComplaintOutcomes } from './ComplaintOutcomes'
 import { NextCheckChoice } from './NextCheckChoice'
 import { PartsUsed } from './PartsUsed'
+import { SoundAfter } from './SoundAfter'
 import { BeforeAndAfter } from './BeforeAndAfter'
 import { verificationQuery } from '@/shared/verifyQueries'
 import { Cautions, StepPage } from '@/visit/shared/StepPage'
@@ -99,6 +100,7 @@ function Proving({
             <CasesOf detail={detail} visit={visit} verification={verification} />
           </Sheet>
           <ClosingUp {...at} verification={verification} stage="prove" title="Start the engine" />
+          <SoundAfter {...at} />
           <BeforeAndAfter {...at} verification={verification} />
         </div>
       </div>

@@ -1,0 +1,6 @@
+import type { RecordingOf } from '@/api/client'
+
+/** Why a recording cannot be heard: deleted, or left where the record came from. */
+export function silence({ recording }: RecordingOf): string {
+  return recording.file === null ? 'sound deleted' : 'sound not on this machine'
+}
