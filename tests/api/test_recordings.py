@@ -302,3 +302,10 @@ def test_what_an_ear_said_does_not_count_beside_a_recording(client):
     put(client, ticking_at(client, "3E"))
     (heard,) = presence("sound-crank-speed")
     assert heard < 0.5
+
+
+def test_after_setting_it_is_compared_with_the_last_that_held_a_tick(client):
+    put(client, ticking_at(client, "3E"), "ticks")
+    put(client, recorded(seed=4), "mute")
+    gone = newest(put(client, recorded(seed=2), "after", phase="left"))
+    assert (gone["after"]["before"], gone["after"]["verdict"]) == ("ticks", "gone")

@@ -1,14 +1,12 @@
 """Sound recordings of a visit: from the record to the computation, and what is drawn of one."""
 
-from typing import Any
-
 from pronostico.analysis import sound_words
 from pronostico.analysis.crank_plan import events_of, firing_of
 from pronostico.analysis.report_model import ReportModel
 from pronostico.analysis.sound_report import BecameOut, SoundOut, became_out, sound_out
 from pronostico.core.errors import ImpossibleValue
 from pronostico.core.sound.engine import SoundEngine, SoundValve
-from pronostico.core.sound.listen import Compared, Heard, Said
+from pronostico.core.sound.listen import Compared, Heard, PlacedTick, Said
 from pronostico.core.sound.picture import SoundPicture
 from pronostico.record.engine import EngineModel
 from pronostico.record.sound import (
@@ -19,6 +17,9 @@ from pronostico.record.sound import (
     WhatIsHeard,
 )
 from pronostico.record.visit import VisitModel
+
+# From here on a tick is compared at all.
+_HOLDS_A_TICK = 0.8
 
 
 def sound_engine_of(engine: EngineModel) -> SoundEngine:
@@ -55,7 +56,7 @@ def said_of(how: HowRecorded, engine: EngineModel) -> Said:
     )
 
 
-def _tick(one: Any) -> HeardTick:  # noqa: ANN401
+def _tick(one: PlacedTick) -> HeardTick:
     valves = [HeardValve(id=valve.id, p=valve.p, event=valve.event) for valve in one.valves or ()]
     return HeardTick(
         strength_db=one.tick.strength_db, at_deg=one.at_deg, at_sd_deg=one.at_sd_deg, valves=valves
@@ -265,6 +266,10 @@ def picture_out(
 
 
 def newest_before(visit: VisitModel, but: str) -> str | None:
-    """The last recording of a visit that was made before setting, apart from one; None without any."""
+    """The recording before setting to compare one with: the last that holds a tick, else the last of all.
+
+    None without any.
+    """
     found = [one for one in visit.recordings if one.phase == "found" and one.id != but and one.file]
-    return max(found, key=lambda one: one.at).id if found else None
+    ticking = [one for one in found if one.heard.findings["sound-half-speed"].p >= _HOLDS_A_TICK]
+    return max(ticking or found, key=lambda one: one.at).id if found else None

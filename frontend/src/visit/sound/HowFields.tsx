@@ -3,13 +3,14 @@ import { SelectField } from '@/design/SelectField'
 import { PhaseChoice } from '@/visit/shared/PhaseChoice'
 import { faultsOf, type HowTyped } from './howTyped'
 
-const CLIPS = [
-  { id: '', label: 'no clip' },
+const CHANNELS = [
   { id: '1', label: 'channel 1 (left)' },
   { id: '2', label: 'channel 2 (right)' },
   { id: '3', label: 'channel 3' },
   { id: '4', label: 'channel 4' },
 ]
+const CLIPS = [{ id: '', label: 'no clip' }, ...CHANNELS]
+const SOUNDS = [{ id: '', label: 'the loudest, or the first without the clip' }, ...CHANNELS]
 const SPARKS: { id: HowTyped['sparkEvery']; label: string }[] = [
   { id: '', label: 'find out' },
   { id: '720', label: 'once in two turns' },
@@ -74,6 +75,12 @@ export function HowFields({
             choices={SPARKS}
             disabled={typed.clip === ''}
             onChange={(sparkEvery) => put({ sparkEvery })}
+          />
+          <SelectField
+            label="The sound is on"
+            value={typed.channel}
+            choices={SOUNDS}
+            onChange={(channel) => put({ channel })}
           />
           <Field
             label="Ignition advance at this speed"

@@ -127,8 +127,7 @@ function How({
           event.preventDefault()
           if (faulty) return
           const { phase, note } = typed
-          const how = { ...howOf(typed), sound_channel: recording.how.sound_channel ?? null }
-          change.mutate({ id: recording.id, phase, note, ...how })
+          change.mutate({ id: recording.id, phase, note, ...howOf(typed) })
         }}
       >
         <HowFields typed={typed} narrow onChange={setTyped} />

@@ -12,7 +12,7 @@ describe('what is known beside a recording', () => {
       rpm: 870.5,
       revs_raised: true,
       clip: 2,
-      sound_channel: null,
+      sound_channel: 1,
       spark_every_deg: 360 as const,
       advance_deg: 12,
       mic_distance_m: 0.5,

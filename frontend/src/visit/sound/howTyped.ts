@@ -7,6 +7,7 @@ export type HowTyped = {
   rpm: string
   revsRaised: boolean
   clip: string
+  channel: string
   sparkEvery: '' | '360' | '720'
   advance: string
   distance: string
@@ -18,6 +19,7 @@ export const NOTHING_TYPED: HowTyped = {
   rpm: '',
   revsRaised: false,
   clip: '',
+  channel: '',
   sparkEvery: '',
   advance: '',
   distance: '',
@@ -32,6 +34,7 @@ export function typedOf(how: HowRecorded, phase: Phase, note: string): HowTyped 
     rpm: text(how.rpm),
     revsRaised: how.revs_raised ?? false,
     clip: text(how.clip),
+    channel: text(how.sound_channel),
     sparkEvery: how.spark_every_deg == null ? '' : how.spark_every_deg === 360 ? '360' : '720',
     advance: text(how.advance_deg),
     distance: text(how.mic_distance_m),
@@ -65,7 +68,7 @@ export function howOf(typed: HowTyped): HowRecorded {
     rpm: typedFigure(typed.rpm),
     revs_raised: typed.revsRaised,
     clip: typed.clip === '' ? null : Number(typed.clip),
-    sound_channel: null,
+    sound_channel: typed.channel === '' ? null : Number(typed.channel),
     spark_every_deg: typed.sparkEvery === '' ? null : typed.sparkEvery === '360' ? 360 : 720,
     advance_deg: typedFigure(typed.advance),
     mic_distance_m: typedFigure(typed.distance),
