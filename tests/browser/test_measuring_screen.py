@@ -124,6 +124,7 @@ def test_a_visit_is_left_and_taken_up_on_another_device(watched, server, browser
 def test_two_who_measure_different_valves_at_once_disturb_nobody(watched, server, context):
     page, other = watched, context.new_page()
     page.goto(server.address + DEMO)
+    expect(page.get_by_role("heading", name="4E")).to_be_visible()
     other.goto(server.address + DEMO.replace("4E", "1I"))
     expect(other.get_by_role("heading", name="1I")).to_be_visible()
     before = other.get_by_role("list", name="Answers so far").get_by_role("listitem").count()
