@@ -32,7 +32,14 @@ export function SoundStrip({
   const most = highest([...alike, cycle])
   return (
     <figure>
-      <figcaption className="px-3 pt-2 text-sm font-semibold">{title}</figcaption>
+      <figcaption className="flex flex-wrap justify-between gap-x-4 px-3 pt-2 text-sm">
+        <span className="font-semibold">{title}</span>
+        <span className="text-ink-soft">
+          {placed
+            ? 'angles after cylinder 1 at top on compression'
+            : 'no ignition clip: the cycle begins anywhere'}
+        </span>
+      </figcaption>
       <svg
         viewBox={`0 0 ${STRIP.width} ${height}`}
         className="block h-auto w-full"
@@ -55,11 +62,6 @@ export function SoundStrip({
               </g>
             )
           })}
-          <text x={STRIP.right} y={13} textAnchor="end">
-            {placed
-              ? 'after cylinder 1 at top on compression'
-              : 'no ignition clip: begins anywhere'}
-          </text>
         </g>
         <Spreads cycle={cycle} bottom={height - FOOT} />
         {firing.map((one, index) => (

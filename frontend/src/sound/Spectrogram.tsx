@@ -56,7 +56,12 @@ export function Spectrogram({
             )
           })}
           {secondMarks(spectrogram.seconds).map((second) => (
-            <text key={second} x={x(second)} y={SIZE.bottom + 16} textAnchor="middle">
+            <text
+              key={second}
+              x={x(second)}
+              y={SIZE.bottom + 16}
+              textAnchor={x(second) > SIZE.right - 15 ? 'end' : 'middle'}
+            >
               {second} s
             </text>
           ))}

@@ -5,7 +5,8 @@ import type { Analysis, Estimate, StateAtVisit, ValveAnalysis } from '@/api/clie
 import { day, sdText, length, lengthRange, movement, usage, type LengthUnit } from '@/design/format'
 import { Sheet } from '@/design/Sheet'
 import { VerdictMark } from '@/design/shapes'
-import { feltText, gapOf, gapText, verdictText } from '@/head-plan/gap'
+import { feltText, gapOf, verdictText } from '@/head-plan/gap'
+import { MarkedReading } from '@/head-plan/MarkedReading'
 import { medianCrossing, type Truth } from './chartGeometry'
 import { Basis } from './Basis'
 import { Regimes } from './Regimes'
@@ -171,16 +172,12 @@ function HistoryTable({
 }
 
 function Known({ estimate, unit }: { estimate: Estimate | null; unit: LengthUnit }) {
-  if (!estimate) return <span className="text-ink-soft">not measured</span>
-  const gap = gapOf(estimate)
+  const felt = estimate && gapOf(estimate).felt
   return (
     <span className="inline-flex flex-wrap items-center gap-x-2">
-      <VerdictMark verdict={gap.verdict} />
-      {gapText(gap, unit)}
-      {gap.felt && (
-        <span className="text-ink-soft">before correction {feltText(gap.felt, unit)}</span>
-      )}
-      {estimate.contradiction && <span className="text-tight">contradictory</span>}
+      <MarkedReading estimate={estimate} unit={unit} />
+      {felt && <span className="text-ink-soft">before correction {feltText(felt, unit)}</span>}
+      {estimate?.contradiction && <span className="text-tight">contradictory</span>}
     </span>
   )
 }

@@ -26,7 +26,7 @@ export const NOTHING_TYPED: HowTyped = {
   note: '',
 }
 
-/** The same as it stands in the boxes. */
+/** What the boxes show of a recording that is kept. */
 export function typedOf(how: HowRecorded, phase: Phase, note: string): HowTyped {
   const text = (value: number | null | undefined) => (value == null ? '' : String(value))
   return {
