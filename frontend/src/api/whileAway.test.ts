@@ -68,6 +68,20 @@ describe('an answer as if all had been sent', () => {
     expect(wordsOf(check(true) as KeptRequest)).toBe('quick check: fuel look')
   })
 
+  it('has the parts changed at one valve, beside those at others', () => {
+    const changed = (...parts: string[]) => waits('PUT', `${VISIT}/parts-changed/3E`, { parts })
+    const before = { parts_changed: [{ valve: '1I', part: 'spring' }] }
+    expect(asIfSent(VISIT, before, [changed('seat'), changed('seat', 'valve')])).toEqual({
+      parts_changed: [
+        { valve: '1I', part: 'spring' },
+        { valve: '3E', part: 'seat' },
+        { valve: '3E', part: 'valve' },
+      ],
+    })
+    expect(asIfSent(VISIT, before, [changed('seat'), changed()])).toEqual(before)
+    expect(wordsOf(changed('seat') as KeptRequest)).toBe('parts changed at 3E')
+  })
+
   it('has nothing of what was refused, and nothing of another visit', () => {
     expect(asIfSent(VISIT, known, [finding('present', true)])).toEqual(known)
     expect(asIfSent('/api/engines/e/visits/v10', known, [finding('present')])).toEqual(known)

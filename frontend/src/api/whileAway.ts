@@ -1,4 +1,5 @@
-import { withQuickCheck } from './quickChecks'
+import { withPartsOf, withQuickCheck } from './visitChanges'
+import type { ValvePart, Visit } from './client'
 import type { KeptRequest, Waiting } from './outbox'
 
 /**
@@ -191,6 +192,18 @@ const RULES: Rule[] = [
     path: new RegExp(`^${VISIT}/parts$`),
     words: () => 'parts removed',
     shows: { at: visitItself, with: (known: Json, { body }) => ({ ...known, parts: body.parts }) },
+  },
+  {
+    method: 'PUT',
+    path: new RegExp(`^${VISIT}/parts-changed/([^/]+)$`),
+    words: (_, [valve]) => `parts changed at ${valve}`,
+    shows: {
+      at: visitItself,
+      with: (known: Pick<Visit, 'parts_changed'>, { body }, [valve = '']) => ({
+        ...known,
+        parts_changed: withPartsOf(known.parts_changed, valve, body.parts as ValvePart[]),
+      }),
+    },
   },
   {
     method: 'PUT',

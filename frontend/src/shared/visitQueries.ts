@@ -1,4 +1,4 @@
-import { withQuickCheck } from '@/api/quickChecks'
+import { withQuickCheck } from '@/api/visitChanges'
 import {
   queryOptions,
   useMutation,
@@ -81,7 +81,7 @@ const path = (engineId: string, visitId: string) => ({
  * Show what was chosen at once; what the server makes of it takes its place when it answers, and what it
  * refuses is fetched anew.
  */
-function useShowAtOnce(engineId: string, visitId: string) {
+export function useShowAtOnce(engineId: string, visitId: string) {
   const queryClient = useQueryClient()
   const { queryKey } = visitQuery(engineId, visitId)
   return {
@@ -98,9 +98,9 @@ function useShowAtOnce(engineId: string, visitId: string) {
 }
 
 /** Everything that changes the visit itself goes by one key, so that the last of several can be told. */
-const changeKey = (engineId: string, visitId: string) => ['change of', engineId, visitId]
+export const changeKey = (engineId: string, visitId: string) => ['change of', engineId, visitId]
 
-function isLast(queryClient: QueryClient, engineId: string, visitId: string): boolean {
+export function isLast(queryClient: QueryClient, engineId: string, visitId: string): boolean {
   return queryClient.isMutating({ mutationKey: changeKey(engineId, visitId) }) <= 1
 }
 

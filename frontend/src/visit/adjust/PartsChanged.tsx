@@ -1,33 +1,18 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, unwrap, type Engine, type ValvePart, type Visit } from '@/api/client'
-import { settingQuery } from '@/visit/shared/adjustQueries'
+import type { Engine, ValvePart, Visit } from '@/api/client'
 import { ErrorNotice } from '@/design/Notice'
 import { SelectField } from '@/design/SelectField'
 import { Sheet } from '@/design/Sheet'
+import { usePartsChanged } from '@/visit/shared/adjustQueries'
 
 const PARTS: ValvePart[] = ['valve', 'seat', 'spring', 'rocker', 'pushrod', 'lifter', 'camshaft']
 
 /** Which parts were changed, valve by valve: what was measured before says nothing of the new ones. */
 export function PartsChanged({ engine, visit }: { engine: Engine; visit: Visit }) {
-  const queryClient = useQueryClient()
+  const keep = usePartsChanged(engine.id, visit.id)
   const noted = visit.parts_changed
   const [valve, setValve] = useState(noted[0]?.valve ?? engine.valves[0]?.id ?? '')
   const partsOf = (id: string) => noted.filter((one) => one.valve === id).map((one) => one.part)
-  const keep = useMutation({
-    scope: { id: `parts changed ${engine.id} ${visit.id}` },
-    mutationFn: ({ parts, was }: { parts: ValvePart[]; was: ValvePart[] }) =>
-      unwrap(
-        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/parts-changed/{valve}', {
-          params: { path: { engine_id: engine.id, visit_id: visit.id, valve } },
-          body: { parts, was },
-        }),
-      ),
-    onSuccess: (stop) => {
-      queryClient.setQueryData(settingQuery(engine.id, visit.id).queryKey, stop)
-      return queryClient.invalidateQueries({ queryKey: ['engines', engine.id] })
-    },
-  })
   const now = partsOf(valve)
   const others = [...new Set(noted.map((one) => one.valve))].filter((id) => id !== valve)
   return (
@@ -42,7 +27,7 @@ export function PartsChanged({ engine, visit }: { engine: Engine; visit: Visit }
           choices={engine.valves.map((one) => one.id)}
           onChange={setValve}
         />
-        <fieldset className="flex flex-wrap gap-x-4" disabled={keep.isPending}>
+        <fieldset className="flex flex-wrap gap-x-4">
           <legend className="sr-only">Parts changed at {valve}</legend>
           {PARTS.map((part) => (
             <label key={part} className="flex min-h-11 items-center gap-2">
@@ -52,6 +37,7 @@ export function PartsChanged({ engine, visit }: { engine: Engine; visit: Visit }
                 checked={now.includes(part)}
                 onChange={(event) =>
                   keep.mutate({
+                    valve,
                     parts: event.target.checked
                       ? [...now, part]
                       : now.filter((one) => one !== part),

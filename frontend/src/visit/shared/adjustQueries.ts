@@ -7,8 +7,11 @@ import {
   type AdjustmentChoice,
   type SettingIn,
   type ShimSeen,
+  type ValvePart,
 } from '@/api/client'
 import { shimBoxQuery } from '@/api/queries'
+import { withPartsOf } from '@/api/visitChanges'
+import { changeKey, isLast, useShowAtOnce } from '@/shared/visitQueries'
 
 const path = (engineId: string, visitId: string) => ({ engine_id: engineId, visit_id: visitId })
 
@@ -135,5 +138,30 @@ export function useSeeShim(engineId: string, visitId: string) {
       ),
     onSuccess: keep,
     onError: fetchAnew,
+  })
+}
+
+/** Which parts of one valve were changed: shown at once, so that several can be ticked off in one go. */
+export function usePartsChanged(engineId: string, visitId: string) {
+  const queryClient = useQueryClient()
+  const atOnce = useShowAtOnce(engineId, visitId)
+  return useMutation({
+    mutationKey: changeKey(engineId, visitId),
+    scope: { id: `visit ${engineId} ${visitId}` },
+    mutationFn: ({ valve, ...body }: { valve: string; parts: ValvePart[]; was: ValvePart[] }) =>
+      unwrap(
+        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/parts-changed/{valve}', {
+          params: { path: { ...path(engineId, visitId), valve } },
+          body,
+        }),
+      ),
+    onMutate: ({ valve, parts }) =>
+      atOnce.show((visit) => ({ parts_changed: withPartsOf(visit.parts_changed, valve, parts) })),
+    onError: atOnce.fetchAnew,
+    onSuccess: (stop) => {
+      if (!isLast(queryClient, engineId, visitId)) return
+      queryClient.setQueryData(settingQuery(engineId, visitId).queryKey, stop)
+      return queryClient.invalidateQueries({ queryKey: ['engines', engineId] })
+    },
   })
 }
