@@ -8,8 +8,8 @@ from pydantic import Field
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.sound.engine import SoundEngine, SoundValve
 from pronostico.core.sound.faults import SoundFault
+from pronostico.core.sound.folded import folded
 from pronostico.core.sound.listen import Compared, Heard, PlacedTick
-from pronostico.core.sound.picture import folded
 from pronostico.core.sound.probabilities import Finding
 from pronostico.core.sound.ticks import Slope
 from pronostico.core.sound.verdict import Verdict

@@ -5,12 +5,12 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.fft import rfft
 from scipy.ndimage import uniform_filter1d
-from scipy.signal import savgol_filter
 from scipy.special import expit
 
 from pronostico.core.arrays import FloatArray, IntArray
 from pronostico.core.sound.engine import Firing
 from pronostico.core.sound.envelopes import FEATURE_HZ
+from pronostico.core.sound.filters import smoothed
 
 _FFT = 4096
 _GRID_STEP = 0.002
@@ -20,7 +20,7 @@ _SLOWEST_HZ, _FASTEST_HZ = 400.0 / 120.0, 4500.0 / 120.0
 _USUAL_HZ = 7.5
 _BLOCK = 125  # samples of a feature: an eighth of a second
 _FIRST_BLOCKS = 12
-_BLOCKS_AT_ONCE = 64
+_BLOCKS_AT_ONCE = 32
 _WINDOWS_AT_ONCE = 64
 _WEIGHTS_OF_RIGHT = (-5.29185, 0.32826, 25.15226, -1.24763, 4.57567)
 _OCTAVE_IF_TOLD = 2.0
@@ -191,20 +191,22 @@ def _in_blocks(rows: FloatArray, phase: FloatArray, orders: IntArray, kernel: Fl
     """The features' parts at each order, block by block; (blocks, features, orders)."""
     count = rows.shape[1] // _BLOCK
     cut = count * _BLOCK
-    parts = np.empty((count, len(rows), len(orders)), complex)
-    cells = rows[:, :cut].astype(np.float32).reshape(len(rows), count, _BLOCK).transpose(1, 0, 2)
+    parts = np.empty((count, len(rows), len(orders)), np.complex64)
+    cells = rows[:, :cut].astype(np.complex64).reshape(len(rows), count, _BLOCK).transpose(1, 0, 2).copy()
+    angle = (-2.0 * np.pi * np.mod(phase[:cut], 1.0)).astype(np.float32).reshape(count, _BLOCK)
+    turns = np.empty((len(orders), _BLOCKS_AT_ONCE, _BLOCK), np.complex64)
     for begin in range(0, count, _BLOCKS_AT_ONCE):
         some = slice(begin, min(begin + _BLOCKS_AT_ONCE, count))
-        cut_phase = np.mod(phase[some.start * _BLOCK : some.stop * _BLOCK], 1.0)
-        turned = np.exp(-2j * np.pi * cut_phase).astype(np.complex64).reshape(-1, _BLOCK)
+        here = turns[:, : some.stop - begin]
+        np.cos(angle[some], out=here[0].real)
+        np.sin(angle[some], out=here[0].imag)
         # The orders follow each other from the first: each is the one before, turned once more.
-        turns = np.empty((len(turned), _BLOCK, len(orders)), np.complex64)
-        turns[:, :, 0] = turned
         for at in range(1, len(orders)):
-            np.multiply(turns[:, :, at - 1], turned, out=turns[:, :, at])
-        parts[some] = cells[some] @ turns.real + 1j * (cells[some] @ turns.imag)
+            np.multiply(here[at - 1], here[0], out=here[at])
+        np.matmul(cells[some], here.transpose(1, 2, 0), out=parts[some])
     blocks = count - len(kernel) + 1
-    return np.asarray(sum(weight * parts[at : at + blocks] for at, weight in enumerate(kernel)))
+    weights = kernel.astype(np.float32)
+    return np.asarray(sum(weight * parts[at : at + blocks] for at, weight in enumerate(weights)))
 
 
 def _centres(blocks: int, kernel: FloatArray) -> FloatArray:
@@ -266,8 +268,7 @@ def follow(rows: FloatArray, speed: Speed, firing: Firing) -> Track:
                 off = _carried(parts, orders, shifts, reach)
             else:
                 off = _followed(parts, orders, shifts, step)
-            off = savgol_filter(off, 9, 2, mode="interp")
-            phase = phase + np.interp(samples, _centres(len(parts), kernel), off)
+            phase = phase + np.interp(samples, _centres(len(parts), kernel), smoothed(off, 9))
     parts = _in_blocks(rows, phase, orders, np.array([0.5, 1.0, 0.5]))
     var = np.maximum((np.abs(parts) ** 2).mean(axis=0), 1e-30)
     coherence = float((np.abs(parts.mean(axis=0)) ** 2 / var).mean())

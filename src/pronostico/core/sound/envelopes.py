@@ -5,9 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.fft import ifft, irfft, next_fast_len, rfft
 from scipy.ndimage import uniform_filter1d
-from scipy.signal import firwin, upfirdn
 
 from pronostico.core.arrays import ComplexArray, FloatArray
+from pronostico.core.sound.filters import fewer_samples
 
 ENVELOPE_HZ = 4000
 FEATURE_HZ = 1000
@@ -78,11 +78,7 @@ def at_needed_rate(sound: FloatArray, rate_hz: int) -> tuple[FloatArray, int]:
         factor -= 1
     if factor < 2:
         return sound, rate_hz
-    half = 10 * factor
-    taps = firwin(2 * half + 1, 1.0 / factor, window=("kaiser", 6.0)).astype(np.float32)
-    delay = half // factor
-    fewer = upfirdn(taps, sound, 1, factor)[delay : delay + len(sound) // factor]
-    return np.asarray(fewer), rate_hz // factor
+    return fewer_samples(sound, factor), rate_hz // factor
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,11 +92,10 @@ class Spectrum:
 
 
 def spectrum_of(sound: FloatArray, rate_hz: int) -> Spectrum:
-    """The spectrum of a sound, shape (n,)."""
+    """The spectrum of a sound, shape (n,), as exactly as the sound is given."""
     length = next_fast_len(len(sound) + rate_hz // 4, real=True)
-    padded = np.zeros(length)
-    padded[: len(sound)] = sound
-    padded[: len(sound)] -= sound.mean(dtype=np.float64)
+    padded = np.zeros(length, sound.dtype)
+    padded[: len(sound)] = sound - sound.mean(dtype=np.float64).astype(sound.dtype)
     return Spectrum(len(sound) / rate_hz, rate_hz, length, rfft(padded, overwrite_x=True))
 
 
@@ -114,9 +109,11 @@ def envelopes(known: Spectrum) -> Envelopes:
         if high_hz - low_hz < 0.5 * (wanted_hz - low_hz):
             continue
         part = spectrum[round(low_hz * per_hz) : round(high_hz * per_hz)]
-        lowered = np.zeros(round(ENVELOPE_HZ * per_hz), complex)
-        lowered[: len(part)] = part * _tapered(len(part))
-        power = np.abs(ifft(lowered) * (len(lowered) / length)) ** 2
+        # Of one band single precision holds more than is heard.
+        lowered = np.zeros(round(ENVELOPE_HZ * per_hz), np.complex64)
+        lowered[: len(part)] = part * (_tapered(len(part)) * (len(lowered) / length))
+        found = ifft(lowered, overwrite_x=True)
+        power = found.real**2 + found.imag**2
         power = np.convolve(power, _SMOOTHING, "same")[: int(seconds * ENVELOPE_HZ)]
         level = 10.0 * np.log10(power + _FLOOR * float(np.median(power)) + _TINY)
         bands.append(Band(number, low_hz, high_hz, level))

@@ -4,10 +4,10 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from scipy.signal import savgol_filter
 
 from pronostico.core.arrays import FloatArray
 from pronostico.core.sound.faults import SoundFault
+from pronostico.core.sound.filters import smoothed
 
 SparkEvery = Literal[360, 720]
 _PIECE_S, _APART_S, _BEFORE_S = 0.0005, 0.008, 0.001
@@ -101,10 +101,9 @@ def sparks_of(times_s: FloatArray, cycles_hz: float, told: SparkEvery | None) ->
         raise _no_sparks("the marks do not come at regular intervals")
     index, at = np.array(numbers, np.float64), np.array(kept)
     line = np.polyval(np.polyfit(index, at, 1), index)
-    smooth = line + savgol_filter(at - line, 7, 2, mode="interp")
     every: SparkEvery = found if told is None else told
     return Sparks(
-        np.asarray(smooth),
+        line + smoothed(at - line, 7),
         np.asarray(index * (every / 720.0), np.float64),
         every,
         told is not None and told != found,

@@ -251,7 +251,7 @@ def listen(recording: Recording, said: Said) -> Heard:
     sound = recording.channel(channel)
     peak = max(float(sound.max()), -float(sound.min()))
     limit = (1.0 - _CLIPPED_WITHIN) * peak
-    clipped = (int((sound >= limit).sum()) + int((sound <= -limit).sum())) / len(sound)
+    clipped = (np.count_nonzero(sound >= limit) + np.count_nonzero(sound <= -limit)) / len(sound)
     # Two minutes are long: nothing of them is held on to.
     sound, rate_hz = at_needed_rate(sound, recording.rate_hz)
     spectrum = spectrum_of(sound, rate_hz)

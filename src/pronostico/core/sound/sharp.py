@@ -99,8 +99,7 @@ def _fold(band: Band, where: FloatArray, windows: Windows) -> _Folded:
     share = where - low
 
     def at(values: FloatArray) -> FloatArray:
-        before_it = values[low]
-        return np.asarray(before_it + share * (values[low + 1] - before_it))
+        return np.asarray(values.take(low) + share * np.diff(values).take(low))
 
     return _Folded(at(c), at(c - before), at(c - after), at(slope))
 

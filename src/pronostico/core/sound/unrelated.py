@@ -53,7 +53,8 @@ def _spiky(level_db: FloatArray, phase: FloatArray) -> FloatArray:
 def _spectrum(signal: FloatArray, samples_per_unit: float, width: float) -> _Spectrum:
     count = len(signal)
     length = next_fast_len(2 * count, real=True)
-    power = np.abs(rfft(signal * np.hanning(count), length)) ** 2
+    found = rfft(signal * np.hanning(count), length)
+    power = found.real**2 + found.imag**2
     per_unit = length / samples_per_unit
     bins = max(3, round(width * per_unit))
     around = uniform_filter1d(power, bins)
@@ -79,11 +80,13 @@ def _best(known: _Spectrum, units_per_turn: float, turns: float) -> tuple[float,
     base, per_turn = base[kept], per_turn[kept]
     if len(base) == 0:
         return 0.0, 0.0
+    rise = np.diff(known.power)
     total, best = np.zeros(len(base)), np.full(len(base), -np.inf)
     for harmonic in range(1, _HARMONICS + 1):
         order = harmonic * per_turn
         at = np.clip(base * harmonic * known.per_unit, 0.0, len(known.power) - 1.0)
-        power = np.interp(at, np.arange(len(known.power)), known.power)
+        low = np.minimum(at.astype(np.int64), len(known.power) - 2)
+        power = known.power[low] + (at - low) * rise[low]
         own = np.abs(2.0 * order - np.round(2.0 * order)) < np.maximum(2.0 * tolerance, 0.02 * order)
         total += np.where(own, 1.0, power) - 1.0
         best = np.maximum(best, total - 0.9 * harmonic)

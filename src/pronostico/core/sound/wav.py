@@ -13,8 +13,8 @@ from pronostico.core.sound.faults import SoundFault
 LONGEST_S = 120.0
 _SHORTEST_S, _LOWEST_RATE_HZ, _HIGHEST_RATE_HZ = 4.0, 8000, 768_000
 _MOST_CHANNELS = 64
-_PIECE_FRAMES = 500_000
-_EVERY = 7
+_PIECE_FRAMES = 65_536
+_SAMPLED_FRAMES, _EVERY = 4096, 7  # so many frames, and then none until seven times as many are past
 _HARDLY_A_SOUND = 1e-3
 _PCM, _FLOAT, _EXTENSIBLE = 1, 3, 0xFFFE
 
@@ -109,14 +109,14 @@ _KINDS: dict[tuple[int, int], str] = {
 }
 
 
-def _column(data: bytes, how: _Format, number: int, every: int = 1) -> FloatArray:
-    """One channel of interleaved samples, or each so many of it, in single precision: it holds 24 bits."""
-    frames, size = -(-(len(data) // how.frame) // every), how.bits // 8
-    at, step = number * size, how.frame * every
+def _column(data: bytes, how: _Format, number: int) -> FloatArray:
+    """One channel of interleaved samples, in single precision: it holds 24 bits."""
+    frames, size = len(data) // how.frame, how.bits // 8
+    at, step = number * size, how.frame
     if how.bits == 24:
         # Four bytes from the one before on: what is of its neighbour is taken out again.
         ahead = np.ndarray((frames,), "<i4", buffer=b"\x00" + data, offset=at, strides=(step,))
-        return np.asarray((ahead & -256).astype(np.float32) / np.float32(2.0**31))
+        return np.asarray((ahead & -256).astype(np.float32) * np.float32(2.0**-31))
     own = np.ndarray((frames,), _KINDS[how.tag, how.bits], buffer=data, offset=at, strides=(step,)).astype(
         np.float32
     )
@@ -136,33 +136,32 @@ class WavFile:
         self.channels = how.channels
         self.seconds = frames / how.rate_hz
 
-    def _pieces(self) -> Iterator[bytes]:
-        self._stream.seek(self._begin)
-        left = self._frames
-        while left > 0:
-            count = min(left, _PIECE_FRAMES)
-            yield self._stream.read(count * self._how.frame)
-            left -= count
+    def _pieces(self, *, sampled: bool = False) -> Iterator[bytes]:
+        """The samples piece by piece; sampled: a seventh of them."""
+        most, step = (_SAMPLED_FRAMES, _SAMPLED_FRAMES * _EVERY) if sampled else (_PIECE_FRAMES,) * 2
+        for at in range(0, self._frames, step):
+            self._stream.seek(self._begin + at * self._how.frame)
+            yield self._stream.read(min(self._frames - at, most) * self._how.frame)
 
     def levels(self) -> FloatArray:
-        """The standard deviation of each channel; of whole numbers every seventh is enough to tell it.
+        """The standard deviation of each channel; of whole numbers a seventh is enough to tell it.
 
         Raises:
             SoundFault: a sample is no number.
         """
         if self._how.tag == _FLOAT:
-            return self._levels(1)
-        some = self._levels(_EVERY)
+            return self._levels()
+        some = self._levels(sampled=True)
         # What is as good as silent in these is looked at whole.
-        return some if float(some.min()) > _HARDLY_A_SOUND else self._levels(1)
+        return some if float(some.min()) > _HARDLY_A_SOUND else self._levels()
 
-    def _levels(self, every: int) -> FloatArray:
+    def _levels(self, *, sampled: bool = False) -> FloatArray:
         first: list[np.float32] = []
         count = 0
         total, squares = np.zeros(self.channels), np.zeros(self.channels)
-        for data in self._pieces():
+        for data in self._pieces(sampled=sampled):
             for number in range(self.channels):
-                own = _column(data, self._how, number, every)
+                own = _column(data, self._how, number)
                 count += len(own) if number == 0 else 0
                 if self._how.tag == _FLOAT and not np.isfinite(own).all():
                     raise SoundFault("not-finite", "it holds samples that are no numbers")
