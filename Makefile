@@ -56,6 +56,10 @@ lint: setup-dev
 	@$(BIN)/mypy
 	@echo "== pages: style, types"
 	@cd $(WEB) && npm run --silent lint && npm run --silent types
+	@rm -rf .stamps/locales && cp -r $(WEB)/src/locales .stamps/locales
+	@cd $(WEB) && npm run --silent catalogues > /dev/null
+	@diff -r .stamps/locales $(WEB)/src/locales > /dev/null || \
+		(echo "the message catalogues were not those of the code: they are now; translate what is new" && false)
 
 bench: setup-dev
 	@$(BIN)/python -m benchmarks

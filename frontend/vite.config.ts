@@ -1,6 +1,9 @@
 import { readFileSync } from 'node:fs'
 import { fileURLToPath, URL } from 'node:url'
+import type { Plugin } from 'vite'
 import { defineConfig } from 'vitest/config'
+import { transformAsync } from '@babel/core'
+import { lingui } from '@lingui/vite-plugin'
 import react from '@vitejs/plugin-react'
 import { VitePWA } from 'vite-plugin-pwa'
 import tailwindcss from '@tailwindcss/vite'
@@ -9,9 +12,32 @@ const stated = readFileSync(new URL('../src/pronostico/__init__.py', import.meta
 const version = /__version__ = "(.+)"/.exec(stated)?.[1]
 if (version === undefined) throw new Error('src/pronostico/__init__.py states no version')
 
+/** Sentences of the pages become keys of the message catalogues; the compiler leaves all else as it is. */
+function sentences(): Plugin {
+  return {
+    name: 'sentences',
+    enforce: 'pre',
+    transform: {
+      filter: { id: /\/src\/.*\.tsx?$/, code: /@lingui\/(core|react)\/macro/ },
+      handler: (code, id) =>
+        transformAsync(code, {
+          filename: id.split('?')[0],
+          plugins: ['@lingui/babel-plugin-lingui-macro'],
+          parserOpts: { plugins: ['jsx', 'typescript'] },
+          sourceMaps: true,
+          babelrc: false,
+          configFile: false,
+        }).then((made) => made && { code: made.code ?? '', map: made.map }),
+    },
+  }
+}
+
 export default defineConfig({
   define: { VERSION: JSON.stringify(version) },
   plugins: [
+    sentences(),
+    // A language that is offered is whole.
+    lingui({ failOnMissing: true, failOnCompileError: true }),
     react(),
     tailwindcss(),
     VitePWA({
@@ -49,7 +75,7 @@ export default defineConfig({
     // The handbook reads texts of docs.
     fs: { allow: ['..'] },
   },
-  test: { environment: 'node', include: ['src/**/*.test.ts'] },
+  test: { environment: 'node', include: ['src/**/*.test.ts'], setupFiles: ['vitest.setup.ts'] },
   build: {
     target: 'es2022',
     outDir: fileURLToPath(new URL('../src/pronostico/api/static', import.meta.url)),

@@ -83,7 +83,7 @@ def test_faults_of_a_description_are_reported_where_they_are(page, server):
     page.get_by_label("Firing order").fill("1-3-4-2")
     spec(page, "Exhaust", "0.25", "0.3x")
     page.get_by_role("button", name="Save", exact=True).click()
-    expect(page.get_by_text("'0.3x' is not a length").first).to_be_visible()
+    expect(page.get_by_text("‘0.3x’ is not a length").first).to_be_visible()
 
 
 def test_a_copy_begins_with_the_others_figures_and_a_valve_may_have_its_own(watched, server):
@@ -157,7 +157,7 @@ def test_torques_are_typed_a_line_a_part_in_either_unit_and_stand_where_it_is_cl
     expect(lines).to_have_value("locknut | 14\ncover | 4 9 | from the middle outwards\nplug | 20")
     lines.fill("cover | 44 89 in-lb | crosswise\nplug | tight")
     page.get_by_role("button", name="Save", exact=True).click()
-    expect(page.get_by_text(re.compile("'plug | tight' must be part"))).to_have_count(2)
+    expect(page.get_by_text(re.compile("‘plug | tight’ must be part"))).to_have_count(2)
     lines.fill("cover | 44 89 in-lb | crosswise")
     page.get_by_role("button", name="Save", exact=True).click()
     expect(page).to_have_url(re.compile("/engines/resurfacer-2$"))

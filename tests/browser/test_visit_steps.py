@@ -32,7 +32,7 @@ def test_a_reading_as_written_on_paper_is_stored_as_its_answers_and_cleared_at_o
     expect(page.get_by_text("the second blade, which would not go, is the thicker one")).to_be_visible()
     field.fill("9-12 mm")
     field.press("Enter")
-    expect(page.get_by_text("'9-12 mm' is thicker than any blade")).to_be_visible()
+    expect(page.get_by_text("‘9-12 mm’ is thicker than any blade")).to_be_visible()
     field.fill("0.25-0.31")
     field.press("Enter")
     # A blade that is not of the set is asked about, as any other.
@@ -232,7 +232,7 @@ def test_a_blade_that_is_not_in_the_set_is_asked_about(watched, server):
     open_hand_line(page)
     page.keyboard.type("many")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("'many' is not a length", exact=False)).to_be_visible()
+    expect(page.get_by_text("‘many’ is not a length", exact=False)).to_be_visible()
     page.get_by_label("Blade or reading, mm").fill("11 thou")
     page.keyboard.press("Enter")
     # Eleven thou is the 0.28 of the set, as near as prints go.
@@ -367,7 +367,7 @@ def test_entry_errors_on_a_sheet_are_reported_at_their_line(page, server):
     page.get_by_label("Valve of line 2").fill("1I")
     page.get_by_label("1I would not go").nth(1).fill("0.20")
     page.get_by_role("button", name="Save 2 valves").click()
-    expect(page.get_by_role("row").nth(1)).to_contain_text("'O.15' is not a length")
+    expect(page.get_by_role("row").nth(1)).to_contain_text("‘O.15’ is not a length")
     page.get_by_label("1I went in").first.fill("0.15")
     page.get_by_role("button", name="Save 2 valves").click()
     expect(page.get_by_role("row").nth(2)).to_contain_text("valve 1I is on line 1 already")

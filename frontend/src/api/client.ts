@@ -1,4 +1,6 @@
+import { t } from '@lingui/core/macro'
 import createClient from 'openapi-fetch'
+import { language } from '@/design/language'
 import { keep, waiting, type Waiting } from './outbox'
 import { noteAnswer, noteAway } from './reach'
 import type { components, operations, paths } from './schema'
@@ -150,14 +152,14 @@ export class ProblemError extends Error {
   }
 }
 
-const NO_ANSWER = 'The server does not answer; what was typed is kept'
+const NO_ANSWER = t`The server does not answer; what was typed is kept`
 
 /** Nothing went wrong: the change is kept by this browser, and sent when the server is back. */
 export class Kept extends Error {
   override readonly name = 'Kept'
 
   constructor() {
-    super('Kept on this device, not sent yet: it is sent by itself when the server answers again')
+    super(t`Kept on this device, not sent yet: it is sent by itself when the server answers again`)
   }
 }
 
@@ -236,6 +238,13 @@ const isRequest = ({ kind }: Waiting) => kind === 'request'
 
 export const api = createClient<paths>({ baseUrl: window.location.origin, fetch: send })
 
+// The server says things in the language of the pages, whatever the browser prefers.
+api.use({
+  onRequest({ request }) {
+    request.headers.set('Accept-Language', language())
+  },
+})
+
 type Answer<Data> = { data?: Data; error?: unknown; response: Response }
 
 /** The answer's data, or its refusal thrown. */
@@ -249,7 +258,7 @@ export async function unwrap<Data>(answering: Promise<Answer<Data>>): Promise<Da
 export function problemOf(error: unknown, { status, statusText }: Response): Error {
   return typeof error === 'object' && error !== null && 'title' in error
     ? new ProblemError(error as Schemas['Problem'])
-    : new Error(`The server answered ${status} ${statusText}`)
+    : new Error(t`The server answered ${status} ${statusText}`)
 }
 
 /** That something without an answer was done, or its refusal thrown. */

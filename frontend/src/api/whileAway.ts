@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { withPartsOf, withQuickCheck } from './visitChanges'
 import type { ValvePart, Visit } from './client'
 import type { KeptRequest, Waiting } from './outbox'
@@ -24,9 +25,13 @@ const visitItself = new RegExp(`^${VISIT}$`)
 const verification = new RegExp(`^${VISIT}/verification$`)
 
 const text = (value: unknown) => (typeof value === 'string' ? value : '')
-const STATE_WORDS: Record<string, string> = { present: 'yes', absent: 'no', unknown: 'not asked' }
+const STATE_WORDS: Record<string, string> = {
+  present: t`yes`,
+  absent: t`no`,
+  unknown: t`not asked`,
+}
 const spaced = (id: string | undefined) => (id ?? '').replaceAll('-', ' ')
-const place = ({ body }: Sent) => (body.cylinder ? `, cylinder ${String(body.cylinder)}` : '')
+const place = ({ body }: Sent) => (body.cylinder ? t`, cylinder ${String(body.cylinder)}` : '')
 
 type Placed = { id: string; cylinder?: unknown; side?: unknown }
 function noted<Known extends { findings: Placed[] }>(known: Known, { body }: Sent, [id]: string[]) {
@@ -40,20 +45,20 @@ const RULES: Rule[] = [
     method: 'PUT',
     path: new RegExp(`^${VISIT}/findings/([^/]+)$`),
     words: (sent, [id]) =>
-      `finding ${spaced(id)}, ${STATE_WORDS[text(sent.body.state)] ?? ''}${place(sent)}`,
+      t`finding ${spaced(id)}, ${STATE_WORDS[text(sent.body.state)] ?? ''}${place(sent)}`,
     shows: { at: visitItself, with: noted },
   },
   {
     method: 'PUT',
     path: new RegExp(`^${CASE}/findings/([^/]+)$`),
     words: (sent, [id]) =>
-      `finding ${spaced(id)}, ${STATE_WORDS[text(sent.body.state)] ?? ''}${place(sent)}`,
+      t`finding ${spaced(id)}, ${STATE_WORDS[text(sent.body.state)] ?? ''}${place(sent)}`,
     shows: { at: new RegExp(`^${CASE}$`), with: noted },
   },
   {
     method: 'PUT',
     path: new RegExp(`^${CASE}/notebook/([^/]+)$`),
-    words: ({ body }) => `note: ${text(body.text).slice(0, 60)}`,
+    words: ({ body }) => t`note: ${text(body.text).slice(0, 60)}`,
     shows: {
       at: new RegExp(`^${CASE}/notebook$`),
       with: (known: Placed[], { body, at }, [id]) => [
@@ -65,7 +70,7 @@ const RULES: Rule[] = [
   {
     method: 'PUT',
     path: new RegExp(`^${CASE}/notebook/([^/]+)/photograph$`),
-    words: ({ query }) => `photo: ${query.get('text') || 'no caption'}`,
+    words: ({ query }) => t`photo: ${query.get('text') || t`no caption`}`,
     shows: {
       at: new RegExp(`^${CASE}/notebook$`),
       with: (known: Placed[], { query, at }, [id]) => [
@@ -82,7 +87,7 @@ const RULES: Rule[] = [
   {
     method: 'PUT',
     path: new RegExp(`^${VISIT}/photographs/([^/]+)$`),
-    words: ({ query }) => `photo: ${query.get('text') || query.get('valve') || 'no caption'}`,
+    words: ({ query }) => t`photo: ${query.get('text') || query.get('valve') || t`no caption`}`,
     shows: {
       at: new RegExp(`^${VISIT}/photographs$`),
       with: (known: Placed[], { query, at }, [id]) => [
@@ -101,7 +106,7 @@ const RULES: Rule[] = [
   {
     method: 'PUT',
     path: new RegExp(`^${VISIT}/photographs/([^/]+)/caption$`),
-    words: ({ body }) => `caption: ${text(body.text)}`,
+    words: ({ body }) => t`caption: ${text(body.text)}`,
     shows: {
       at: new RegExp(`^${VISIT}/photographs$`),
       with: (known: Placed[], { body }, [id]) =>
@@ -111,22 +116,22 @@ const RULES: Rule[] = [
   {
     method: 'PUT',
     path: new RegExp(`^${VISIT}/settings/([^/]+)$`),
-    words: ({ body }) => `adjustment of ${text(body.valve)}`,
+    words: ({ body }) => t`adjustment of ${text(body.valve)}`,
   },
   {
     method: 'PUT',
     path: new RegExp(`^${VISIT}/settings/[^/]+/lock-ups/[^/]+$`),
-    words: () => 'locknut tightened',
+    words: () => t`locknut tightened`,
   },
   {
     method: 'PUT',
     path: new RegExp(`^${VISIT}/valves/([^/]+)/shim$`),
-    words: (_, [valve]) => `shim found at ${valve}`,
+    words: (_, [valve = '']) => t`shim found at ${valve}`,
   },
   {
     method: 'PUT',
     path: new RegExp(`^${VISIT}/valves/([^/]+)/decision$`),
-    words: (_, [valve]) => `decision on ${valve}`,
+    words: (_, [valve = '']) => t`decision on ${valve}`,
     shows: {
       at: new RegExp(`^${VISIT}/assessment$`),
       with: (known: { valves: { valve: string }[] }, { body }, [valve]) => ({
@@ -140,7 +145,7 @@ const RULES: Rule[] = [
   {
     method: 'PUT',
     path: new RegExp(`^${VISIT}/verification/ticks/([^/]+)$`),
-    words: () => 'item ticked off',
+    words: () => t`item ticked off`,
     shows: {
       at: verification,
       with: (known: { ticks: Placed[] }, { body }, [id]) => ({
@@ -152,7 +157,7 @@ const RULES: Rule[] = [
   {
     method: 'PUT',
     path: new RegExp(`^${VISIT}/verification/complaints/([^/]+)$`),
-    words: (_, [id]) => `outcome of the complaint: ${spaced(id)}`,
+    words: (_, [id]) => t`outcome of the complaint: ${spaced(id)}`,
     shows: {
       at: verification,
       with: (known: { complaints: { finding: string }[] }, { body }, [id]) => ({
@@ -178,7 +183,7 @@ const RULES: Rule[] = [
   {
     method: 'PUT',
     path: new RegExp(`^${VISIT}/quick-checks/([^/]+)$`),
-    words: (_, [id]) => `quick check: ${spaced(id)}`,
+    words: (_, [id]) => t`quick check: ${spaced(id)}`,
     shows: {
       at: visitItself,
       with: (known: { quick_checks: Record<string, { seen: string }> }, { body }, [id = '']) => ({
@@ -190,13 +195,13 @@ const RULES: Rule[] = [
   {
     method: 'PUT',
     path: new RegExp(`^${VISIT}/parts$`),
-    words: () => 'parts removed',
+    words: () => t`parts removed`,
     shows: { at: visitItself, with: (known: Json, { body }) => ({ ...known, parts: body.parts }) },
   },
   {
     method: 'PUT',
     path: new RegExp(`^${VISIT}/parts-changed/([^/]+)$`),
-    words: (_, [valve]) => `parts changed at ${valve}`,
+    words: (_, [valve = '']) => t`parts changed at ${valve}`,
     shows: {
       at: visitItself,
       with: (known: Pick<Visit, 'parts_changed'>, { body }, [valve = '']) => ({
@@ -208,7 +213,7 @@ const RULES: Rule[] = [
   {
     method: 'PUT',
     path: new RegExp(`^${VISIT}/valves/([^/]+)/skip$`),
-    words: (_, [valve]) => `${valve} skipped`,
+    words: (_, [valve = '']) => t`${valve} skipped`,
   },
   {
     method: 'PUT',
@@ -217,11 +222,11 @@ const RULES: Rule[] = [
     ),
     words: ({ path }) => spaced(path.split('/').at(-1)),
   },
-  { method: 'PUT', path: new RegExp(`^${VISIT}/tests/.+$`), words: () => 'measurement or test' },
+  { method: 'PUT', path: new RegExp(`^${VISIT}/tests/.+$`), words: () => t`measurement or test` },
   {
     method: 'DELETE',
     path: new RegExp(`^(?:${VISIT}/(?:settings|photographs)|${CASE}/notebook)/.+$`),
-    words: () => 'something removed',
+    words: () => t`something removed`,
   },
 ]
 
@@ -252,7 +257,7 @@ function sentOf({ path, body, method }: KeptRequest, at: number): Sent {
 export function wordsOf(request: Omit<KeptRequest, 'words'>): string {
   const sent = sentOf({ ...request, words: '' }, 0)
   const found = matching(sent.method, sent.path)
-  return found ? found.rule.words(sent, found.named) : 'a change'
+  return found ? found.rule.words(sent, found.named) : t`a change`
 }
 
 const scopeOf = (path: string) => /^\/api\/engines\/[^/]+\/(?:visits|cases)\/[^/]+/.exec(path)?.[0]

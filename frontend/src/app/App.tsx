@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { createBrowserRouter, Link, RouterProvider, useRouteError } from 'react-router'
 import { Empty, ErrorNotice, Loading } from '@/design/Notice'
@@ -39,7 +41,9 @@ function signedOut(error: Error) {
 function NoSuchPage() {
   return (
     <Empty>
-      There is no page at this address. <Link to="/">Back to the workshop</Link>
+      <Trans>
+        There is no page at this address. <Link to="/">Back to the workshop</Link>
+      </Trans>
     </Empty>
   )
 }
@@ -57,7 +61,7 @@ const router = createBrowserRouter([
   {
     element: <Frame />,
     errorElement: <BrokenPage />,
-    hydrateFallbackElement: <Loading what="the page" />,
+    hydrateFallbackElement: <Loading what={t`the page`} />,
     children: [
       { path: '/', element: <WorkshopPage /> },
       {

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useSyncExternalStore } from 'react'
 import { currentReach, subscribeToReach } from '@/api/reach'
@@ -19,10 +20,10 @@ export function AwayNotice() {
   if (!reach.away) return null
   return (
     <p role="status" className="no-print border-b-2 border-loose bg-sheet px-3 py-1.5 md:px-5">
-      <b>The server does not answer.</b>{' '}
+      <b>{t`The server does not answer.`}</b>{' '}
       {reach.seenAt &&
-        `Shown is what this device last saw, ${moment(reach.seenAt.toISOString())}. `}
-      What you enter at a visit is kept here and sent later.
+        t`Shown is what this device last saw, ${moment(reach.seenAt.toISOString())}. `}
+      {t`What you enter at a visit is kept here and sent later.`}
     </p>
   )
 }

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
@@ -35,7 +36,7 @@ export function Find() {
       address: engineAddress(engine.id),
     },
     ...engine.open_cases.map((open) => ({
-      label: `${engine.name}: case ${open.id}`,
+      label: t`${engine.name}: case ${open.id}`,
       detail: open.complaints.join(', '),
       address: caseAddress(engine.id, open.id),
     })),
@@ -59,15 +60,15 @@ export function Find() {
       <div className="relative">
         <ComboboxInput
           ref={input}
-          aria-label="Find an engine or a case"
-          placeholder="Find ( / )"
+          aria-label={t`Find an engine or a case`}
+          placeholder={t`Find ( / )`}
           className="h-9 w-32 rounded-card sm:w-40 lg:w-56 border border-rule-strong bg-sheet px-3 placeholder:text-ink-soft"
           value={text}
           onChange={(event) => setText(event.target.value)}
         />
         <ComboboxOptions className="absolute right-0 z-20 mt-1 w-[min(20rem,90vw)] border border-rule-strong bg-sheet shadow-md">
           {found.length === 0 ? (
-            <div className="px-3 py-2 text-ink-soft">Nothing found by that name.</div>
+            <div className="px-3 py-2 text-ink-soft">{t`Nothing found by that name.`}</div>
           ) : (
             found.slice(0, 8).map((target) => (
               <ComboboxOption

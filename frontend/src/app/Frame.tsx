@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useRef } from 'react'
 import { Outlet, useLocation } from 'react-router'
@@ -31,7 +32,7 @@ export function Frame() {
         }}
         className="absolute -left-[999px] z-10 bg-accent px-4 py-2 text-on-accent focus:left-2"
       >
-        Skip to the page
+        {t`Skip to the page`}
       </a>
       <TopLine />
       <AwayNotice />

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useQuery } from '@tanstack/react-query'
 import { sessionQuery } from '@/people/session'
 
@@ -8,10 +9,10 @@ export function MadeUp() {
   if (!madeUp) return null
   return (
     <span className="flex items-center gap-x-2 border-2 border-doubt px-2 text-sm leading-tight">
-      <span title="Nothing that is entered here is kept">made-up workshop</span>
+      <span title={t`Nothing that is entered here is kept`}>{t`made-up workshop`}</span>
       {madeUp.back !== null && (
         <a href={madeUp.back} className="flex min-h-11 items-center font-semibold">
-          Back to mine
+          {t`Back to mine`}
         </a>
       )}
     </span>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useRegisterSW } from 'virtual:pwa-register/react'
 import { Button } from '@/design/Button'
 
@@ -13,8 +14,8 @@ export function NewVersion() {
       role="status"
       className="no-print flex flex-wrap items-center gap-3 border-b border-rule bg-sheet px-3 py-1 md:px-5"
     >
-      A new version of these pages is ready.
-      <Button onClick={() => void updateServiceWorker()}>Reload</Button>
+      {t`A new version of these pages is ready.`}
+      <Button onClick={() => void updateServiceWorker()}>{t`Reload`}</Button>
     </p>
   )
 }

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useState } from 'react'
 import { Link, NavLink, useLocation } from 'react-router'
 import { BENCH_ADDRESS, HANDBOOK_ADDRESS } from '@/api/addresses'
@@ -9,9 +10,9 @@ import { MadeUp } from './MadeUp'
 import { Unsent } from './Unsent'
 
 const PLACES = [
-  { to: '/', label: 'Workshop' },
-  { to: BENCH_ADDRESS, label: 'Bench' },
-  { to: HANDBOOK_ADDRESS, label: 'Handbook' },
+  { to: '/', label: t`Workshop` },
+  { to: BENCH_ADDRESS, label: t`Bench` },
+  { to: HANDBOOK_ADDRESS, label: t`Handbook` },
 ]
 
 /** The slim line over every page; on a small screen it folds, and the button Menu opens it. */
@@ -29,10 +30,10 @@ export function TopLine() {
       }}
     >
       <Link to="/" className="text-lg font-bold tracking-tight text-ink no-underline">
-        Pronostico
+        {t`Pronostico`}
       </Link>
       <MadeUp />
-      <nav aria-label="Places" className={`${folds} order-1 md:order-none md:h-13`}>
+      <nav aria-label={t`Places`} className={`${folds} order-1 md:order-none md:h-13`}>
         {PLACES.map(({ to, label }) => (
           <NavLink
             key={to}
@@ -58,7 +59,7 @@ export function TopLine() {
         className="min-h-11 min-w-11 px-1 text-accent md:hidden"
         onClick={() => setOpenAt(open ? undefined : pathname)}
       >
-        {open ? 'Close' : 'Menu'}
+        {open ? t`Close` : t`Menu`}
       </button>
       <div className={`${folds} order-2 justify-between gap-x-3 md:order-none lg:gap-x-6`}>
         <HelpDialog />
@@ -77,7 +78,7 @@ function Units() {
       type="button"
       className="min-h-11 px-1 whitespace-nowrap text-accent"
       onClick={() => setUnit(other)}
-      aria-label={`Lengths in ${unit === 'mm' ? 'millimetres' : 'thou'}; change to ${unit === 'mm' ? 'thou' : 'millimetres'}`}
+      aria-label={t`Lengths in ${unit === 'mm' ? t`millimetres` : 'thou'}; change to ${unit === 'mm' ? 'thou' : t`millimetres`}`}
     >
       <span className={unit === 'mm' ? 'font-bold underline' : ''}>mm</span>
       {' / '}
@@ -94,7 +95,7 @@ function Theme() {
       className="min-h-11 px-1 text-accent"
       onClick={() => setTheme(theme === 'light' ? 'dark' : 'light')}
     >
-      {theme === 'light' ? 'Dark' : 'Light'}
+      {theme === 'light' ? t`Dark` : t`Light`}
     </button>
   )
 }

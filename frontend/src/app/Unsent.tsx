@@ -1,3 +1,5 @@
+import { plural, t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { useState, useSyncExternalStore } from 'react'
 import { Link } from 'react-router'
@@ -17,7 +19,10 @@ export function Unsent() {
   const [open, setOpen] = useState(false)
   const stuck = all.filter((one) => one.refused || sendingTrouble())
   if (stuck.length === 0) return null
-  const what = stuck.every((one) => one.kind === 'answer') ? 'answer' : 'change'
+  const count = stuck.length
+  const said = stuck.every((one) => one.kind === 'answer')
+    ? plural(count, { one: '# answer not sent', other: '# answers not sent' })
+    : plural(count, { one: '# change not sent', other: '# changes not sent' })
   return (
     <>
       <button
@@ -25,20 +30,19 @@ export function Unsent() {
         onClick={() => setOpen(true)}
         className="min-h-11 font-semibold whitespace-nowrap text-tight underline"
       >
-        {stuck.length === 1 ? `1 ${what} not sent` : `${stuck.length} ${what}s not sent`}
+        {said}
       </button>
       {open && (
-        <Popup title="Kept on this device" onClose={() => setOpen(false)}>
+        <Popup title={t`Kept on this device`} onClose={() => setOpen(false)}>
           <p>
-            Not sent yet; it stays here even when the browser is closed, and is sent by itself in
-            this order as soon as the server answers.
+            {t`Not sent yet; it stays here even when the browser is closed, and is sent by itself in this order as soon as the server answers.`}
           </p>
           <ol className="my-3 border-t border-rule">
             {stuck.map((one) => (
               <Line key={one.key} one={one} onLeave={() => setOpen(false)} />
             ))}
           </ol>
-          <Button onClick={sendNow}>Send now</Button>
+          <Button onClick={sendNow}>{t`Send now`}</Button>
         </Popup>
       )}
     </>
@@ -56,23 +60,26 @@ function Line({ one, onLeave }: { one: Waiting; onLeave: () => void }) {
         <span className="block text-sm text-ink-soft">
           <Link to={addressOf(one)} onClick={onLeave}>
             {one.engineId}
-            {one.visitId && `, visit ${one.visitId}`}
+            {one.visitId && t`, visit ${one.visitId}`}
           </Link>
-          , entered {moment(new Date(one.at).toISOString())}
+          <Trans>, entered {moment(new Date(one.at).toISOString())}</Trans>
         </span>
         {one.refused && (
           <span className="block font-semibold text-tight">
-            Refused: {[one.refused.message, ...one.refused.faults.map((f) => f.message)].join('; ')}
+            <Trans>
+              Refused:{' '}
+              {[one.refused.message, ...one.refused.faults.map((f) => f.message)].join('; ')}
+            </Trans>
           </span>
         )}
       </span>
       <Button
         look="quiet"
-        aria-label={`${asked ? 'Confirm: discard' : 'Discard'} ${words}`}
+        aria-label={asked ? t`Confirm: discard ${words}` : t`Discard ${words}`}
         onClick={() => (asked ? forget([one.key]) : setAsked(true))}
         onBlur={() => setAsked(false)}
       >
-        {asked ? 'really discard?' : 'discard'}
+        {asked ? t`really discard?` : t`discard`}
       </Button>
     </li>
   )
@@ -84,7 +91,7 @@ function wordsFor(one: Waiting, kinds: FindingKind[] = []): string {
     const label = kinds.find((kind) => kind.id === id)?.label
     return label === undefined ? one.words : one.words.replace(/^[^,]*/, label)
   }
-  if (one.kind === 'take-back') return 'answer undone'
+  if (one.kind === 'take-back') return t`answer undone`
   const { valve, blades_mm: blades, felt } = one.answer
   return `${valve}: ${blades.join(' + ')} mm ${ANSWER_WORDS[felt]}`
 }

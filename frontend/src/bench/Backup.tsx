@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, unwrap, type ShopImport } from '@/api/client'
@@ -5,6 +7,7 @@ import { Button, buttonClass } from '@/design/Button'
 import { FileButton } from '@/design/FileButton'
 import { ErrorNotice } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
+import { named } from '@/design/names'
 
 /** The zip goes as it is, with the engines that are passed over. */
 const sent = (file: File, leaveOut: string[]) => ({
@@ -44,28 +47,26 @@ export function Backup() {
   }
 
   return (
-    <Sheet title="Backup and transfer">
+    <Sheet title={t`Backup and transfer`}>
       <div className="flex flex-col gap-3 px-4 py-3">
         <p>
-          One file with every engine, the feeler gauge sets, the shim box, what was learned from
-          closed cases, notes and photos: a zip that other programs can open. Keep a copy on another
-          machine.
+          {t`One file with every engine, the feeler gauge sets, the shim box, what was learned from closed cases, notes and photos: a zip that other programs can open. Keep a copy on another machine.`}
         </p>
         <div className="flex flex-wrap gap-2">
           <a href="/api/backup" download className={buttonClass()}>
-            Save a backup
+            {t`Save a backup`}
           </a>
           <FileButton
-            label="Backup file"
+            label={t`Backup file`}
             accept=".zip,application/zip"
             disabled={look.isPending}
             onFile={choose}
           >
-            Import a backup
+            {t`Import a backup`}
           </FileButton>
         </div>
         {(look.isPending || take.isPending) && (
-          <TakingProgress words={look.isPending ? 'Comparing with your data' : 'Importing'} />
+          <TakingProgress words={look.isPending ? t`Comparing with your data` : t`Importing`} />
         )}
         {look.error && <ErrorNotice error={look.error} />}
         {seen && (
@@ -82,11 +83,11 @@ export function Backup() {
               disabled={blocked || take.isPending}
               onClick={() => take.mutate(file)}
             >
-              Import
+              {t`Import`}
             </Button>
             {blocked && (
               <p className="text-loose">
-                Everything is imported or nothing: fix the errors, or leave those engines out.
+                {t`Everything is imported or nothing: fix the errors, or leave those engines out.`}
               </p>
             )}
           </>
@@ -94,7 +95,9 @@ export function Backup() {
         {take.error && <ErrorNotice error={take.error} />}
         {take.data && (
           <p role="status">
-            Imported; new or changed: {take.data.engines.length}, unchanged: {take.data.same}.
+            <Trans>
+              Imported; new or changed: {take.data.engines.length}, unchanged: {take.data.same}.
+            </Trans>
           </p>
         )}
       </div>
@@ -115,11 +118,11 @@ function TakingProgress({ words }: { words: string }) {
     <p role="status" className="flex items-center gap-3">
       <progress
         className="h-3 w-40 accent-accent"
-        aria-label="engines in the file"
+        aria-label={t`engines in the file`}
         {...(known ? { value: data.done, max: data.total } : {})}
       />
       {words}
-      {known ? `: ${data.done} of ${data.total} engines.` : '…'}
+      {known ? t`: ${data.done} of ${data.total} engines.` : '…'}
     </p>
   )
 }
@@ -134,16 +137,16 @@ function Seen({
   onLeaveOut: (id: string, out: boolean) => void
 }) {
   const beside = [
-    [seen.blade_sets, 'blade sets'],
-    [seen.shim_sizes, 'sizes of shims'],
-    [seen.lessons, 'closed cases to learn from'],
+    [seen.blade_sets, t`blade sets`],
+    [seen.shim_sizes, t`sizes of shims`],
+    [seen.lessons, t`closed cases to learn from`],
     [seen.notebook_entries, 'notes'],
     [seen.customers, 'customers'],
     [seen.photographs, 'photographs'],
-    [seen.knowledge.length, 'knowledge files, used after the next start'],
+    [seen.knowledge.length, t`knowledge files, used after the next start`],
   ].filter(([count]) => count !== 0)
   return (
-    <div aria-label="What the import would change" role="group">
+    <div aria-label={t`What the import would change`} role="group">
       {seen.faults.map((fault) => (
         <p key={fault} className="text-tight">
           {fault}
@@ -153,10 +156,10 @@ function Seen({
         <table className="w-full border-collapse text-sm">
           <thead>
             <tr className="border-b border-ink text-left text-ink-soft">
-              <th className="py-1 font-normal">engine</th>
-              <th className="py-1 font-normal">is</th>
-              <th className="py-1 font-normal">brings</th>
-              <th className="py-1 font-normal">leave out</th>
+              <th className="py-1 font-normal">{t`engine`}</th>
+              <th className="py-1 font-normal">{t`is`}</th>
+              <th className="py-1 font-normal">{t`brings`}</th>
+              <th className="py-1 font-normal">{t`leave out`}</th>
             </tr>
           </thead>
           <tbody>
@@ -166,7 +169,7 @@ function Seen({
                   {one.name}
                 </th>
                 <td className={`py-1 ${one.state === 'refused' ? 'font-semibold text-tight' : ''}`}>
-                  {one.state}
+                  {named(one.state)}
                   {one.faults.map((fault) => (
                     <p key={fault} className="font-normal">
                       {fault}
@@ -174,13 +177,15 @@ function Seen({
                   ))}
                 </td>
                 <td className="py-1">
-                  {one.visits} visits, {one.cases} cases
+                  <Trans>
+                    {one.visits} visits, {one.cases} cases
+                  </Trans>
                 </td>
                 <td className="py-1">
                   <input
                     type="checkbox"
                     className="size-6"
-                    aria-label={`Leave out ${one.name}`}
+                    aria-label={t`Leave out ${one.name}`}
                     checked={leaveOut.includes(one.id)}
                     onChange={(event) => onLeaveOut(one.id, event.target.checked)}
                   />
@@ -191,13 +196,15 @@ function Seen({
         </table>
       )}
       <p>
-        {seen.same} engines are identical here
+        <Trans>{seen.same} engines are identical here</Trans>
         {beside.length > 0 &&
-          `; also new: ${beside.map(([count, what]) => `${count} ${what}`).join(', ')}`}
+          t`; also new: ${beside.map(([count, what]) => `${count} ${what}`).join(', ')}`}
         .
       </p>
       {seen.knowledge_not_taken.length > 0 && (
-        <p>Your own knowledge files are kept: {seen.knowledge_not_taken.join(', ')}.</p>
+        <p>
+          <Trans>Your own knowledge files are kept: {seen.knowledge_not_taken.join(', ')}.</Trans>
+        </p>
       )}
     </div>
   )

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { Link } from 'react-router'
 import {
   BIN_ADDRESS,
@@ -12,6 +14,7 @@ import { BladeSets } from './BladeSets'
 import { CalendarFeed } from './CalendarFeed'
 import { useIsOwner } from '@/people/session'
 import { Devices } from './Devices'
+import { DeviceSettings } from './DeviceSettings'
 import { FullCopies } from './FullCopies'
 import { HandSheet } from './HandSheet'
 import { InstrumentList } from './InstrumentList'
@@ -25,24 +28,24 @@ declare const VERSION: string
 
 /** What the workshop works with, whatever the engine. */
 export function BenchPage() {
-  useTitle('Bench')
+  useTitle(t`Bench`)
   const owner = useIsOwner()
   return (
     <div className="mx-auto max-w-[1400px]">
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Bench</h1>
+        <h1>{t`Bench`}</h1>
         <div className="flex flex-wrap gap-2">
           <Link to={ORDERS_ADDRESS} className={buttonClass('quiet')}>
-            Parts on order
+            {t`Parts on order`}
           </Link>
           <Link to={BIN_ADDRESS} className={buttonClass('quiet')}>
-            Bin
+            {t`Bin`}
           </Link>
           <Link to={forecastsAddress} className={buttonClass('quiet')}>
-            How our forecasts did
+            {t`How our forecasts did`}
           </Link>
           <Link to={practiceAddress} className={buttonClass('main')}>
-            Practice engine
+            {t`Practice engine`}
           </Link>
         </div>
       </div>
@@ -56,6 +59,7 @@ export function BenchPage() {
         </div>
         <div className="flex flex-col gap-4">
           {owner && <WorkshopFigures />}
+          <DeviceSettings />
           <Devices />
           {owner && <Backup />}
           <div id="calendar">
@@ -65,7 +69,9 @@ export function BenchPage() {
         </div>
       </div>
       <p className="mt-4 text-sm text-ink-soft">
-        Pronostico {VERSION}, <Link to={`${HANDBOOK_ADDRESS}/changes`}>what is new</Link>
+        <Trans>
+          Pronostico {VERSION}, <Link to={`${HANDBOOK_ADDRESS}/changes`}>what is new</Link>
+        </Trans>
       </p>
     </div>
   )

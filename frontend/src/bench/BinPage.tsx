@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -18,23 +20,22 @@ const binQuery = queryOptions({
 
 /** What was deleted in the last 30 days. */
 export function BinPage() {
-  useTitle('Bin')
+  useTitle(t`Bin`)
   const { data: things, error } = useQuery(binQuery)
   return (
     <div className="mx-auto max-w-[1000px]">
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Bin</h1>
+        <h1>{t`Bin`}</h1>
         <Link to={BENCH_ADDRESS} className={buttonClass('quiet')}>
-          Bench
+          {t`Bench`}
         </Link>
       </div>
       <p className="mb-3">
-        What was deleted stays here for 30 days and is restored whole. It counts nowhere meanwhile,
-        and backups leave it out.
+        {t`What was deleted stays here for 30 days and is restored whole. It counts nowhere meanwhile, and backups leave it out.`}
       </p>
       {error && <ErrorNotice error={error} />}
-      {!things && !error && <Loading what="the bin" />}
-      {things?.length === 0 && <Empty>Nothing was deleted in the last 30 days.</Empty>}
+      {!things && !error && <Loading what={t`the bin`} />}
+      {things?.length === 0 && <Empty>{t`Nothing was deleted in the last 30 days.`}</Empty>}
       {things && things.length > 0 && (
         <ul className="border border-rule bg-sheet">
           {things.map((one) => (
@@ -74,32 +75,35 @@ function Thing({ one }: { one: InBin }) {
         <div className="min-w-60 flex-1">
           <p>
             <strong className="inline-block first-letter:uppercase">{one.name}</strong>
-            {held && `, with ${held}`}
+            {held && t`, with ${held}`}
           </p>
           <p className="text-sm text-ink-soft">
-            deleted {moment(one.removed_at)}
-            {one.person && ` by ${one.person}`}, for good on {day(one.until.slice(0, 10))}
+            <Trans>deleted {moment(one.removed_at)}</Trans>
+            {one.person && t` by ${one.person}`}
+            <Trans>, for good on {day(one.until.slice(0, 10))}</Trans>
           </p>
         </div>
         {one.waits_for ? (
-          <span className="text-sm">restore {one.waits_for} first</span>
+          <span className="text-sm">
+            <Trans>restore {one.waits_for} first</Trans>
+          </span>
         ) : (
           <Button
-            aria-label={`Restore ${one.name}`}
+            aria-label={t`Restore ${one.name}`}
             disabled={restore.isPending}
             onClick={() => restore.mutate()}
           >
-            Restore
+            {t`Restore`}
           </Button>
         )}
         {owner && (
           <Button
             look="quiet"
-            aria-label={`Delete ${one.name} for good`}
+            aria-label={t`Delete ${one.name} for good`}
             disabled={remove.isPending}
             onClick={() => (sure ? remove.mutate() : setSure(true))}
           >
-            {sure ? 'Confirm: never to be restored' : 'delete for good'}
+            {sure ? t`Confirm: never to be restored` : t`delete for good`}
           </Button>
         )}
       </div>

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, unwrap, type BladeSet } from '@/api/client'
@@ -24,7 +26,7 @@ export function BladeSets() {
       const { error: refusal, response } = await api.DELETE('/api/blade-sets/{set_id}', {
         params: { path: { set_id: set.id } },
       })
-      if (refusal) throw new Error(`The server answered ${response.status}`)
+      if (refusal) throw new Error(t`The server answered ${response.status}`)
       setPut(set)
     },
     onSuccess: refresh,
@@ -45,16 +47,16 @@ export function BladeSets() {
   return (
     <>
       <Sheet
-        title="Feeler gauge sets"
+        title={t`Feeler gauge sets`}
         aside={
           <label className="flex items-center gap-2 text-sm">
-            gaps for
+            {t`gaps for`}
             <select
               value={against}
               onChange={(event) => setAgainst(event.target.value)}
               className="min-h-11 rounded-card border border-rule-strong bg-sheet px-2"
             >
-              <option value="">no engine</option>
+              <option value="">{t`no engine`}</option>
               {engines.map((one) => (
                 <option key={one.id} value={one.id}>
                   {one.name}
@@ -65,18 +67,18 @@ export function BladeSets() {
         }
       >
         {error && <ErrorNotice error={error} />}
-        {!sets && !error && <Loading what="the feeler gauge sets" />}
+        {!sets && !error && <Loading what={t`the feeler gauge sets`} />}
         {put && (
           <p role="status" className="flex items-center gap-3 border-b border-rule px-4 py-1">
-            {put.name} is archived; visits that used it keep it.
+            <Trans>{put.name} is archived; visits that used it keep it.</Trans>
             <Button look="quiet" onClick={() => back.mutate(put)}>
-              Restore
+              {t`Restore`}
             </Button>
           </p>
         )}
         {away.error && <ErrorNotice error={away.error} />}
         {sets?.length === 0 && (
-          <p className="p-4 text-ink-soft">No set yet: type one below, on one line.</p>
+          <p className="p-4 text-ink-soft">{t`No set yet: type one below, on one line.`}</p>
         )}
         <ul>
           {sets?.map((set) => (
@@ -84,7 +86,7 @@ export function BladeSets() {
               {editing === set.id ? (
                 <BladeSetForm
                   set={set}
-                  submitText="Save set"
+                  submitText={t`Save set`}
                   onKept={() => setEditing(undefined)}
                   onLeave={() => setEditing(undefined)}
                 />
@@ -98,17 +100,17 @@ export function BladeSets() {
                   <div className="flex shrink-0">
                     <Button
                       look="quiet"
-                      aria-label={`Edit ${set.name}`}
+                      aria-label={t`Edit ${set.name}`}
                       onClick={() => setEditing(set.id)}
                     >
-                      edit
+                      {t`edit`}
                     </Button>
                     <Button
                       look="quiet"
-                      aria-label={`Archive ${set.name}`}
+                      aria-label={t`Archive ${set.name}`}
                       onClick={() => away.mutate(set)}
                     >
-                      archive
+                      {t`archive`}
                     </Button>
                   </div>
                 </div>
@@ -117,8 +119,8 @@ export function BladeSets() {
           ))}
         </ul>
       </Sheet>
-      <Sheet title="New set">
-        <BladeSetForm submitText="Save set" onKept={() => undefined} />
+      <Sheet title={t`New set`}>
+        <BladeSetForm submitText={t`Save set`} onKept={() => undefined} />
       </Sheet>
     </>
   )

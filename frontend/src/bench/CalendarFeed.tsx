@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { api, unwrap } from '@/api/client'
 import { Button, buttonClass } from '@/design/Button'
@@ -23,23 +25,21 @@ export function CalendarFeed() {
   const links = reachable.length > 0 ? reachable : [window.location.origin + (path ?? '')]
   const error = feed.error ?? change.error
   return (
-    <Sheet title="Calendar of next checks">
+    <Sheet title={t`Calendar of next checks`}>
       <div className="flex flex-col gap-3 px-4 py-3">
         <p>
-          The next check of every engine, as all-day entries, dated by its own rate of use, with a
-          reminder a week before; and what is promised, with a reminder the day before. What is
-          overdue appears today.
+          {t`The next check of every engine, as all-day entries, dated by its own rate of use, with a reminder a week before; and what is promised, with a reminder the day before. What is overdue appears today.`}
         </p>
         <div className="flex flex-wrap gap-2">
           <a href="/api/next-checks.ics" download className={buttonClass()}>
-            Save as file
+            {t`Save as file`}
           </a>
           <Button onClick={() => change.mutate(true)} disabled={change.isPending}>
-            {path === null ? 'Create a calendar link' : 'Replace the link'}
+            {path === null ? t`Create a calendar link` : t`Replace the link`}
           </Button>
           {path !== null && (
             <Button look="quiet" onClick={() => change.mutate(false)} disabled={change.isPending}>
-              Remove the link
+              {t`Remove the link`}
             </Button>
           )}
         </div>
@@ -49,18 +49,20 @@ export function CalendarFeed() {
               <input
                 key={link}
                 readOnly
-                aria-label={index === 0 ? 'Calendar link' : `Calendar link, address ${index + 1}`}
+                aria-label={index === 0 ? t`Calendar link` : t`Calendar link, address ${index + 1}`}
                 value={link}
                 onFocus={(event) => event.target.select()}
                 className="min-h-11 w-full rounded-card border border-rule-strong bg-paper px-3 font-mono text-sm"
               />
             ))}
             <p className="text-sm text-ink-soft">
-              {reachable.length > 0
-                ? 'For a calendar program on the workshop’s network; its device has to trust the certificate of this machine. '
-                : 'For a calendar program on this machine. '}
-              Anyone with the link can read it, without signing in; replacing it makes the old link
-              invalid.
+              <Trans>
+                {reachable.length > 0
+                  ? t`For a calendar program on the workshop’s network; its device has to trust the certificate of this machine. `
+                  : t`For a calendar program on this machine. `}
+                Anyone with the link can read it, without signing in; replacing it makes the old
+                link invalid.
+              </Trans>
             </p>
           </>
         )}

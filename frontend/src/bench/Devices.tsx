@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { api, done, unwrap } from '@/api/client'
 import { Button } from '@/design/Button'
@@ -19,13 +21,15 @@ const devicesQuery = queryOptions({
 export function Devices() {
   const { data: network, error } = useQuery(networkQuery)
   return (
-    <Sheet title="Phones and tablets">
+    <Sheet title={t`Phones and tablets`}>
       {error && <ErrorNotice error={error} />}
       {network?.links.length === 0 && (
         <p className="px-4 py-3">
-          The application is served on this machine alone. Started with{' '}
-          <code className="font-mono whitespace-nowrap">pronostico serve --lan</code> it is
-          encrypted, other devices of the workshop’s network reach it, and everybody signs in.
+          <Trans>
+            The application is served on this machine alone. Started with{' '}
+            <code className="font-mono whitespace-nowrap">pronostico serve --lan</code> it is
+            encrypted, other devices of the workshop’s network reach it, and everybody signs in.
+          </Trans>
         </p>
       )}
       {network && network.links.length > 0 && (
@@ -33,7 +37,7 @@ export function Devices() {
           <SignedInDevices />
           <Pairing />
           <div className="border-t border-rule px-4 py-3 text-sm">
-            <p>Without the camera, type one of these into the other device’s browser:</p>
+            <p>{t`Without the camera, type one of these into the other device’s browser:`}</p>
             <ul className="font-mono">
               {network.links.map((link) => (
                 <li key={link} className="break-all">
@@ -55,9 +59,11 @@ function Authority({ address, fingerprint }: { address: string; fingerprint: str
   return (
     <div className="mt-2">
       <p>
-        A device warns of the connection until it trusts{' '}
-        <a href={address}>this workshop’s certificate</a>: open it there and install it, after
-        comparing its SHA-256:
+        <Trans>
+          A device warns of the connection until it trusts{' '}
+          <a href={address}>this workshop’s certificate</a>: open it there and install it, after
+          comparing its SHA-256:
+        </Trans>
       </p>
       <p className="font-mono text-xs break-all">{fingerprint}</p>
     </div>
@@ -82,13 +88,15 @@ function SignedInDevices() {
           >
             <span className="flex-1">
               <span className={one.this ? 'font-semibold' : ''}>{one.device}</span>
-              {one.this && ' (this one)'}
+              {one.this && t` (this one)`}
               <span className="block text-sm text-ink-soft">
-                {one.person}, last used {moment(one.used_at)}
+                <Trans>
+                  {one.person}, last used {moment(one.used_at)}
+                </Trans>
               </span>
             </span>
             <Button look="quiet" onClick={() => end.mutate(one.id)} disabled={end.isPending}>
-              Sign out
+              {t`Sign out`}
             </Button>
           </li>
         ))}

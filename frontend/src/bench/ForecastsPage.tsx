@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Plural, Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { forecastReviewQuery } from '@/api/queries'
@@ -15,34 +17,40 @@ const FEW = 20
 
 /** Every past forecast of this workshop against what was then found. */
 export function ForecastsPage() {
-  useTitle('How our forecasts did')
+  useTitle(t`How our forecasts did`)
   const asked = useQuery(forecastReviewQuery)
   const { unit } = usePreferences()
   if (!asked.data) {
-    return asked.error ? <ErrorNotice error={asked.error} /> : <Loading what="past forecasts" />
+    return asked.error ? <ErrorNotice error={asked.error} /> : <Loading what={t`past forecasts`} />
   }
   const { review, calculating, failed } = asked.data
   return (
     <div className="mx-auto max-w-[1100px]">
-      <h1 className="mb-1">How our forecasts did</h1>
+      <h1 className="mb-1">{t`How our forecasts did`}</h1>
       <p className="mb-3 max-w-[75ch] text-ink-soft">
-        Each clearance that was found is compared with the forecast from the visits before it, as it
-        is calculated today from the engine’s own record, without sister engines.
+        {t`Each clearance that was found is compared with the forecast from the visits before it, as it is calculated today from the engine’s own record, without sister engines.`}
       </p>
       {calculating && (
         <p role="status" className="mb-3">
-          Looking back: {calculating.done} of {calculating.total} engines.
+          <Trans>
+            Looking back: {calculating.done} of {calculating.total} engines.
+          </Trans>
         </p>
       )}
       {failed.length > 0 && (
-        <p className="mb-3 text-tight">Could not be calculated: {failed.join(', ')}.</p>
+        <p className="mb-3 text-tight">
+          <Trans>Could not be calculated: {failed.join(', ')}.</Trans>
+        </p>
       )}
       {review.whole ? (
         <Known review={review} whole={review.whole} unit={unit} />
       ) : (
         !calculating && (
           <Empty>
-            No engine has been measured at two visits yet. <Link to="/">Back to the workshop</Link>
+            <Trans>
+              No engine has been measured at two visits yet.{' '}
+              <Link to="/">Back to the workshop</Link>
+            </Trans>
           </Empty>
         )
       )}
@@ -62,11 +70,13 @@ function Known({
   return (
     <div className="flex flex-col gap-4">
       <Sheet
-        title="All engines"
+        title={t`All engines`}
         aside={
           <span className="text-sm text-ink-soft">
-            {whole.count} clearances at {review.visits} visits of {review.engines} engine
-            {review.engines === 1 ? '' : 's'}
+            <Trans>
+              {whole.count} clearances at {review.visits} visits of{' '}
+              <Plural value={review.engines} one="# engine" other="# engines" />
+            </Trans>
           </span>
         }
       >
@@ -75,9 +85,13 @@ function Known({
             <Held whole={whole} unit={unit} />
             {review.bounded > 0 && (
               <p className="text-sm text-ink-soft">
-                Not counted: {review.bounded} reading{review.bounded === 1 ? '' : 's'} that only
-                {review.bounded === 1 ? ' says' : ' say'} that the clearance was smaller or larger
-                than one blade.
+                <Trans>
+                  <Plural
+                    value={review.bounded}
+                    one="Not counted: # reading that only says that the clearance was smaller or larger than one blade."
+                    other="Not counted: # readings that only say that the clearance was smaller or larger than one blade."
+                  />
+                </Trans>
               </p>
             )}
           </div>
@@ -85,8 +99,13 @@ function Known({
         </div>
       </Sheet>
       <Feel feel={review.feel} unit={unit} />
-      <Groups title="By kind of engine" what="kind" tallies={review.by_kind} unit={unit} />
-      <Groups title="By technician" what="measured by" tallies={review.by_technician} unit={unit} />
+      <Groups title={t`By kind of engine`} what={t`kind`} tallies={review.by_kind} unit={unit} />
+      <Groups
+        title={t`By technician`}
+        what={t`measured by`}
+        tallies={review.by_technician}
+        unit={unit}
+      />
     </div>
   )
 }
@@ -95,31 +114,37 @@ function Held({ whole, unit }: { whole: ForecastTally; unit: LengthUnit }) {
   const { least: low, most: high } = whole.chance_of_most
   const few = whole.count < FEW
   const verdict = few
-    ? 'Too few to judge.'
+    ? t`Too few to judge.`
     : whole.in_most < low
-      ? 'That is too few: the forecasts are too sure of themselves.'
+      ? t`That is too few: the forecasts are too sure of themselves.`
       : whole.in_most > high
-        ? 'That is more than it should be: the forecasts could be narrower.'
-        : 'That is as it should be.'
+        ? t`That is more than it should be: the forecasts could be narrower.`
+        : t`That is as it should be.`
   return (
     <>
       <p>
-        <strong>
-          {whole.in_most} of {whole.count} ({percent(whole.in_most / whole.count)}) lay within the
-          90 % interval
-        </strong>
-        , {whole.in_half} ({percent(whole.in_half / whole.count)}) within the 50 % interval.{' '}
-        {verdict}
+        <Trans>
+          <strong>
+            {whole.in_most} of {whole.count} ({percent(whole.in_most / whole.count)}) lay within the
+            90 % interval
+          </strong>
+          , {whole.in_half} ({percent(whole.in_half / whole.count)}) within the 50 % interval.{' '}
+          {verdict}
+        </Trans>
         {!few && (
           <>
             {' '}
-            Right forecasts would put about {low} to {high} within the 90 % interval.
+            <Trans>
+              Right forecasts would put about {low} to {high} within the 90 % interval.
+            </Trans>
           </>
         )}
       </p>
       <p>
-        Typically a forecast was off by <strong>{sdText(whole.error_mm, unit)}</strong>, and its 90
-        % interval reached {sdText(whole.half_width_mm, unit)} either way.
+        <Trans>
+          Typically a forecast was off by <strong>{sdText(whole.error_mm, unit)}</strong>, and its
+          90 % interval reached {sdText(whole.half_width_mm, unit)} either way.
+        </Trans>
       </p>
     </>
   )
@@ -146,10 +171,10 @@ function Groups({
               {[
                 what,
                 'forecasts',
-                'in the 50 %',
-                'in the 90 %',
-                'typically off by',
-                '90 % reaches',
+                t`in the 50 %`,
+                t`in the 90 %`,
+                t`typically off by`,
+                t`90 % reaches`,
               ].map((head) => (
                 <th key={head} className="py-1 pr-3 font-normal">
                   {head}
@@ -166,7 +191,7 @@ function Groups({
                 <td className="pr-3">{one.count}</td>
                 {one.count < FEW ? (
                   <td colSpan={4} className="text-ink-soft">
-                    too few to judge
+                    {t`too few to judge`}
                   </td>
                 ) : (
                   <>

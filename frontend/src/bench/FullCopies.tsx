@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
 import { api, ProblemError, unwrap, type Copies } from '@/api/client'
@@ -21,7 +23,7 @@ export function FullCopies() {
   })
   if (!copies.data) return copies.error ? <ErrorNotice error={copies.error} /> : null
   return (
-    <Sheet title="Full copies">
+    <Sheet title={t`Full copies`}>
       <div className="flex flex-col gap-3 px-4 py-3">
         <LastCopy copies={copies.data} />
         <Daily key={copies.data.daily?.folder ?? ''} copies={copies.data} />
@@ -36,14 +38,16 @@ function LastCopy({ copies: { last, daily, fault } }: { copies: Copies }) {
   if (fault) {
     return (
       <p className="border-l-4 border-loose pl-3" role="alert">
-        <strong>The daily copy failed:</strong> {fault}
+        <strong>{t`The daily copy failed:`}</strong> {fault}
       </p>
     )
   }
   if (last && days !== undefined && days <= TOO_OLD_DAYS) {
     return (
       <p>
-        Last full copy: {day(last.made_at.slice(0, 10))}, in {last.folder}.
+        <Trans>
+          Last full copy: {day(last.made_at.slice(0, 10))}, in {last.folder}.
+        </Trans>
       </p>
     )
   }
@@ -51,12 +55,12 @@ function LastCopy({ copies: { last, daily, fault } }: { copies: Copies }) {
     <p className="border-l-4 border-doubt pl-3">
       <strong>
         {days === undefined
-          ? 'No full copy has been made yet.'
-          : `The last full copy is ${days} days old.`}
+          ? t`No full copy has been made yet.`
+          : t`The last full copy is ${days} days old.`}
       </strong>{' '}
       {daily
-        ? 'One will be made within a minute or two.'
-        : 'Choose a folder below, best on another disk; copies are made while people work.'}
+        ? t`One will be made within a minute or two.`
+        : t`Choose a folder below, best on another disk; copies are made while people work.`}
     </p>
   )
 }
@@ -84,15 +88,15 @@ function Daily({ copies: { daily } }: { copies: Copies }) {
   return (
     <form onSubmit={submit} noValidate className="grid grid-cols-[1fr_9rem] gap-x-5 gap-y-3">
       <Field
-        label="Full copy every day, into the folder"
+        label={t`Full copy every day, into the folder`}
         value={folder}
-        hint="a path on the machine that runs this; the last 7 days, 4 weeks and 12 months are kept"
+        hint={t`a path on the machine that runs this; the last 7 days, 4 weeks and 12 months are kept`}
         onChange={(event) => setFolder(event.target.value)}
         fault={refused?.at('$.folder')}
       />
       <Field
-        label="From"
-        unit="o'clock"
+        label={t`From`}
+        unit={t`o'clock`}
         inputMode="numeric"
         value={hour}
         onChange={(event) => setHour(event.target.value)}
@@ -100,14 +104,14 @@ function Daily({ copies: { daily } }: { copies: Copies }) {
       />
       <div className="col-span-2 flex flex-wrap items-center gap-4">
         <Button type="submit" disabled={set.isPending}>
-          {daily ? 'Save' : 'Copy every day'}
+          {daily ? t`Save` : t`Copy every day`}
         </Button>
         {daily && (
           <Button disabled={stop.isPending} onClick={() => stop.mutate()}>
-            No daily copies
+            {t`No daily copies`}
           </Button>
         )}
-        {set.isSuccess && daily && <span role="status">saved</span>}
+        {set.isSuccess && daily && <span role="status">{t`saved`}</span>}
         {set.error && !refused && <ErrorNotice error={set.error} />}
         {stop.error && <ErrorNotice error={stop.error} />}
       </div>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useState } from 'react'
 import { ANSWER_WORDS } from '@/blades/answers'
 import { Button } from '@/design/Button'
@@ -8,15 +9,15 @@ import { keyFault, putKey, type HandAction } from '@/hands/keys'
 import { canVibrate, signal, type Signal } from '@/hands/signals'
 
 const ACTIONS: { action: HandAction; words: string; always: string }[] = [
-  { action: 'no-go', words: ANSWER_WORDS['no-go'], always: 'J or 1' },
-  { action: 'drag', words: ANSWER_WORDS.drag, always: 'K or 2' },
-  { action: 'free', words: ANSWER_WORDS.free, always: 'L or 3' },
-  { action: 'next', words: 'next valve', always: 'Enter' },
+  { action: 'no-go', words: ANSWER_WORDS['no-go'], always: t`J or 1` },
+  { action: 'drag', words: ANSWER_WORDS.drag, always: t`K or 2` },
+  { action: 'free', words: ANSWER_WORDS.free, always: t`L or 3` },
+  { action: 'next', words: t`next valve`, always: 'Enter' },
 ]
 const TRY: { what: Signal; words: string }[] = [
-  { what: 'in-spec', words: 'decided, in spec' },
-  { what: 'out-of-spec', words: 'decided, out of spec' },
-  { what: 'not-understood', words: 'not understood' },
+  { what: 'in-spec', words: t`decided, in spec` },
+  { what: 'out-of-spec', words: t`decided, out of spec` },
+  { what: 'not-understood', words: t`not understood` },
 ]
 
 /** What this device tells by sound and vibration while measuring, and which keys its foot switch sends. */
@@ -41,18 +42,17 @@ export function HandSheet() {
   })
 
   return (
-    <Sheet title="Keys, tones and voice">
+    <Sheet title={t`Keys, tones and voice`}>
       <div className="px-4 py-3">
         <p>
-          For this device. A foot switch or a presenter’s remote is a keyboard: put what it sends to
-          an answer, and measure without a clean finger.
+          {t`For this device. A foot switch or a presenter’s remote is a keyboard: put what it sends to an answer, and measure without a clean finger.`}
         </p>
         <table className="mt-2 w-full">
           <thead className="text-left text-sm text-ink-soft">
             <tr>
-              <th className="font-normal">On Measure</th>
-              <th className="font-normal">Key</th>
-              <th className="font-normal">One more key</th>
+              <th className="font-normal">{t`On Measure`}</th>
+              <th className="font-normal">{t`Key`}</th>
+              <th className="font-normal">{t`One more key`}</th>
             </tr>
           </thead>
           <tbody>
@@ -67,19 +67,19 @@ export function HandSheet() {
                     <Button
                       look={asked === action ? 'main' : 'plain'}
                       className="min-w-24"
-                      aria-label={`${words}: ${asked === action ? 'press a key' : (shown(keys[action]) ?? 'choose a key')}`}
+                      aria-label={`${words}: ${asked === action ? t`press a key` : (shown(keys[action]) ?? t`choose a key`)}`}
                       onClick={() => (asked === action ? stop() : setAsked(action))}
                     >
-                      {asked === action ? 'Press a key' : (shown(keys[action]) ?? 'Choose')}
+                      {asked === action ? t`Press a key` : (shown(keys[action]) ?? t`Choose`)}
                     </Button>
                     {keys[action] !== undefined && (
                       <Button
                         look="quiet"
                         className="px-2!"
-                        aria-label={`Remove the key of: ${words}`}
+                        aria-label={t`Remove the key of: ${words}`}
                         onClick={() => changeHandSettings({ keys: putKey(keys, action, null) })}
                       >
-                        remove
+                        {t`remove`}
                       </Button>
                     )}
                   </span>
@@ -91,35 +91,34 @@ export function HandSheet() {
         <p aria-live="polite" className={fault ? 'text-tight' : 'text-sm text-ink-soft'}>
           {fault ??
             (asked
-              ? 'Press the pedal or the key now. Esc leaves it as it was.'
-              : 'On Measure a key chosen here comes before what it does otherwise.')}
+              ? t`Press the pedal or the key now. Esc leaves it as it was.`
+              : t`On Measure a key chosen here comes before what it does otherwise.`)}
         </p>
       </div>
       <fieldset className="border-t border-rule px-4 py-3">
-        <legend className="sr-only">What is told without looking</legend>
-        <Switch label="Tones" on={tones} onChange={(on) => changeHandSettings({ tones: on })} />
+        <legend className="sr-only">{t`What is told without looking`}</legend>
+        <Switch label={t`Tones`} on={tones} onChange={(on) => changeHandSettings({ tones: on })} />
         {canVibrate() ? (
           <Switch
-            label="Vibration"
+            label={t`Vibration`}
             on={vibration}
             onChange={(on) => changeHandSettings({ vibration: on })}
           />
         ) : (
-          <p className="text-sm text-ink-soft">This browser cannot make the device vibrate.</p>
+          <p className="text-sm text-ink-soft">{t`This browser cannot make the device vibrate.`}</p>
         )}
         <Switch
-          label="Spoken answers always need “feeler gauge” before them"
+          label={t`Spoken answers always need “feeler gauge” before them`}
           on={prefixAlways}
           onChange={(on) => changeHandSettings({ prefixAlways: on })}
         />
         {!prefixAlways && (
           <p className="text-sm text-ink-soft">
-            For six seconds after the next blade was said aloud it may be left out. What others say
-            then is more easily taken for an answer.
+            {t`For six seconds after the next blade was said aloud it may be left out. What others say then is more easily taken for an answer.`}
           </p>
         )}
         <div className="mt-1 flex flex-wrap items-center gap-2">
-          <span>Try:</span>
+          <span>{t`Try:`}</span>
           {TRY.map(({ what, words }) => (
             <Button
               key={what}

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { queryOptions, useQuery } from '@tanstack/react-query'
 import { Fragment } from 'react'
 import { api, unwrap } from '@/api/client'
@@ -13,21 +15,25 @@ const kindsQuery = queryOptions({
 /** The instruments that ship: what each is held to, its caution, and the file that it can be replayed from. */
 export function InstrumentList() {
   const { data, error } = useQuery(kindsQuery)
-  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the instruments" />
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what={t`the instruments`} />
   return (
     <Sheet
-      title="Instruments"
+      title={t`Instruments`}
       aside={
-        <span className="text-sm text-ink-soft">used at a visit, from Measurements and tests</span>
+        <span className="text-sm text-ink-soft">
+          {t`used at a visit, from Measurements and tests`}
+        </span>
       }
     >
       <ul>
         {data.map((one) => (
           <li key={one.id} className="border-b border-rule px-4 py-2 last:border-0">
-            <strong>{one.label}</strong>, on the {one.held_to}. {one.how}
+            <Trans>
+              <strong>{one.label}</strong>, on the {one.held_to}. {one.how}
+            </Trans>
             <p className="text-sm text-loose">{one.caution}</p>
             <p className="text-sm text-ink-soft">
-              file:{' '}
+              {t`file:`}{' '}
               <code>
                 at_s
                 {one.channels.map((channel) => (

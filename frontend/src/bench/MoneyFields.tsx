@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { WorkshopSettings } from '@/api/client'
 import { Field } from '@/design/Field'
 
@@ -17,10 +18,10 @@ export function shownMoney(settings: WorkshopSettings): TypedMoney {
 }
 
 const FIELDS: Record<Key, { label: string; unit?: string; hint?: string }> = {
-  rate_per_hour: { label: 'Rate', unit: 'per hour', hint: 'empty: shows minutes only' },
-  currency: { label: 'Currency' },
-  tax_percent: { label: 'Tax', unit: '%', hint: 'empty: no tax is shown' },
-  shim_price: { label: 'Price of a shim', hint: 'without tax' },
+  rate_per_hour: { label: t`Rate`, unit: t`per hour`, hint: t`empty: shows minutes only` },
+  currency: { label: t`Currency` },
+  tax_percent: { label: t`Tax`, unit: '%', hint: t`empty: no tax is shown` },
+  shim_price: { label: t`Price of a shim`, hint: t`without tax` },
 }
 
 export function MoneyFields({

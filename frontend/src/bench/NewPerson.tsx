@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
 import { api, newId, ProblemError, unwrap, type Role } from '@/api/client'
@@ -56,10 +57,15 @@ export function NewPerson() {
   return (
     <form onSubmit={submit} className="flex flex-col gap-3 px-4 py-3">
       <div className="grid grid-cols-1 gap-3 sm:grid-cols-[2fr_1fr_1fr]">
-        <Field label="Full name" required maxLength={80} autoComplete="off" {...field('name')} />
-        <Field label="Initials" maxLength={4} placeholder="from the name" {...field('initials')} />
+        <Field label={t`Full name`} required maxLength={80} autoComplete="off" {...field('name')} />
+        <Field
+          label={t`Initials`}
+          maxLength={4}
+          placeholder={t`from the name`}
+          {...field('initials')}
+        />
         <SelectField
-          label="Role"
+          label={t`Role`}
           value={typed.role}
           choices={ROLES}
           onChange={(role) => change({ role })}
@@ -67,19 +73,18 @@ export function NewPerson() {
       </div>
       {session?.on_network && (
         <Field
-          label="Password"
+          label={t`Password`}
           type="password"
           autoComplete="new-password"
-          hint="at least 10 characters; empty: they sign in with a paired device alone"
+          hint={t`at least 10 characters; empty: they sign in with a paired device alone`}
           {...field('password')}
         />
       )}
       <p className="text-sm text-ink-soft">
-        A reader sees everything and changes nothing. An owner also sees to people, backups, learned
-        cases and the workshop’s figures.
+        {t`A reader sees everything and changes nothing. An owner also sees to people, backups, learned cases and the workshop’s figures.`}
       </p>
       <Button type="submit" className="self-start">
-        Add person
+        {t`Add person`}
       </Button>
       {add.error && <ErrorNotice error={add.error} />}
     </form>

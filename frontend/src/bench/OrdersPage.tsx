@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { BENCH_ADDRESS, stepAddress } from '@/api/addresses'
@@ -17,35 +19,34 @@ const ordersQuery = queryOptions({
 
 /** What work waits for, by supplier: printed, sent, and ticked off when it comes. */
 export function OrdersPage() {
-  useTitle('Parts on order')
+  useTitle(t`Parts on order`)
   const { data: parts, error } = useQuery(ordersQuery)
   const sources = [...new Set(parts?.map((one) => one.source))]
   return (
     <div className="mx-auto max-w-[1000px]">
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Parts on order</h1>
+        <h1>{t`Parts on order`}</h1>
         <div className="no-print flex flex-wrap gap-2">
           {parts && parts.length > 0 && (
             <>
               <a href="/api/parts-on-order.pdf" className={buttonClass()}>
-                PDF
+                {t`PDF`}
               </a>
               <a href="/api/parts-on-order.csv" download className={buttonClass()}>
-                CSV
+                {t`CSV`}
               </a>
             </>
           )}
           <Link to={BENCH_ADDRESS} className={buttonClass('quiet')}>
-            Bench
+            {t`Bench`}
           </Link>
         </div>
       </div>
       {error && <ErrorNotice error={error} />}
-      {!parts && !error && <Loading what="the parts" />}
+      {!parts && !error && <Loading what={t`the parts`} />}
       {parts?.length === 0 && (
         <Empty>
-          Nothing is on order. Shims are put on order at Adjust, other parts with the state of the
-          work in the top line of a visit.
+          {t`Nothing is on order. Shims are put on order at Adjust, other parts with the state of the work in the top line of a visit.`}
         </Empty>
       )}
       <div className="flex flex-col gap-4">
@@ -64,22 +65,22 @@ export function OrdersPage() {
 function FromSource({ source, parts }: { source: string; parts: OrderedPart[] }) {
   return (
     <Sheet
-      title={source || 'Supplier not entered'}
+      title={source || t`Supplier not entered`}
       aside={
         <a
           className="no-print text-sm"
-          href={`mailto:?subject=${encodeURIComponent('Order')}&body=${encodeURIComponent(mailText(parts))}`}
+          href={`mailto:?subject=${encodeURIComponent(t`Order`)}&body=${encodeURIComponent(mailText(parts))}`}
         >
-          write a mail
+          {t`write a mail`}
         </a>
       }
     >
       <table className="cards-when-narrow w-full border-collapse">
         <thead>
           <tr className="border-b border-rule text-left text-sm text-ink-soft">
-            {['Quantity', 'Part', 'For', 'Ordered', ''].map((head) => (
+            {[t`Quantity`, t`Part`, t`For`, t`Ordered`, ''].map((head) => (
               <th key={head} className="px-4 py-2 font-normal">
-                {head || <span className="sr-only">Arrived</span>}
+                {head || <span className="sr-only">{t`Arrived`}</span>}
               </th>
             ))}
           </tr>
@@ -121,28 +122,30 @@ function Line({ one }: { one: OrderedPart }) {
   })
   return (
     <tr className="border-b border-rule last:border-0">
-      <td className="px-4 py-2" data-label="Quantity">
+      <td className="px-4 py-2" data-label={t`Quantity`}>
         {one.count}
       </td>
-      <td className="px-4 py-2" data-label="Part">
+      <td className="px-4 py-2" data-label={t`Part`}>
         <strong>{one.what}</strong>
-        {one.diameter_mm !== null && `, diameter ${one.diameter_mm} mm`}
+        {one.diameter_mm !== null && t`, diameter ${one.diameter_mm} mm`}
       </td>
-      <td className="px-4 py-2" data-label="For">
+      <td className="px-4 py-2" data-label={t`For`}>
         <Link to={stepAddress(one.engine, one.visit, 'adjust')}>
-          {one.name}, visit {one.visit}
+          <Trans>
+            {one.name}, visit {one.visit}
+          </Trans>
         </Link>
       </td>
-      <td className="px-4 py-2" data-label="Ordered">
+      <td className="px-4 py-2" data-label={t`Ordered`}>
         {one.ordered ? day(one.ordered) : '–'}
       </td>
-      <td className="no-print px-4 py-1" data-label="Arrived">
+      <td className="no-print px-4 py-1" data-label={t`Arrived`}>
         <Button
-          aria-label={`${one.what} for ${one.name} arrived`}
+          aria-label={t`${one.what} for ${one.name} arrived`}
           disabled={arrive.isPending}
           onClick={() => arrive.mutate()}
         >
-          Arrived
+          {t`Arrived`}
         </Button>
         {arrive.error && <ErrorNotice error={arrive.error} />}
       </td>

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useMutation, useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, unwrap } from '@/api/client'
@@ -26,7 +28,7 @@ export function Pairing() {
       <div className="flex flex-wrap items-end gap-3">
         {owner && (
           <SelectField
-            label="For"
+            label={t`For`}
             value={whose}
             choices={people.map((one) => ({ id: one.id, label: one.name }))}
             onChange={(id) => {
@@ -36,7 +38,7 @@ export function Pairing() {
           />
         )}
         <Button look="main" onClick={() => pair.mutate()} disabled={pair.isPending || !whose}>
-          {pair.data ? 'New code' : 'Pair a device'}
+          {pair.data ? t`New code` : t`Pair a device`}
         </Button>
       </div>
       {pair.error && <ErrorNotice error={pair.error} />}
@@ -45,13 +47,15 @@ export function Pairing() {
           {/* Black on white in both themes: a camera reads nothing else as well. */}
           <img
             src={`data:image/svg+xml;utf8,${encodeURIComponent(pair.data.qr)}`}
-            alt="QR code of the pairing link"
+            alt={t`QR code of the pairing link`}
             className="w-56 border border-rule bg-white"
           />
           <div className="min-w-48 flex-1">
             <p>
-              Read it with the camera of the device. It signs one device in as <b>{name}</b>, once,
-              within {pair.data.minutes} minutes.
+              <Trans>
+                Read it with the camera of the device. It signs one device in as <b>{name}</b>,
+                once, within {pair.data.minutes} minutes.
+              </Trans>
             </p>
             <p className="mt-2 font-mono text-sm break-all">{pair.data.link}</p>
           </div>

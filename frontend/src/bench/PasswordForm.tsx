@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
 import { api, ProblemError, unwrap, type Person } from '@/api/client'
@@ -36,7 +37,7 @@ export function PasswordForm({ person, close }: { person: Person; close: () => v
     <form onSubmit={submit} className="flex w-full flex-col gap-3 pb-3">
       {own && person.has_password && (
         <Field
-          label="Password until now"
+          label={t`Password until now`}
           type="password"
           autoComplete="current-password"
           required
@@ -46,10 +47,10 @@ export function PasswordForm({ person, close }: { person: Person; close: () => v
         />
       )}
       <Field
-        label={`New password of ${person.name}`}
+        label={t`New password of ${person.name}`}
         type="password"
         autoComplete="new-password"
-        hint="at least 10 characters; every other device is signed out"
+        hint={t`at least 10 characters; every other device is signed out`}
         required
         value={password}
         fault={fault('$.password')}
@@ -57,10 +58,10 @@ export function PasswordForm({ person, close }: { person: Person; close: () => v
       />
       <div className="flex gap-2">
         <Button type="submit" disabled={change.isPending}>
-          Save password
+          {t`Save password`}
         </Button>
         <Button look="quiet" onClick={close}>
-          Cancel
+          {t`Cancel`}
         </Button>
       </div>
       {change.error && <ErrorNotice error={change.error} />}

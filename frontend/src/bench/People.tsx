@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -17,18 +19,17 @@ export function People() {
   const { data: people = [], error } = useQuery(peopleQuery)
   return (
     <Sheet
-      title="People"
+      title={t`People`}
       aside={
         <Link to={ALL_CHANGES_ADDRESS} className="text-sm">
-          Who changed what
+          {t`Who changed what`}
         </Link>
       }
     >
       {error && <ErrorNotice error={error} />}
       {people.length === 0 && !error && (
         <p className="px-4 pt-3 text-ink-soft">
-          Nobody yet. With a list, every entry says who made it, and one tap in the top line hands a
-          shared tablet on.
+          {t`Nobody yet. With a list, every entry says who made it, and one tap in the top line hands a shared tablet on.`}
         </p>
       )}
       <ul>
@@ -63,7 +64,7 @@ function PersonLine({ person }: { person: Person }) {
       </span>
       <span className="min-w-32 flex-1">{person.name}</span>
       <select
-        aria-label={`Role of ${person.name}`}
+        aria-label={t`Role of ${person.name}`}
         value={person.role}
         onChange={(event) => role.mutate(event.target.value as Role)}
         className="min-h-11 rounded-card border border-rule-strong bg-sheet px-2"
@@ -76,22 +77,26 @@ function PersonLine({ person }: { person: Person }) {
       </select>
       {session?.on_network && (
         <Button look="quiet" onClick={() => setOpen(open === 'password' ? undefined : 'password')}>
-          {person.has_password ? 'New password' : 'Set password'}
+          {person.has_password ? t`New password` : t`Set password`}
         </Button>
       )}
       <Button look="quiet" onClick={() => setOpen(open === 'remove' ? undefined : 'remove')}>
-        Remove
+        {t`Remove`}
       </Button>
       {open === 'password' && <PasswordForm person={person} close={() => setOpen(undefined)} />}
       {open === 'remove' && (
         <div className="flex w-full flex-wrap items-center gap-2 pb-2">
           <p className="flex-1">
-            Remove {person.name}? All their devices are signed out; what they entered goes on naming
-            them.
+            <Trans>
+              Remove {person.name}? All their devices are signed out; what they entered goes on
+              naming them.
+            </Trans>
           </p>
-          <Button onClick={() => remove.mutate()}>Remove {person.name}</Button>
+          <Button onClick={() => remove.mutate()}>
+            <Trans>Remove {person.name}</Trans>
+          </Button>
           <Button look="quiet" onClick={() => setOpen(undefined)}>
-            Cancel
+            {t`Cancel`}
           </Button>
         </div>
       )}

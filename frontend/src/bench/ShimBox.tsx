@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
 import { api, unwrap, type BoxedShim, type CountIn } from '@/api/client'
@@ -8,6 +10,7 @@ import { ErrorNotice, Loading } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 import { typedFigure } from '@/design/typedFigure'
 import { typedShimMm } from '@/design/typedLength'
+import { fixed } from '@/design/format'
 
 /** The workshop's shims: how many of each size; valves that are set take from it and give back to it. */
 export function ShimBox() {
@@ -19,21 +22,23 @@ export function ShimBox() {
     onSuccess: (box) => queryClient.setQueryData(shimBoxQuery.queryKey, box),
     onError: () => queryClient.invalidateQueries({ queryKey: shimBoxQuery.queryKey }),
   })
-  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the shim box" />
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what={t`the shim box`} />
   const count = data.reduce((sum, one) => sum + one.count, 0)
   return (
     <Sheet
-      title="Shim box"
+      title={t`Shim box`}
       aside={
         <span className="text-sm text-ink-soft">
-          {count} in {data.length} sizes
+          <Trans>
+            {count} in {data.length} sizes
+          </Trans>
         </span>
       }
     >
       {put.error && <ErrorNotice error={put.error} />}
       {data.length === 0 && (
         <p className="px-4 pt-3 text-ink-soft">
-          Empty. Add a size below; shims removed from valves are added as you adjust.
+          {t`Empty. Add a size below; shims removed from valves are added as you adjust.`}
         </p>
       )}
       {diameters(data).map(({ diameter, shims }) => (
@@ -52,7 +57,7 @@ export function ShimBox() {
 }
 
 function diameterText(diameter: number | null): string {
-  return diameter === null ? 'diameter not entered' : `diameter ${diameter} mm`
+  return diameter === null ? t`diameter not entered` : t`diameter ${diameter} mm`
 }
 
 function diameters(box: BoxedShim[]) {
@@ -65,33 +70,33 @@ function diameters(box: BoxedShim[]) {
 
 function Size({ shim, onCount }: { shim: BoxedShim; onCount: (body: CountIn) => void }) {
   const { shim_mm, diameter_mm, count } = shim
-  const name = `${shim_mm.toFixed(3)} mm`
+  const name = `${fixed(shim_mm, 3)} mm`
   const to = (next: number | null) => onCount({ shim_mm, diameter_mm, count: next, was: count })
   return (
     <li className="flex min-h-12 items-center gap-2 border-b border-rule">
       <strong className="w-24">{name}</strong>
       <span className={`flex-1 ${count === 0 ? 'text-loose' : ''}`}>
-        {count === 0 ? 'none left' : count}
+        {count === 0 ? t`none left` : count}
       </span>
       <Button
         className="px-3!"
-        aria-label={`One ${name} less`}
+        aria-label={t`One ${name} less`}
         disabled={count === 0}
         onClick={() => to(count - 1)}
       >
         −
       </Button>
-      <Button className="px-3!" aria-label={`One ${name} more`} onClick={() => to(count + 1)}>
+      <Button className="px-3!" aria-label={t`One ${name} more`} onClick={() => to(count + 1)}>
         +
       </Button>
       {count === 0 && (
         <Button
           look="quiet"
           className="px-2!"
-          aria-label={`Remove ${name}`}
+          aria-label={t`Remove ${name}`}
           onClick={() => to(null)}
         >
-          remove
+          {t`remove`}
         </Button>
       )}
     </li>
@@ -105,12 +110,12 @@ function NewSize({ known, onCount }: { known: BoxedShim[]; onCount: (body: Count
   const diameter = typedFigure(typed.diameter)
   const count = typedFigure(typed.count)
   const fault = {
-    shim: shim === null || shim < 0.1 || shim > 10 ? 'from 0.1 to 10 mm' : undefined,
+    shim: shim === null || shim < 0.1 || shim > 10 ? t`from 0.1 to 10 mm` : undefined,
     diameter:
       typed.diameter.trim() !== '' && (diameter === null || diameter < 1 || diameter > 100)
-        ? 'from 1 to 100 mm, or empty'
+        ? t`from 1 to 100 mm, or empty`
         : undefined,
-    count: count === null || count < 0 || !Number.isInteger(count) ? 'a whole number' : undefined,
+    count: count === null || count < 0 || !Number.isInteger(count) ? t`a whole number` : undefined,
   }
 
   function submit(event: FormEvent) {
@@ -150,7 +155,7 @@ function NewSize({ known, onCount }: { known: BoxedShim[]; onCount: (body: Count
       {field('diameter', 'Diameter', 'mm')}
       {field('count', 'Quantity')}
       <Button type="submit" className="mt-6 self-start">
-        Add
+        {t`Add`}
       </Button>
     </form>
   )

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { ForecastTally } from '@/api/client'
 
 const WIDTH = 440
@@ -16,7 +17,7 @@ export function Tenths({ tally: { tenths, count } }: { tally: ForecastTally }) {
       <svg
         viewBox={`0 0 ${WIDTH} ${HEIGHT + 18}`}
         role="img"
-        aria-label={`Readings by where they fell in their forecast. ${words.join('; ')}`}
+        aria-label={t`Readings by where they fell in their forecast. ${words.join('; ')}`}
         className="w-full"
       >
         <line
@@ -48,15 +49,14 @@ export function Tenths({ tally: { tenths, count } }: { tally: ForecastTally }) {
         ))}
         <line x1={0} x2={WIDTH} y1={HEIGHT} y2={HEIGHT} className="stroke-ink" />
         <text x={0} y={HEIGHT + 14} className="fill-ink-soft text-[11px]">
-          tighter than forecast
+          {t`tighter than forecast`}
         </text>
         <text x={WIDTH} y={HEIGHT + 14} textAnchor="end" className="fill-ink-soft text-[11px]">
-          looser than forecast
+          {t`looser than forecast`}
         </text>
       </svg>
       <figcaption className="text-sm text-ink-soft">
-        Where in its forecast each reading fell, in ten bands of equal probability; dashed: what
-        right forecasts would give.
+        {t`Where in its forecast each reading fell, in ten bands of equal probability; dashed: what right forecasts would give.`}
       </figcaption>
     </figure>
   )

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
 import { api, ProblemError, unwrap, type WorkshopSettings } from '@/api/client'
@@ -14,7 +15,8 @@ import { typedFigure } from '@/design/typedFigure'
 /** The workshop's rate and how long its hands take: what a price is made of. */
 export function WorkshopFigures() {
   const { data, error } = useQuery(workshopSettingsQuery)
-  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the workshop settings" />
+  if (!data)
+    return error ? <ErrorNotice error={error} /> : <Loading what={t`the workshop settings`} />
   return <Figures start={data} />
 }
 
@@ -73,7 +75,7 @@ function Figures({ start }: { start: WorkshopSettings }) {
   const refused = keep.error instanceof ProblemError ? keep.error : undefined
   const faultOf = (typed: string, path: string, mayBeEmpty = false) => {
     const empty = typed.trim() === ''
-    if (checked && (empty ? !mayBeEmpty : typedFigure(typed) === null)) return 'must be a number'
+    if (checked && (empty ? !mayBeEmpty : typedFigure(typed) === null)) return t`must be a number`
     return refused?.at(path)
   }
   const needed = [check, camshafts, risk, margin, ...Object.values(setting)]
@@ -103,7 +105,7 @@ function Figures({ start }: { start: WorkshopSettings }) {
   }
 
   return (
-    <Sheet title="Labour rate, times and risk">
+    <Sheet title={t`Labour rate, times and risk`}>
       <form onSubmit={submit} noValidate className="grid grid-cols-2 gap-x-5 gap-y-3 p-4">
         <MoneyFields
           typed={money}
@@ -113,16 +115,16 @@ function Figures({ start }: { start: WorkshopSettings }) {
           }
         />
         <Field
-          label="Checking a valve"
+          label={t`Checking a valve`}
           unit="min"
           inputMode="decimal"
           value={check}
-          hint="including turning the crank"
+          hint={t`including turning the crank`}
           onChange={(event) => setCheck(event.target.value)}
           fault={faultOf(check, '$.check_minutes_per_valve')}
         />
         <Field
-          label="Removing and refitting camshafts"
+          label={t`Removing and refitting camshafts`}
           unit="min"
           inputMode="decimal"
           value={camshafts}
@@ -130,24 +132,24 @@ function Figures({ start }: { start: WorkshopSettings }) {
           fault={faultOf(camshafts, '$.camshafts_out_minutes')}
         />
         <SelectField
-          label="Pressure"
+          label={t`Pressure`}
           value={pressure}
           choices={PRESSURE_UNITS}
           onChange={setPressure}
         />
-        <SelectField label="Vacuum" value={vacuum} choices={VACUUM_UNITS} onChange={setVacuum} />
+        <SelectField label={t`Vacuum`} value={vacuum} choices={VACUUM_UNITS} onChange={setVacuum} />
         <Field
-          label="Next check at a risk of"
+          label={t`Next check at a risk of`}
           unit="%"
           inputMode="decimal"
           value={risk}
-          hint="that any valve is out of spec; 1 to 50"
+          hint={t`that any valve is out of spec; 1 to 50`}
           onChange={(event) => setRisk(event.target.value)}
           fault={faultOf(risk, '$.next_check_risk')}
         />
         <Field
-          label="Out-of-spec margin"
-          unit="mm beyond the limit"
+          label={t`Out-of-spec margin`}
+          unit={t`mm beyond the limit`}
           inputMode="decimal"
           value={margin}
           onChange={(event) => setMargin(event.target.value)}
@@ -156,7 +158,7 @@ function Figures({ start }: { start: WorkshopSettings }) {
         {Object.entries(setting).map(([kind, typed]) => (
           <Field
             key={kind}
-            label={`Adjusting one: ${kind.replaceAll('-', ' ')}`}
+            label={t`Adjusting one: ${kind.replaceAll('-', ' ')}`}
             unit="min"
             inputMode="decimal"
             value={typed}
@@ -166,9 +168,9 @@ function Figures({ start }: { start: WorkshopSettings }) {
         ))}
         <div className="col-span-2 flex items-center justify-end gap-4">
           {keep.error && !refused && <ErrorNotice error={keep.error} />}
-          {keep.isSuccess && <span role="status">saved</span>}
+          {keep.isSuccess && <span role="status">{t`saved`}</span>}
           <Button look="main" type="submit" disabled={keep.isPending}>
-            Save
+            {t`Save`}
           </Button>
         </div>
       </form>

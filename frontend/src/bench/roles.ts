@@ -1,7 +1,8 @@
+import { t } from '@lingui/core/macro'
 import type { Role } from '@/api/client'
 
 export const ROLES: { id: Role; label: string }[] = [
-  { id: 'reader', label: 'reader' },
-  { id: 'technician', label: 'technician' },
-  { id: 'owner', label: 'owner' },
+  { id: 'reader', label: t`reader` },
+  { id: 'technician', label: t`technician` },
+  { id: 'owner', label: t`owner` },
 ]

@@ -1,3 +1,4 @@
+import { Trans } from '@lingui/react/macro'
 import { ANSWER_WORDS, ANSWERS } from './answers'
 import { FeltMark } from './BladeFan'
 
@@ -26,7 +27,9 @@ export function AnswerButtons({
               {ANSWER_WORDS[felt]}
             </span>
             <span className="text-sm text-ink-soft max-lg:hidden">
-              {keys[0]} or {keys[1]}
+              <Trans>
+                {keys[0]} or {keys[1]}
+              </Trans>
             </span>
           </button>
         ),

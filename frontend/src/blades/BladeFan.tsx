@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { bladeFigure, type LengthUnit } from '@/design/format'
 import type { Felt } from './bladeChoice'
 import { fanGeometry, type Leaf } from './fanGeometry'
@@ -36,7 +37,7 @@ export function BladeFan({
       viewBox={`0 0 ${fan.width} ${fan.height}`}
       className="mx-auto block h-auto w-full max-w-[440px] lg:max-w-[524px]"
       role="radiogroup"
-      aria-label="Blades of the set"
+      aria-label={t`Blades of the set`}
     >
       <g transform={`translate(${fan.pivot.x} ${fan.pivot.y})`}>
         {fan.leaves.map((leaf) => (
@@ -84,7 +85,7 @@ function BladeLeaf({
       className="blade-leaf"
       role="radio"
       aria-checked={chosen}
-      aria-label={`${spoken}${felt ? `, ${ANSWER_WORDS[felt]}` : ''}${advised ? ', recommended' : ''}`}
+      aria-label={`${spoken}${felt ? `, ${ANSWER_WORDS[felt]}` : ''}${advised ? t`, recommended` : ''}`}
       tabIndex={reachable ? 0 : -1}
       transform={`rotate(${leaf.turn})`}
       onClick={() => onChoose(leaf.index)}

@@ -1,10 +1,12 @@
+import { t } from '@lingui/core/macro'
+import { Plural, Trans } from '@lingui/react/macro'
 import type { BladeSet } from '@/api/client'
 import { bladeFigure, length, lengthRange, type LengthUnit } from '@/design/format'
 
 const PRINT_WORDS: Record<BladeSet['unit'], string> = {
   mm: 'mm',
   thou: 'thou',
-  both: 'mm and thou',
+  both: t`mm and thou`,
 }
 
 /** How many blades, from where to where, and what is printed on them. */
@@ -13,8 +15,10 @@ export function BladeSetRange({ set, unit }: { set: BladeSet; unit: LengthUnit }
   const thickest = set.blades_mm.at(-1) ?? thinnest
   return (
     <span className="text-ink-soft">
-      {set.blades_mm.length} {set.blades_mm.length === 1 ? 'blade' : 'blades'},{' '}
-      {lengthRange(thinnest, thickest, unit)}, printed in {PRINT_WORDS[set.unit]}
+      <Trans>
+        <Plural value={set.blades_mm.length} one="# blade" other="# blades" />,{' '}
+        {lengthRange(thinnest, thickest, unit)}, printed in {PRINT_WORDS[set.unit]}
+      </Trans>
     </span>
   )
 }
@@ -24,8 +28,10 @@ type Gap = BladeSet['gaps'][number]['gaps'][number]
 function gapWords(gap: Gap, unit: LengthUnit): string {
   const stacks = gap.stacks.map((stack) => stack.map((one) => bladeFigure(one, unit)).join(' + '))
   const filled =
-    stacks.length === 0 ? 'two stacked blades do not fill it' : `filled by ${stacks.join(' or ')}`
-  return `no blade between ${bladeFigure(gap.from_mm, unit)} and ${length(gap.to_mm, unit)}, ${filled}`
+    stacks.length === 0
+      ? t`two stacked blades do not fill it`
+      : t`filled by ${stacks.join(t` or `)}`
+  return t`no blade between ${bladeFigure(gap.from_mm, unit)} and ${length(gap.to_mm, unit)}, ${filled}`
 }
 
 /** Where the set is too coarse for a spec, and which two blades held together fill it. */
@@ -36,10 +42,12 @@ export function BladeSetGaps({ set, unit }: { set: BladeSet; unit: LengthUnit })
       {set.gaps.map(({ valves, spec, gaps }) => (
         <li key={valves.join()}>
           <span className="font-semibold">
-            Spec {lengthRange(spec.min_mm, spec.max_mm, unit)} ({valves.join(' ')}):
+            <Trans>
+              Spec {lengthRange(spec.min_mm, spec.max_mm, unit)} ({valves.join(' ')}):
+            </Trans>
           </span>{' '}
           {gaps.length === 0
-            ? 'no gap near the spec.'
+            ? t`no gap near the spec.`
             : `${gaps.map((gap) => gapWords(gap, unit)).join('; ')}.`}
         </li>
       ))}

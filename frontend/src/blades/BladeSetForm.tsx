@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
 import { api, newId, ProblemError, unwrap, withoutSent, type BladeSet } from '@/api/client'
@@ -9,9 +10,9 @@ import { usePreferences } from '@/design/preferences'
 type Printed = BladeSet['unit']
 
 const PRINTED: { id: Printed; label: string; example: string }[] = [
-  { id: 'mm', label: 'millimetres', example: '0.05 to 0.50 by 0.05, or 0.04 0.05 0.08 …' },
-  { id: 'thou', label: 'thou', example: '2 to 20 by 1, or 1.5 2 3 …' },
-  { id: 'both', label: 'both, as mm/thou', example: '0.051/2 0.102/4 0.152/6 …' },
+  { id: 'mm', label: t`millimetres`, example: t`0.05 to 0.50 by 0.05, or 0.04 0.05 0.08 …` },
+  { id: 'thou', label: 'thou', example: t`2 to 20 by 1, or 1.5 2 3 …` },
+  { id: 'both', label: t`both, as mm/thou`, example: '0.051/2 0.102/4 0.152/6 …' },
 ]
 
 /** A whole set of blades in one line, as one would say it; new, or in place of one that is there. */
@@ -41,7 +42,7 @@ export function BladeSetForm({
         api.PUT('/api/blade-sets/{set_id}', {
           params: { path: { set_id: id } },
           body: {
-            name: sent.name.trim() || 'My feeler gauges',
+            name: sent.name.trim() || t`My feeler gauges`,
             text: sent.text,
             unit: printed,
             was: shown ? { name: shown.name, text: shown.text, unit: shown.unit } : null,
@@ -68,7 +69,7 @@ export function BladeSetForm({
   return (
     <form onSubmit={submit} className="flex flex-col gap-3 p-4" noValidate>
       <fieldset className="flex flex-wrap gap-x-6">
-        <legend className="text-sm font-semibold">Marked on the blades</legend>
+        <legend className="text-sm font-semibold">{t`Marked on the blades`}</legend>
         {PRINTED.map((one) => (
           <label key={one.id} className="flex min-h-11 items-center gap-2">
             <input
@@ -83,7 +84,7 @@ export function BladeSetForm({
         ))}
       </fieldset>
       <Field
-        label="The set, thinnest to thickest"
+        label={t`The set, thinnest to thickest`}
         unit={printed === 'both' ? 'mm/thou' : printed}
         value={text}
         onChange={(event) => {
@@ -94,17 +95,17 @@ export function BladeSetForm({
         fault={fault}
       />
       <Field
-        label="Name"
+        label={t`Name`}
         value={name}
         maxLength={80}
-        placeholder="My feeler gauges"
+        placeholder={t`My feeler gauges`}
         onChange={(event) => setName(event.target.value)}
       />
       {keep.error && !fault && <ErrorNotice error={keep.error} />}
       <div className="flex justify-end gap-2">
         {onLeave && (
           <Button look="quiet" onClick={onLeave}>
-            Cancel
+            {t`Cancel`}
           </Button>
         )}
         <Button look="main" type="submit" disabled={keep.isPending}>

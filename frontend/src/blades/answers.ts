@@ -1,10 +1,11 @@
+import { t } from '@lingui/core/macro'
 import type { Felt } from './bladeChoice'
 
 export const ANSWER_WORDS: Record<Felt, string> = {
-  'no-go': "won't go",
-  drag: 'drags',
-  free: 'slides freely',
-  go: 'went in',
+  'no-go': t`won't go`,
+  drag: t`drags`,
+  free: t`slides freely`,
+  go: t`went in`,
 }
 
 /** The three answers in the order of the keys, with the keys that give them. */

@@ -60,7 +60,7 @@ describe('a typed reading', () => {
 
   it('says what is wrong with it', () => {
     expect(typedReading('0.15-0.13', 'mm')).toMatchObject({
-      fault: "'0.15-0.13': the second blade, which would not go, is the thicker one",
+      fault: '‘0.15-0.13’: the second blade, which would not go, is the thicker one',
     })
     expect(typedReading('<O.04', 'mm')).toMatchObject({ kind: 'fault' })
   })

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { LengthUnit } from '@/design/format'
 import { bladesFault, typedBladesMm } from '@/design/typedLength'
 import { thicknessMm, type Felt } from './bladeChoice'
@@ -40,7 +41,7 @@ export function typedReading(text: string, unit: LengthUnit): Typed {
   return went && refused && thicknessMm(went.bladesMm) >= thicknessMm(refused.bladesMm)
     ? {
         kind: 'fault',
-        fault: `'${text}': the second blade, which would not go, is the thicker one`,
+        fault: t`‘${text}’: the second blade, which would not go, is the thicker one`,
       }
     : read
 }
@@ -50,7 +51,7 @@ function answers(parts: [string, Felt][], text: string, unit: LengthUnit): Typed
   for (const [part, felt] of parts) {
     const bladesMm = typedBladesMm(part, unit)
     if (!bladesMm)
-      return { kind: 'fault', fault: bladesFault(part, unit) ?? `'${part}' is no blade` }
+      return { kind: 'fault', fault: bladesFault(part, unit) ?? t`‘${part}’ is no blade` }
     found.push({ bladesMm, felt, entered: text.trim() })
   }
   return { kind: 'reading', answers: found }

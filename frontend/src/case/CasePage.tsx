@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useQuery } from '@tanstack/react-query'
 import { useParams } from 'react-router'
 import { analysisQuery, engineQuery, findingsQuery } from '@/api/queries'
@@ -25,5 +26,5 @@ export function CasePage() {
       />
     )
   }
-  return error ? <ErrorNotice error={error} /> : <Loading what="the case" />
+  return error ? <ErrorNotice error={error} /> : <Loading what={t`the case`} />
 }

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useMemo, useState } from 'react'
 import { Link } from 'react-router'
 import { testsAddress } from '@/api/addresses'
@@ -45,7 +46,7 @@ function title(open: Case, findings: FindingKind[]): string {
   )
   const present = open.findings.filter((finding) => finding.state === 'present')
   const text = present.flatMap((finding) => labels.get(finding.id) ?? []).join(', ')
-  return text === '' ? 'New case' : text.charAt(0).toUpperCase() + text.slice(1)
+  return text === '' ? t`New case` : text.charAt(0).toUpperCase() + text.slice(1)
 }
 
 /** A case: what was found, what causes it, where that sits, and what to test next. */
@@ -91,10 +92,10 @@ export function CaseView({
       <Contradictions found={diagnosis.contradictions} />
       <Threads rows={rows} causes={threaded} alone={alone !== undefined}>
         <div className="grid grid-cols-1 gap-4 lg:grid-cols-[300px_minmax(0,1fr)_350px]">
-          <Sheet title={alone ? 'Evidence' : 'Findings'}>
+          <Sheet title={alone ? t`Evidence` : t`Findings`}>
             <EvidenceList rows={rows} chosen={alone} />
           </Sheet>
-          <Sheet title={chosen && likely ? `Where ${chosen.label} would be` : 'As found'}>
+          <Sheet title={chosen && likely ? t`Where ${chosen.label} would be` : t`As found`}>
             <div className="p-2" data-threads="plan">
               <HeadPlan
                 valves={engine.valves}
@@ -109,17 +110,17 @@ export function CaseView({
                   const one = engine.valves.find((each) => each.id === id)
                   if (one) setAt({ cylinder: one.cylinder, side: one.side })
                 }}
-                label="Plan of the head, readings as found; choose where something was seen"
+                label={t`Plan of the head, readings as found; choose where something was seen`}
                 className="max-h-[400px]"
               />
             </div>
           </Sheet>
           <Sheet
-            title="Causes, most likely first"
+            title={t`Causes, most likely first`}
             aside={
               picked !== undefined && (
                 <Button look="quiet" className="px-2!" onClick={() => setPicked(undefined)}>
-                  Show all
+                  {t`Show all`}
                 </Button>
               )
             }
@@ -137,7 +138,7 @@ export function CaseView({
       <div className="grid grid-cols-1 items-start gap-4 lg:grid-cols-[330px_minmax(0,1fr)_minmax(0,1fr)]">
         <div className="flex flex-col gap-3">
           {open.closed !== null && (
-            <p className="text-ink-soft">The case is closed; reopen it to add findings.</p>
+            <p className="text-ink-soft">{t`The case is closed; reopen it to add findings.`}</p>
           )}
           <PlaceChoice
             valves={engine.valves}
@@ -168,7 +169,7 @@ export function CaseView({
             {open.visit !== null && (
               <>
                 <Link to={testsAddress(engine.id, open.visit)}>
-                  Enter compression, leak-down and other measurements
+                  {t`Enter compression, leak-down and other measurements`}
                 </Link>
                 {open.closed === null && <CoverBox engineId={engine.id} visitId={open.visit} />}
               </>

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import type { Cause, Diagnosis } from '@/api/client'
 import { chance, percent } from '@/design/format'
 import type { ListedCause } from './evidence'
@@ -6,7 +8,7 @@ export function causeKey(cause: Cause): string {
   return `${cause.cause} ${cause.where}`
 }
 
-const PLACES = { valve: 'valves', cylinder: 'cylinders', side: 'sides', engine: 'engines' }
+const PLACES = { valve: t`valves`, cylinder: t`cylinders`, side: t`sides`, engine: t`engines` }
 
 /** The causes as a ruled list, a bar behind each; choosing one leaves its threads alone. */
 export function CauseList({
@@ -48,13 +50,16 @@ export function CauseList({
                   <span className="font-semibold">
                     {cause.label}
                     <span className="font-normal text-ink-soft">
-                      , {places > 1 ? `one of ${places} ${PLACES[cause.place]}` : cause.where}
+                      , {places > 1 ? t`one of ${places} ${PLACES[cause.place]}` : cause.where}
                     </span>
                   </span>
                   <span>
                     {chance(probability)}
                     {was !== undefined && Math.abs(was - probability) >= 0.005 && (
-                      <span className="text-ink-soft"> (without: {percent(was)})</span>
+                      <span className="text-ink-soft">
+                        {' '}
+                        <Trans>(without: {percent(was)})</Trans>
+                      </span>
                     )}
                   </span>
                 </span>
@@ -64,11 +69,11 @@ export function CauseList({
         })}
       </ul>
       <p className="flex justify-between px-4 pt-2 text-ink-soft">
-        <span>other cause</span>
+        <span>{t`other cause`}</span>
         <span>{chance(diagnosis.none_of_these)}</span>
       </p>
       <p className="flex justify-between px-4 pb-2 text-ink-soft">
-        <span>any valve-train fault</span>
+        <span>{t`any valve-train fault`}</span>
         <span>{chance(diagnosis.in_valve_train)}</span>
       </p>
     </>

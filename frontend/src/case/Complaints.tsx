@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useState } from 'react'
 import type { Case, Finding, FindingKind } from '@/api/client'
 import { Field } from '@/design/Field'
@@ -6,11 +8,11 @@ import { TriState, type State } from '@/design/TriState'
 import { notedKey, samePlace, type Place } from './place'
 
 const GROUPS = [
-  { group: 'complaint', heading: 'Complaints' },
-  { group: 'looking-in', heading: 'Inspection' },
-  { group: 'starting', heading: 'Starting and sound' },
-  { group: 'mixture', heading: 'Plug and mixture' },
-  { group: 'cylinder', heading: 'Cylinder' },
+  { group: 'complaint', heading: t`Complaints` },
+  { group: 'looking-in', heading: t`Inspection` },
+  { group: 'starting', heading: t`Starting and sound` },
+  { group: 'mixture', heading: t`Plug and mixture` },
+  { group: 'cylinder', heading: t`Cylinder` },
 ]
 
 const SHORT = new Set(['complaint'])
@@ -60,21 +62,23 @@ export function Complaints({
   const groups = GROUPS.filter(({ group }) => fitting(group).length > 0)
   return (
     <fieldset disabled={disabled} className="flex min-w-0 flex-col gap-3">
-      <legend className="sr-only">Seen or heard at {atName}</legend>
+      <legend className="sr-only">
+        <Trans>Seen or heard at {atName}</Trans>
+      </legend>
       <Field
-        label={`Find a finding at ${atName}`}
+        label={t`Find a finding at ${atName}`}
         type="search"
         value={typed}
         onChange={(event) => setTyped(event.target.value)}
       />
       {groups.length === 0 && (
-        <p className="text-ink-soft">No finding matches. The handbook lists them all.</p>
+        <p className="text-ink-soft">{t`No finding matches. The handbook lists them all.`}</p>
       )}
       {groups.map(({ group, heading }) => (
         <Sheet
           key={group}
           title={heading}
-          aside={<span className="text-sm text-ink-soft">yes, no, not asked</span>}
+          aside={<span className="text-sm text-ink-soft">{t`yes, no, not asked`}</span>}
         >
           <ul>
             {fitting(group).map((kind) => {

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useState } from 'react'
 import { Button } from '@/design/Button'
 import { factor } from '@/design/format'
@@ -18,7 +19,7 @@ export function EvidenceList({
   )
   const [all, setAll] = useState(false)
   if (shown.length === 0) {
-    return <p className="px-4 py-2 text-ink-soft">No evidence yet. Enter the complaint.</p>
+    return <p className="px-4 py-2 text-ink-soft">{t`No evidence yet. Enter the complaint.`}</p>
   }
   return (
     <>
@@ -44,7 +45,7 @@ export function EvidenceList({
       </ul>
       {shown.length > FIRST && (
         <Button look="quiet" onClick={() => setAll(!all)}>
-          {all ? 'Show the strongest' : `${shown.length - FIRST} more, weaker`}
+          {all ? t`Show the strongest` : t`${shown.length - FIRST} more, weaker`}
         </Button>
       )}
     </>

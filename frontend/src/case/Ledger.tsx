@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { Link } from 'react-router'
 import { causeAddress } from '@/api/addresses'
 import type { Cause, Evidence } from '@/api/client'
@@ -16,7 +18,7 @@ export function Ledger({ cause }: { cause: Cause }) {
       title={`${cause.label}, ${cause.where}`}
       aside={
         <span className="text-sm text-ink-soft">
-          {factor(cause.together_decibans)} by all evidence
+          <Trans>{factor(cause.together_decibans)} by all evidence</Trans>
         </span>
       }
     >
@@ -29,23 +31,28 @@ export function Ledger({ cause }: { cause: Cause }) {
           </p>
         )}
         <p className="mt-1 text-sm">
-          Prior {percent(cause.prior)}, before any evidence
+          <Trans>Prior {percent(cause.prior)}, before any evidence</Trans>
           {cause.own_share > 0 && (
-            <> ({percent(cause.own_share)} of it from this workshop’s own cases)</>
+            <>
+              {' '}
+              <Trans>({percent(cause.own_share)} of it from this workshop’s own cases)</Trans>
+            </>
           )}
-          . <Link to={causeAddress(cause.cause)}>In the handbook</Link>
+          . <Link to={causeAddress(cause.cause)}>{t`In the handbook`}</Link>
         </p>
       </div>
-      <Side heading="Evidence for" entries={cause.for.filter(worth)} none="No evidence for it." />
       <Side
-        heading="Evidence against"
+        heading={t`Evidence for`}
+        entries={cause.for.filter(worth)}
+        none={t`No evidence for it.`}
+      />
+      <Side
+        heading={t`Evidence against`}
         entries={cause.against.filter(worth)}
-        none="No evidence against it."
+        none={t`No evidence against it.`}
       />
       <p className="border-t border-rule px-4 py-2 text-sm text-ink-soft">
-        ×10 makes a cause ten times likelier, ÷10 ten times less likely. Each factor is for the
-        finding on its own; findings from the same facts share their weight, so together they count
-        for less than their product.
+        {t`×10 makes a cause ten times likelier, ÷10 ten times less likely. Each factor is for the finding on its own; findings from the same facts share their weight, so together they count for less than their product.`}
       </p>
     </Sheet>
   )
@@ -90,9 +97,9 @@ function Side({ heading, entries, none }: { heading: string; entries: Evidence[]
         <table className="w-full border-collapse">
           <thead className="sr-only">
             <tr>
-              <th>times likelier or less likely</th>
-              <th>weight</th>
-              <th>finding and reason</th>
+              <th>{t`times likelier or less likely`}</th>
+              <th>{t`weight`}</th>
+              <th>{t`finding and reason`}</th>
             </tr>
           </thead>
           <tbody>
@@ -114,8 +121,10 @@ function Side({ heading, entries, none }: { heading: string; entries: Evidence[]
                     {first.own_share > 0 && (
                       <>
                         {' '}
-                        {percent(first.own_share)} of its weight comes from this workshop’s own
-                        cases.
+                        <Trans>
+                          {percent(first.own_share)} of its weight comes from this workshop’s own
+                          cases.
+                        </Trans>
                       </>
                     )}
                   </div>

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useState, type ReactNode } from 'react'
 import type { NextTest } from '@/api/client'
 import { Button } from '@/design/Button'
@@ -8,19 +10,21 @@ const FIRST = 3
 
 /** How much a test is expected to settle, in words; the exact information is in the exports. */
 function settles(gainBits: number): string {
-  if (gainBits >= 0.5) return 'settles much'
-  return gainBits >= 0.15 ? 'settles something' : 'settles little'
+  if (gainBits >= 0.5) return t`settles much`
+  return gainBits >= 0.15 ? t`settles something` : t`settles little`
 }
 
 /** How often a test says what is there, and says it wrongly. */
 function Said({ said }: { said: NextTest['said'] }) {
   return (
     <p className="text-sm">
-      Found where it is there, and where it is not:{' '}
-      {said
-        .map((one) => `${one.label} ${percent(one.if_there)}, ${percent(one.if_not)}`)
-        .join('; ')}{' '}
-      (on simulated sound).
+      <Trans>
+        Found where it is there, and where it is not:{' '}
+        {said
+          .map((one) => `${one.label} ${percent(one.if_there)}, ${percent(one.if_not)}`)
+          .join('; ')}{' '}
+        (on simulated sound).
+      </Trans>
     </p>
   )
 }
@@ -30,16 +34,16 @@ export function NextTests({ tests, children }: { tests: NextTest[]; children?: R
   const [all, setAll] = useState(false)
   if (tests.length === 0) {
     return (
-      <Sheet title="Next test">
-        <p className="px-4 py-2">No further test would change the ranking much.</p>
+      <Sheet title={t`Next test`}>
+        <p className="px-4 py-2">{t`No further test would change the ranking much.`}</p>
         <div className="px-4 pb-2">{children}</div>
       </Sheet>
     )
   }
   return (
     <Sheet
-      title="Next test"
-      aside={<span className="text-sm text-ink-soft">most information per minute first</span>}
+      title={t`Next test`}
+      aside={<span className="text-sm text-ink-soft">{t`most information per minute first`}</span>}
     >
       <ol>
         {tests.slice(0, all ? undefined : FIRST).map((one) => (
@@ -61,9 +65,11 @@ export function NextTests({ tests, children }: { tests: NextTest[]; children?: R
               {one.outcomes.map((outcome) => (
                 <li key={`${outcome.finding} ${outcome.where}`}>
                   {outcome.label}
-                  {outcome.where && `, ${outcome.where}`} ({percent(outcome.probability)}): then{' '}
-                  {outcome.cause_label}, {outcome.cause_where},{' '}
-                  {percent(outcome.probability_of_cause)}
+                  {outcome.where && `, ${outcome.where}`}{' '}
+                  <Trans>
+                    ({percent(outcome.probability)}): then {outcome.cause_label},{' '}
+                    {outcome.cause_where}, {percent(outcome.probability_of_cause)}
+                  </Trans>
                 </li>
               ))}
             </ul>
@@ -74,7 +80,7 @@ export function NextTests({ tests, children }: { tests: NextTest[]; children?: R
       {tests.length > FIRST && (
         <div className="px-4 py-1">
           <Button look="quiet" onClick={() => setAll(!all)}>
-            {all ? 'Show fewer' : `All ${tests.length}`}
+            {all ? t`Show fewer` : t`All ${tests.length}`}
           </Button>
         </div>
       )}

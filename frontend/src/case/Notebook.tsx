@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { photographAddress } from '@/api/addresses'
@@ -31,7 +32,7 @@ export function Notebook({ engineId, caseId }: { engineId: string; caseId: strin
   }
 
   return (
-    <Sheet title="Notes and photos">
+    <Sheet title={t`Notes and photos`}>
       <ul>
         {entries.data?.map((one) => (
           <Entry
@@ -54,7 +55,7 @@ export function Notebook({ engineId, caseId }: { engineId: string; caseId: strin
         }}
       >
         <label className="flex flex-col gap-1 text-sm font-semibold">
-          A note, or a caption for a photo
+          {t`A note, or a caption for a photo`}
           <textarea
             rows={2}
             value={text}
@@ -64,15 +65,15 @@ export function Notebook({ engineId, caseId }: { engineId: string; caseId: strin
         </label>
         <div className="flex flex-wrap gap-2">
           <Button type="submit" disabled={text.trim() === '' || add.isPending}>
-            Add note
+            {t`Add note`}
           </Button>
           <FileButton
-            label="Photograph"
+            label={t`Photograph`}
             accept={PICTURE_TYPES}
             disabled={add.isPending}
             onFile={addPhotograph}
           >
-            Add photo
+            {t`Add photo`}
           </FileButton>
         </div>
       </form>
@@ -97,7 +98,7 @@ function Entry({
         <a href={source} target="_blank" rel="noreferrer">
           <img
             src={source}
-            alt={one.text || 'Photograph'}
+            alt={one.text || t`Photograph`}
             loading="lazy"
             className="h-24 w-32 border border-rule object-cover"
           />
@@ -110,10 +111,10 @@ function Entry({
       <Button
         look="quiet"
         className="px-2!"
-        aria-label={`Remove: ${one.text || 'the photo'}`}
+        aria-label={t`Remove: ${one.text || t`the photo`}`}
         onClick={onRemove}
       >
-        remove
+        {t`remove`}
       </Button>
     </li>
   )

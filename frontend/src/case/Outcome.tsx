@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Plural, Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -52,19 +54,22 @@ export function Outcome({
   const outcome = useOutcome(engineId, open.id)
   if (open.closed !== null) {
     return (
-      <Sheet title={`Closed on ${day(open.closed)}`}>
+      <Sheet title={t`Closed on ${day(open.closed)}`}>
         <div className="px-4 py-2">
           <Found confirmed={open.confirmed ?? []} causes={causes} valves={valves} />
           <p className="text-sm text-ink-soft">
-            It counts among the {learnedCases} closed {learnedCases === 1 ? 'case' : 'cases'} that
-            help to rank the causes of other cases.
+            <Trans>
+              It counts among the{' '}
+              <Plural value={learnedCases} one="# closed case" other="# closed cases" /> that help
+              to rank the causes of other cases.
+            </Trans>
           </p>
           <Button
             className="mt-2"
             onClick={() => outcome.mutate(null)}
             disabled={outcome.isPending}
           >
-            Reopen case
+            {t`Reopen case`}
           </Button>
         </div>
         {outcome.error && <ErrorNotice error={outcome.error} />}
@@ -72,7 +77,7 @@ export function Outcome({
     )
   }
   return (
-    <Sheet title="Outcome">
+    <Sheet title={t`Outcome`}>
       {open.visit !== null && <ProvedAt engineId={engineId} visitId={open.visit} />}
       <ClosingForm
         causes={causes}
@@ -94,15 +99,19 @@ function ProvedAt({ engineId, visitId }: { engineId: string; visitId: string }) 
   if (answered.length === 0) {
     return (
       <p className="px-4 pt-2 text-sm text-ink-soft">
-        Whether the complaint is gone was not entered at{' '}
-        <Link to={stepAddress(engineId, visitId, 'verify')}>visit {visitId}</Link> yet.
+        <Trans>
+          Whether the complaint is gone was not entered at{' '}
+          <Link to={stepAddress(engineId, visitId, 'verify')}>visit {visitId}</Link> yet.
+        </Trans>
       </p>
     )
   }
   return (
     <p className="px-4 pt-2">
-      After <Link to={stepAddress(engineId, visitId, 'verify')}>visit {visitId}</Link>:{' '}
-      {answered.map((one) => `${one.label} ${one.verified?.outcome}`).join(', ')}.
+      <Trans>
+        After <Link to={stepAddress(engineId, visitId, 'verify')}>visit {visitId}</Link>:{' '}
+        {answered.map((one) => `${one.label} ${one.verified?.outcome}`).join(', ')}.
+      </Trans>
     </p>
   )
 }
@@ -117,21 +126,21 @@ function Found({
   valves: PlanValve[]
 }) {
   const kinds = new Map(causes.map((cause) => [cause.cause, cause]))
-  if (confirmed.length === 0) return <p className="font-semibold">Nothing was found.</p>
+  if (confirmed.length === 0) return <p className="font-semibold">{t`Nothing was found.`}</p>
   const elsewhere = confirmed.every((one) => kinds.get(one.cause)?.elsewhere ?? true)
   return (
     <>
       <ul>
         {confirmed.map((one) => (
           <li key={`${one.cause} ${one.cylinder} ${one.side}`}>
-            <span className="font-semibold">{kinds.get(one.cause)?.label ?? 'other cause'}</span>
+            <span className="font-semibold">{kinds.get(one.cause)?.label ?? t`other cause`}</span>
             {(one.cylinder != null || one.side != null) &&
               `, ${placeName({ cylinder: one.cylinder ?? undefined, side: one.side ?? undefined }, valves)}`}
             {one.note && <span className="text-ink-soft">: {one.note}</span>}
           </li>
         ))}
       </ul>
-      {elsewhere && <p>It was not the valves.</p>}
+      {elsewhere && <p>{t`It was not the valves.`}</p>}
     </>
   )
 }
@@ -182,19 +191,25 @@ function ClosingForm({
         if (!needsNote) onClose(closed, confirmed())
       }}
     >
-      <CauseChoice label="What was found" value={key} onChange={setPicked} causes={byName} main />
+      <CauseChoice
+        label={t`What was found`}
+        value={key}
+        onChange={setPicked}
+        causes={byName}
+        main
+      />
       {key !== NOTHING && key !== SOMETHING_ELSE && (
-        <CauseChoice label="Together with" value={second} onChange={setSecond} causes={byName} />
+        <CauseChoice label={t`Together with`} value={second} onChange={setSecond} causes={byName} />
       )}
       <Field
-        label={key === SOMETHING_ELSE ? 'Which cause' : 'Description'}
+        label={key === SOMETHING_ELSE ? t`Which cause` : t`Description`}
         value={note}
         maxLength={500}
-        fault={needsNote ? 'Enter what was found' : undefined}
+        fault={needsNote ? t`Enter what was found` : undefined}
         onChange={(event) => setNote(event.target.value)}
       />
       <Field
-        label="Closed on"
+        label={t`Closed on`}
         type="date"
         value={closed}
         min={opened}
@@ -203,11 +218,10 @@ function ClosingForm({
         onChange={(event) => setClosed(event.target.value)}
       />
       <p className="text-sm text-ink-soft">
-        The product learns from it how likely each cause is and what it leads to. Reopening the case
-        undoes that.
+        {t`The product learns from it how likely each cause is and what it leads to. Reopening the case undoes that.`}
       </p>
       <Button type="submit" look="main" disabled={pending}>
-        Close case
+        {t`Close case`}
       </Button>
     </form>
   )
@@ -241,11 +255,11 @@ function CauseChoice({
       >
         {main ? (
           <>
-            <option value={NOTHING}>nothing was found</option>
-            <option value={SOMETHING_ELSE}>other cause, in words</option>
+            <option value={NOTHING}>{t`nothing was found`}</option>
+            <option value={SOMETHING_ELSE}>{t`other cause, in words`}</option>
           </>
         ) : (
-          <option value="">nothing else</option>
+          <option value="">{t`nothing else`}</option>
         )}
         {causes.map((cause) => (
           <option key={causeKey(cause)} value={causeKey(cause)}>

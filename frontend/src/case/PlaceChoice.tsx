@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { PlanValve } from '@/head-plan/planGeometry'
 import { placeName, placesOf, samePlace, type Place } from './place'
 
@@ -15,7 +16,7 @@ export function PlaceChoice({
 }) {
   return (
     <fieldset className="text-sm">
-      <legend className="font-semibold">Seen or heard at</legend>
+      <legend className="font-semibold">{t`Seen or heard at`}</legend>
       <div className="flex flex-wrap">
         {placesOf(picked).map((place) => {
           const name = placeName(place, valves)
@@ -39,7 +40,7 @@ export function PlaceChoice({
         })}
       </div>
       {!picked && (
-        <p className="text-ink-soft">Choose a valve on the plan for a more exact place.</p>
+        <p className="text-ink-soft">{t`Choose a valve on the plan for a more exact place.`}</p>
       )}
     </fieldset>
   )

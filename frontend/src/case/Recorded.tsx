@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { recordingAddress, soundAddress } from '@/api/addresses'
@@ -10,7 +12,10 @@ export function Recorded({ engineId, visitId }: { engineId: string; visitId: str
   const counting = data?.recordings.find((one) => one.recording.id === data.counts)
   const mute = data !== undefined && data.recordings.length > 0 && !counting
   return (
-    <Sheet title="Sound" aside={<Link to={soundAddress(engineId, visitId)}>Record the noise</Link>}>
+    <Sheet
+      title={t`Sound`}
+      aside={<Link to={soundAddress(engineId, visitId)}>{t`Record the noise`}</Link>}
+    >
       <div className="px-4 py-2">
         {counting && (
           <>
@@ -23,20 +28,21 @@ export function Recorded({ engineId, visitId }: { engineId: string; visitId: str
               <p className="text-sm">{counting.lines[0]}</p>
             )}
             <p className="text-sm text-ink-soft">
-              Counts as one witness. {data?.limits[0]} What was noted by ear does not count beside
-              it.
+              <Trans>
+                Counts as one witness. {data?.limits[0]} What was noted by ear does not count beside
+                it.
+              </Trans>
             </p>
           </>
         )}
         {mute && (
           <p className="text-ink-soft">
-            The recordings of this visit cannot tell: they change nothing.
+            {t`The recordings of this visit cannot tell: they change nothing.`}
           </p>
         )}
         {data?.recordings.length === 0 && (
           <p className="text-ink-soft">
-            Not recorded yet: half a minute tells whether it comes from the valve train, the bottom
-            end or neither.
+            {t`Not recorded yet: half a minute tells whether it comes from the valve train, the bottom end or neither.`}
           </p>
         )}
       </div>

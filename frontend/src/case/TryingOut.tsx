@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Plural } from '@lingui/react/macro'
 import { Button } from '@/design/Button'
 
 /** Ticks that are only tried out: what they would do to the picture is seen before anything is noted. */
@@ -26,16 +28,20 @@ export function TryingOut({
           disabled={disabled}
           onChange={(event) => onChange(event.target.checked)}
         />
-        What if: try a finding without saving it
+        {t`What if: try a finding without saving it`}
       </label>
       {trying && (
         <div role="status" className="flex flex-wrap items-center gap-2">
-          {count === 0 ? 'Choose findings below; nothing is saved.' : `${count} tried, not saved.`}
+          {count === 0
+            ? t`Choose findings below; nothing is saved.`
+            : t`${count} tried, not saved.`}
           {count > 0 && (
             <>
-              <Button onClick={onKeep}>Save {count === 1 ? 'it' : 'them'} in the case</Button>
+              <Button onClick={onKeep}>
+                <Plural value={count} one="Save it in the case" other="Save them in the case" />
+              </Button>
               <Button look="quiet" onClick={onDrop}>
-                Discard {count === 1 ? 'it' : 'them'}
+                <Plural value={count} one="Discard it" other="Discard them" />
               </Button>
             </>
           )}

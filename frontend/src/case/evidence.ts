@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { Cause, Diagnosis, Evidence } from '@/api/client'
 import { percent } from '@/design/format'
 import { causeKey } from './CauseList'
@@ -31,9 +32,9 @@ export function wording(one: Pick<Evidence, 'label' | 'presence'>): string {
 function wordingOf(label: string, presences: number[]): string {
   const [low, high] = [Math.min(...presences), Math.max(...presences)]
   if (low >= 0.995) return label
-  if (high < 0.005) return `not: ${label}`
+  if (high < 0.005) return t`not: ${label}`
   const [least, most] = [percent(low), percent(high)]
-  return `${label} (${least === most ? most : `${least} to ${most}`})`
+  return `${label} (${least === most ? most : t`${least} to ${most}`})`
 }
 
 /** Valves of one cause with the same finding and nearly the same weight are one row. */

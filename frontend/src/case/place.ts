@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { Finding } from '@/api/client'
 import type { PlanValve, Side } from '@/head-plan/planGeometry'
 
@@ -25,8 +26,8 @@ export function placeName(place: Place, valves: PlanValve[]): string {
   )
   const [only, ...others] = here
   if (only && others.length === 0) return only.id
-  const cylinder = place.cylinder === undefined ? undefined : `cylinder ${place.cylinder}`
-  return [cylinder, place.side].filter(Boolean).join(', ') || 'whole engine'
+  const cylinder = place.cylinder === undefined ? undefined : t`cylinder ${place.cylinder}`
+  return [cylinder, place.side].filter(Boolean).join(', ') || t`whole engine`
 }
 
 /** The places that a valve leads to, the whole engine first. */

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useState } from 'react'
 import { typedFigure } from './typedFigure'
 
@@ -65,7 +66,7 @@ export function FigureBox({
         onKeyDown={(event) => event.key === 'Enter' && keep(true)}
         className="min-h-10 w-24 max-w-full rounded-card border border-rule-strong bg-paper px-2"
       />
-      {!isFigure && <p className="text-tight">must be a number</p>}
+      {!isFigure && <p className="text-tight">{t`must be a number`}</p>}
     </>
   )
 }

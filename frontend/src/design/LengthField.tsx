@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import type { InputHTMLAttributes } from 'react'
 import { Button } from './Button'
 import { Field } from './Field'
@@ -35,8 +37,10 @@ export function LengthField({
         {...rest}
       />
       {understood.kind === 'asked' && (
-        <div role="group" aria-label={`What ${value} means`} className="flex flex-wrap gap-1.5">
-          <span className="w-full text-sm text-loose">{value.trim()}: which do you mean?</span>
+        <div role="group" aria-label={t`What ${value} means`} className="flex flex-wrap gap-1.5">
+          <span className="w-full text-sm text-loose">
+            <Trans>{value.trim()}: which do you mean?</Trans>
+          </span>
           {understood.readings.map((one) => (
             <Button
               key={one.text}

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import type { ReactNode } from 'react'
 
 type Fault = { path: string; message: string; label?: string }
@@ -27,7 +29,7 @@ export function ErrorNotice({ error, retry }: { error: unknown; retry?: () => vo
       )}
       {retry && (
         <button type="button" className="mt-2 text-accent underline" onClick={retry}>
-          Try again
+          {t`Try again`}
         </button>
       )}
     </div>
@@ -37,7 +39,7 @@ export function ErrorNotice({ error, retry }: { error: unknown; retry?: () => vo
 export function Loading({ what }: { what: string }) {
   return (
     <p role="status" className="p-4 text-ink-soft">
-      Loading {what}…
+      <Trans>Loading {what}…</Trans>
     </p>
   )
 }

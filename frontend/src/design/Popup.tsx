@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react'
 import type { ReactNode } from 'react'
 import { Button } from './Button'
@@ -26,7 +27,7 @@ export function Popup({
         >
           <div className="mb-2 flex items-center justify-between gap-3">
             <DialogTitle className="text-xl font-bold">{title}</DialogTitle>
-            <Button onClick={onClose}>Close ( Esc )</Button>
+            <Button onClick={onClose}>{t`Close ( Esc )`}</Button>
           </div>
           {children}
         </DialogPanel>

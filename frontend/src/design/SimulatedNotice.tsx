@@ -1,9 +1,15 @@
+import { t } from '@lingui/core/macro'
+
 /** Figures that no instrument measured: said wherever they are shown. */
 export function SimulatedNotice({ parts, visit }: { parts: string[]; visit?: string }) {
   if (parts.length === 0) return null
   return (
     <p className="border-l-6 border-loose bg-sheet px-4 py-1">
-      <strong>Simulated, not measured{visit && `, visit ${visit}`}:</strong> {parts.join(', ')}.
+      <strong>
+        {t`Simulated, not measured`}
+        {visit && t`, visit ${visit}`}:
+      </strong>{' '}
+      {parts.join(', ')}.
     </p>
   )
 }

@@ -1,13 +1,14 @@
+import { t } from '@lingui/core/macro'
 import type { ReactNode } from 'react'
 
 export type State = 'present' | 'absent' | 'unknown'
 
 const STATES: { state: State; word: string }[] = [
-  { state: 'present', word: 'yes' },
-  { state: 'absent', word: 'no' },
+  { state: 'present', word: t`yes` },
+  { state: 'absent', word: t`no` },
   { state: 'unknown', word: '?' },
 ]
-const SPOKEN: Record<State, string> = { present: 'yes', absent: 'no', unknown: 'not asked' }
+const SPOKEN: Record<State, string> = { present: t`yes`, absent: t`no`, unknown: t`not asked` }
 
 /** Yes, no, or not asked: one row, answered by a finger or by the arrow keys. */
 export function TriState({

@@ -1,18 +1,37 @@
+import { t } from '@lingui/core/macro'
+import { locale } from './language'
+
 /** Numbers with their units, written in one place: no more digits than are known. */
 
 export type LengthUnit = 'mm' | 'thou'
 
 export const MM_PER_THOU = 0.0254
 
+const DIGITS = new Map<string, Intl.NumberFormat>()
+
+/** A number to so many digits, with the decimal sign of the language; nothing parts its thousands. */
+export function fixed(value: number, digits: number): string {
+  const key = `${locale()} ${digits}`
+  const known =
+    DIGITS.get(key) ??
+    new Intl.NumberFormat(locale(), {
+      minimumFractionDigits: digits,
+      maximumFractionDigits: digits,
+      useGrouping: false,
+    })
+  DIGITS.set(key, known)
+  return known.format(value)
+}
+
 /** A clearance or a blade: hundredths of a millimetre, or tenths of a thou. */
 export function lengthFigure(mm: number, unit: LengthUnit): string {
-  return unit === 'mm' ? mm.toFixed(2) : (mm / MM_PER_THOU).toFixed(1)
+  return unit === 'mm' ? fixed(mm, 2) : fixed(mm / MM_PER_THOU, 1)
 }
 
 /** A blade as it is printed: inch sets have thicknesses in mm to a thousandth. */
 export function bladeFigure(mm: number, unit: LengthUnit): string {
   if (unit === 'thou') return lengthFigure(mm, unit)
-  return Math.abs(mm - Math.round(mm * 100) / 100) < 0.0004 ? mm.toFixed(2) : mm.toFixed(3)
+  return Math.abs(mm - Math.round(mm * 100) / 100) < 0.0004 ? fixed(mm, 2) : fixed(mm, 3)
 }
 
 export function length(mm: number, unit: LengthUnit): string {
@@ -23,25 +42,30 @@ export function length(mm: number, unit: LengthUnit): string {
 export function lengthRange(lowMm: number, highMm: number, unit: LengthUnit): string {
   const low = lengthFigure(Math.max(lowMm, 0), unit)
   const high = lengthFigure(Math.max(highMm, 0), unit)
-  return low === high ? `${low} ${unit}` : `${low} to ${high} ${unit}`
+  return low === high ? `${low} ${unit}` : t`${low} to ${high} ${unit}`
 }
 
 /** A small length to a thousandth of a millimetre: drift and its sdText. */
 export function sdText(mm: number, unit: LengthUnit): string {
-  return unit === 'mm' ? `${mm.toFixed(3)} mm` : `${(mm / MM_PER_THOU).toFixed(2)} thou`
+  return unit === 'mm' ? `${fixed(mm, 3)} mm` : `${fixed(mm / MM_PER_THOU, 2)} thou`
 }
 
 /** A movement with its sign. */
 export function movement(mm: number, unit: LengthUnit): string {
   const figure = sdText(Math.abs(mm), unit)
   // Nothing has no sign.
-  if (Number.parseFloat(figure) === 0) return figure
+  if (!/[1-9]/.test(figure)) return figure
   return `${mm < 0 ? '−' : '+'}${figure}`
 }
 
 /** A usage without its unit, in thousands held together by hard spaces: it must not break across lines. */
 export function usageFigure(value: number): string {
-  return value.toLocaleString('en-GB', { maximumFractionDigits: 1 }).replaceAll(',', '\u00a0')
+  const format = new Intl.NumberFormat(locale(), {
+    maximumFractionDigits: 1,
+    useGrouping: 'always',
+  })
+  const parts = format.formatToParts(value)
+  return parts.map((part) => (part.type === 'group' ? '\u00a0' : part.value)).join('')
 }
 
 export function usage(value: number, unit: string): string {
@@ -50,7 +74,7 @@ export function usage(value: number, unit: string): string {
 
 export function day(isoDate: string): string {
   const date = new Date(`${isoDate}T12:00:00`)
-  return date.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
+  return date.toLocaleDateString(locale(), { day: 'numeric', month: 'short', year: 'numeric' })
 }
 
 /** A moment in this machine's own time, to the minute. */
@@ -70,22 +94,22 @@ export function today(): string {
 
 /** Whole per cent, but never a certainty that nobody has. */
 export function percent(probability: number): string {
-  if (probability >= 0.995) return 'over 99\u00a0%'
-  if (probability < 0.005) return 'under 1\u00a0%'
+  if (probability >= 0.995) return t`over 99\u00a0%`
+  if (probability < 0.005) return t`under 1\u00a0%`
   return `${Math.round(probability * 100)}\u00a0%`
 }
 
 const WORDS: [number, string][] = [
-  [0.98, 'almost certain'],
-  [0.9, 'very likely'],
-  [0.55, 'likely'],
-  [0.45, 'about even'],
-  [0.2, 'possible'],
-  [0.05, 'unlikely'],
+  [0.98, t`almost certain`],
+  [0.9, t`very likely`],
+  [0.55, t`likely`],
+  [0.45, t`about even`],
+  [0.2, t`possible`],
+  [0.05, t`unlikely`],
 ]
 
 export function chance(probability: number): string {
-  const word = WORDS.find(([least]) => probability >= least)?.[1] ?? 'very unlikely'
+  const word = WORDS.find(([least]) => probability >= least)?.[1] ?? t`very unlikely`
   return `${word} (${percent(probability)})`
 }
 
@@ -94,7 +118,7 @@ export function factor(decibans: number): string {
   const times = 10 ** (Math.abs(decibans) / 10)
   const digits = times < 9.95 ? 1 : 0
   const sign = decibans < 0 ? '÷' : '×'
-  return times > 9999 ? `over ${sign}9999` : `${sign}${times.toFixed(digits)}`
+  return times > 9999 ? t`over ${sign}9999` : `${sign}${fixed(times, digits)}`
 }
 
 export const NM_PER_INCH_POUND = 0.1129848
@@ -108,5 +132,5 @@ export function torqueText(torque: {
   const stages = torque.stages?.length ? torque.stages : [torque.nm]
   const inch = stages.map((nm) => Math.round(nm / NM_PER_INCH_POUND))
   const order = torque.sequence ? `, ${torque.sequence}` : ''
-  return `${stages.join(', then ')} N m (${inch.join(', then ')} in-lb)${order}`
+  return `${stages.join(t`, then `)} N m (${inch.join(t`, then `)} in-lb)${order}`
 }

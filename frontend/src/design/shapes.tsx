@@ -1,14 +1,16 @@
+import { t } from '@lingui/core/macro'
+
 /** The shapes that go with the colours of a verdict, so that colour is never alone. */
 
 export type VerdictWord = 'tight' | 'in' | 'loose' | 'open' | 'blank'
 
 /** A verdict as it is said; where none is reached it is inconclusive. */
 export const VERDICT_WORDS: Record<VerdictWord, string> = {
-  tight: 'tight',
-  in: 'in spec',
-  loose: 'loose',
-  open: 'inconclusive',
-  blank: 'not measured',
+  tight: t`tight`,
+  in: t`in spec`,
+  loose: t`loose`,
+  open: t`inconclusive`,
+  blank: t`not measured`,
 }
 
 export const VERDICT_COLOUR: Record<VerdictWord, string> = {

@@ -34,7 +34,7 @@ describe('a typed length', () => {
   })
 
   it('is refused where it is none', () => {
-    expect(lengthFault('O.15', 'mm')).toContain("'O.15' is not a length such as 0.15")
+    expect(lengthFault('O.15', 'mm')).toContain('‘O.15’ is not a length such as 0.15')
     expect(lengthFault('0.15 furlong', 'mm')).not.toBeNull()
     expect(understoodLength('  ', 'mm')).toEqual({ kind: 'blank' })
   })

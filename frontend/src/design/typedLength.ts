@@ -1,5 +1,6 @@
+import { t } from '@lingui/core/macro'
 import type { LengthUnit } from './format'
-import { MM_PER_THOU } from './format'
+import { MM_PER_THOU, fixed } from './format'
 
 /**
  * Lengths as they are typed: '0.15', '0,15 mm', '10 thou', '.010 in', '0.010"', and stacks, '0.20 + 0.08'.
@@ -43,7 +44,7 @@ function reading(digits: string, unit: 'mm' | 'thou' | 'in'): LengthReading {
   return {
     mm,
     text: `${plain} ${unit}`,
-    label: unit === 'mm' ? `${plain} mm` : `${plain} ${words} = ${mm.toFixed(3)} mm`,
+    label: unit === 'mm' ? `${plain} mm` : `${plain} ${words} = ${fixed(mm, 3)} mm`,
   }
 }
 
@@ -89,9 +90,9 @@ export function lengthFault(text: string, unit: LengthUnit): string | null {
   const understood = understoodLength(text, unit)
   switch (understood.kind) {
     case 'asked':
-      return `${text.trim()}: ${understood.readings.map((one) => one.label).join(', or ')}? Add the unit`
+      return t`${text.trim()}: ${understood.readings.map((one) => one.label).join(t`, or `)}? Add the unit`
     case 'not a length':
-      return `'${text}' is not a length such as ${unit === 'mm' ? '0.15' : '6'}, 0.15 mm, 6 thou or .006 in`
+      return t`‘${text}’ is not a length such as ${unit === 'mm' ? '0.15' : '6'}, 0.15 mm, 6 thou or .006 in`
     default:
       return null
   }
@@ -118,7 +119,7 @@ export function bladesFault(text: string, unit: LengthUnit): string | null {
       .split('+')
       .map((part) => lengthFault(part, unit))
       .find((fault) => fault !== null) ??
-    `'${text}' is not a blade such as ${unit === 'mm' ? '0.15 or 0.20+0.08' : '6 or 8+3'}`
+    t`‘${text}’ is not a blade such as ${unit === 'mm' ? t`0.15 or 0.20+0.08` : t`6 or 8+3`}`
   )
 }
 

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useParams } from 'react-router'
 import { BENCH_ADDRESS, engineAddress } from '@/api/addresses'
@@ -24,10 +26,10 @@ export function CostEstimatePage() {
         }),
       ),
   })
-  useTitle(`Estimate: ${engine.data?.engine.name ?? engineId}`)
+  useTitle(t`Estimate: ${engine.data?.engine.name ?? engineId}`)
   const error = engine.error ?? estimate.error
   if (!engine.data || !estimate.data) {
-    return error ? <ErrorNotice error={error} /> : <Loading what="the estimate" />
+    return error ? <ErrorNotice error={error} /> : <Loading what={t`the estimate`} />
   }
   return <Estimate detail={engine.data} estimate={estimate.data} />
 }
@@ -36,26 +38,30 @@ function Estimate({ detail, estimate }: { detail: EngineDetail; estimate: CostEs
   const { engine, customer, identity } = detail
   const name = engine.name ?? engine.id
   const noRate = estimate.check.lines.some((one) => one.what === 'labour' && one.each === null)
-  const mail = `mailto:${customer?.email ?? ''}?subject=${encodeURIComponent(`Estimate: ${name}`)}&body=${encodeURIComponent(estimateMail(name, estimate))}`
+  const mail = `mailto:${customer?.email ?? ''}?subject=${encodeURIComponent(t`Estimate: ${name}`)}&body=${encodeURIComponent(estimateMail(name, estimate))}`
   return (
     <div className="mx-auto max-w-[900px]">
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Estimate: {name}</h1>
+        <h1>
+          <Trans>Estimate: {name}</Trans>
+        </h1>
         <div className="no-print flex flex-wrap gap-2">
-          <Button onClick={() => window.print()}>Print</Button>
+          <Button onClick={() => window.print()}>{t`Print`}</Button>
           <a href={mail} className={buttonClass()}>
-            Write a mail
+            {t`Write a mail`}
           </a>
           <Link to={engineAddress(engine.id)} className={buttonClass('quiet')}>
-            Engine
+            {t`Engine`}
           </Link>
         </div>
       </div>
       <p className="mb-3">{[identity, customer?.name, day(today())].filter(Boolean).join('; ')}</p>
       {noRate && (
         <p className="mb-3 border-l-6 border-loose bg-sheet px-4 py-2">
-          No labour rate is entered: the sums are without labour. It is set{' '}
-          <Link to={BENCH_ADDRESS}>on the Bench</Link>.
+          <Trans>
+            No labour rate is entered: the sums are without labour. It is set{' '}
+            <Link to={BENCH_ADDRESS}>on the Bench</Link>.
+          </Trans>
         </p>
       )}
       <div className="grid grid-cols-1 gap-4 md:grid-cols-2">
@@ -71,10 +77,12 @@ function Estimate({ detail, estimate }: { detail: EngineDetail; estimate: CostEs
         )}
       </div>
       <p className="mt-3">
-        {estimate.p_set === null
-          ? 'Whether adjusting will be needed is not known before the first check.'
-          : `That adjusting will be needed is ${chance(estimate.p_set)}, from the readings so far.`}{' '}
-        What turns out to be worn or broken is named before it is replaced.
+        <Trans>
+          {estimate.p_set === null
+            ? t`Whether adjusting will be needed is not known before the first check.`
+            : t`That adjusting will be needed is ${chance(estimate.p_set)}, from the readings so far.`}{' '}
+          What turns out to be worn or broken is named before it is replaced.
+        </Trans>
       </p>
     </div>
   )

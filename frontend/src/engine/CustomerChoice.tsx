@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import {
   Combobox,
   ComboboxInput,
@@ -29,7 +31,7 @@ export function CustomerChoice({
   const option = 'cursor-pointer px-3 py-2 data-focus:bg-accent-pale'
   return (
     <LabelledField className="relative flex flex-col gap-1">
-      <Label className="text-sm font-semibold">Find or add a customer</Label>
+      <Label className="text-sm font-semibold">{t`Find or add a customer`}</Label>
       <Combobox<Choice | null>
         immediate
         value={null}
@@ -42,7 +44,7 @@ export function CustomerChoice({
       >
         <ComboboxInput
           autoComplete="off"
-          placeholder="name, telephone, e-mail, address"
+          placeholder={t`name, telephone, e-mail, address`}
           className="min-h-11 rounded-card border border-rule-strong bg-sheet px-3 py-2"
           value={text}
           onChange={(event) => setText(event.target.value)}
@@ -58,7 +60,7 @@ export function CustomerChoice({
           ))}
           {wanted !== '' && (
             <ComboboxOption value={{ new: text.trim() }} className={option}>
-              Add “{text.trim()}”
+              <Trans>Add “{text.trim()}”</Trans>
             </ComboboxOption>
           )}
         </ComboboxOptions>

@@ -1,9 +1,11 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { causeAddress } from '@/api/addresses'
 import type { Developing as Known } from '@/api/client'
 import { developingFaultsQuery } from '@/api/queries'
-import { chance, sdText, movement, percent, type LengthUnit } from '@/design/format'
+import { chance, sdText, movement, percent, type LengthUnit, fixed } from '@/design/format'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 
@@ -16,8 +18,8 @@ export function DevelopingFaults({ engineId, unit }: { engineId: string; unit: L
     return known.error ? (
       <ErrorNotice error={known.error} />
     ) : (
-      <Sheet title="Developing faults">
-        <Loading what="developing faults" />
+      <Sheet title={t`Developing faults`}>
+        <Loading what={t`developing faults`} />
       </Sheet>
     )
   }
@@ -25,21 +27,29 @@ export function DevelopingFaults({ engineId, unit }: { engineId: string; unit: L
   if (p_any_out === null) return null
   return (
     <Sheet
-      title="Developing faults"
-      aside={<span className="text-sm text-ink-soft">from the readings alone</span>}
+      title={t`Developing faults`}
+      aside={<span className="text-sm text-ink-soft">{t`from the readings alone`}</span>}
     >
       {coming.length === 0 && (
         <p className="px-4 pt-2">
-          The readings point to no fault
-          {p_fault !== null && <> (any fault: {percent(p_fault)})</>}.
+          {t`The readings point to no fault`}
+          {p_fault !== null && (
+            <>
+              {' '}
+              <Trans>(any fault: {percent(p_fault)})</Trans>
+            </>
+          )}
+          .
         </p>
       )}
       {coming.map((one) => (
         <Cause key={`${one.cause.cause} ${one.cause.where}`} coming={one} unit={unit} />
       ))}
       <p className="px-4 py-2">
-        Chance of being out of spec one check interval from now, with no adjustment: any valve{' '}
-        {chance(p_any_out)}
+        <Trans>
+          Chance of being out of spec one check interval from now, with no adjustment: any valve{' '}
+          {chance(p_any_out)}
+        </Trans>
         {valves.length > 0 && (
           <>; {valves.map((one) => `${one.valve} ${percent(one.p_out)}`).join(', ')}</>
         )}
@@ -75,10 +85,10 @@ function Cause({
         <table className="mt-1 w-full border-collapse text-sm">
           <thead>
             <tr className="border-b border-ink text-left text-ink-soft">
-              <th className="py-0.5 pr-3 font-normal">valve</th>
-              <th className="py-0.5 pr-3 font-normal">valve sink to date</th>
-              <th className="py-0.5 pr-3 font-normal">per interval</th>
-              {byShim && <th className="py-0.5 pr-3 font-normal">shim range left</th>}
+              <th className="py-0.5 pr-3 font-normal">{t`valve`}</th>
+              <th className="py-0.5 pr-3 font-normal">{t`valve sink to date`}</th>
+              <th className="py-0.5 pr-3 font-normal">{t`per interval`}</th>
+              {byShim && <th className="py-0.5 pr-3 font-normal">{t`shim range left`}</th>}
             </tr>
           </thead>
           <tbody>
@@ -89,7 +99,7 @@ function Cause({
                 </th>
                 <td>
                   {one.sink_mm === null || one.sink_sd_mm === null
-                    ? 'not known'
+                    ? t`not known`
                     : `${movement(one.sink_mm, unit)} ± ${sdText(one.sink_sd_mm, unit)}`}
                 </td>
                 <td>
@@ -100,7 +110,7 @@ function Cause({
                   <td>
                     {one.shim_intervals_left === null
                       ? '–'
-                      : `${one.shim_intervals_left.toFixed(1)} intervals`}
+                      : t`${fixed(one.shim_intervals_left, 1)} intervals`}
                   </td>
                 )}
               </tr>
@@ -110,8 +120,7 @@ function Cause({
       )}
       {thread_is_not_known && closing && (
         <p className="text-sm text-ink-soft">
-          Check at the adjuster how much thread is left: one that stands lower than the others runs
-          out first.
+          {t`Check at the adjuster how much thread is left: one that stands lower than the others runs out first.`}
         </p>
       )}
     </div>

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
 import { api, unwrap, type Engine } from '@/api/client'
@@ -34,10 +36,12 @@ export function ArchivedNotice({ engine }: { engine: Engine }) {
       className="mb-3 flex flex-wrap items-center gap-3 border-l-6 border-accent bg-sheet px-4 py-2"
     >
       <span>
-        Archived since {day(engine.archived)}: not on the workshop page, not in the calendar.
+        <Trans>
+          Archived since {day(engine.archived)}: not on the workshop page, not in the calendar.
+        </Trans>
       </span>
       <Button disabled={archiving.isPending} onClick={() => archiving.mutate(false)}>
-        Bring back
+        {t`Bring back`}
       </Button>
       {archiving.error && <ErrorNotice error={archiving.error} />}
     </div>
@@ -52,11 +56,11 @@ export function EngineEnd({ engine }: { engine: Engine }) {
     <div className="no-print flex flex-wrap gap-2">
       {!engine.archived && (
         <Button look="quiet" disabled={archiving.isPending} onClick={() => archiving.mutate(true)}>
-          Archive engine
+          {t`Archive engine`}
         </Button>
       )}
       <DeleteButton
-        label="Delete engine"
+        label={t`Delete engine`}
         engineId={engine.id}
         kind="engine"
         onDeleted={() => void navigate('/')}

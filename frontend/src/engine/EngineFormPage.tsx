@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useParams } from 'react-router'
@@ -16,11 +17,11 @@ export function NewEnginePage() {
   const settings = useQuery(workshopSettingsQuery)
   // What was begun before and is gone on with; else a new one.
   const [begun, setBegun] = useState<{ id: string; draft?: EngineDraft }>(() => ({ id: newId() }))
-  useTitle('New engine')
+  useTitle(t`New engine`)
   if (!help || settings.isPending)
-    return error ? <ErrorNotice error={error} /> : <Loading what="the form" />
+    return error ? <ErrorNotice error={error} /> : <Loading what={t`the form`} />
   const first = help.patterns[0]
-  if (!first) return <ErrorNotice error="No template to start from." />
+  if (!first) return <ErrorNotice error={t`No template to start from.`} />
   const { valves, usage_unit, adjustment, layout } = first.engine
   const none = { min_mm: null, max_mm: null, figure_mm: null }
   const { base, values } = copyOf(
@@ -51,7 +52,7 @@ export function NewEnginePage() {
         draftId={begun.id}
         start={begun.draft ?? blank}
         help={help}
-        title="New engine"
+        title={t`New engine`}
       />
     </>
   )
@@ -64,10 +65,10 @@ export function EngineDataPage() {
   const help = useQuery(formHelpQuery)
   const settings = useQuery(workshopSettingsQuery)
   const name = engine.data?.engine.name ?? engineId
-  useTitle(`Edit engine: ${name}`)
+  useTitle(t`Edit engine: ${name}`)
   const error = engine.error ?? help.error
   if (!engine.data || !help.data || settings.isPending) {
-    return error ? <ErrorNotice error={error} /> : <Loading what="the engine" />
+    return error ? <ErrorNotice error={error} /> : <Loading what={t`the engine`} />
   }
   return (
     <>
@@ -76,7 +77,7 @@ export function EngineDataPage() {
         start={draftOf(engine.data.engine, settings.data?.pressure_unit ?? 'kPa')}
         detail={engine.data}
         help={help.data}
-        title={`Edit engine: ${name}`}
+        title={t`Edit engine: ${name}`}
       />
       <MeterChanges detail={engine.data} />
     </>

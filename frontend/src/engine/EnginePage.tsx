@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
@@ -47,7 +49,7 @@ export function EnginePage() {
   if (engine.data && analysis.data) {
     return <EngineView detail={engine.data} analysis={analysis.data} />
   }
-  return error ? <ErrorNotice error={error} /> : <Loading what="the engine" />
+  return error ? <ErrorNotice error={error} /> : <Loading what={t`the engine`} />
 }
 
 /** The gaps currently after the last visit: as left, else as found. */
@@ -91,16 +93,16 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
         <h1>{engine.name ?? engine.id}</h1>
         <div className="no-print flex flex-wrap gap-2">
           <Link to={driftAddress(engine.id)} className={buttonClass('quiet')}>
-            Drift sheet
+            {t`Drift sheet`}
           </Link>
           <Link to={engineDataAddress(engine.id)} className={buttonClass('quiet')}>
-            Edit engine
+            {t`Edit engine`}
           </Link>
           <Link to={sheetAddress(engine.id)} className={buttonClass('quiet')}>
-            Check sheet (blank)
+            {t`Check sheet (blank)`}
           </Link>
           <Link to={tablesAddress(engine.id)} className={buttonClass('quiet')}>
-            Export and import
+            {t`Export and import`}
           </Link>
           {last && (
             <Link
@@ -111,11 +113,11 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
               }
               className={buttonClass()}
             >
-              Continue visit {last.visit}
+              <Trans>Continue visit {last.visit}</Trans>
             </Link>
           )}
           <Button look="main" onClick={() => setStarting(true)}>
-            New visit
+            {t`New visit`}
           </Button>
           <OpenCase
             engineId={engine.id}
@@ -131,8 +133,10 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
       <div className="mt-4 grid grid-cols-1 gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
         <div className="flex flex-col gap-4">
           <Sheet
-            title={last ? `Head after visit ${last.visit}` : 'Head'}
-            aside={<span className="text-sm text-ink-soft">choose a valve to see its history</span>}
+            title={last ? t`Head after visit ${last.visit}` : t`Head`}
+            aside={
+              <span className="text-sm text-ink-soft">{t`choose a valve to see its history`}</span>
+            }
           >
             <div className="p-3">
               <HeadPlan
@@ -143,7 +147,7 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
                 unit={unit}
                 selected={selected}
                 onSelect={(id) => void navigate(valveAddress(engine.id, id), { replace: true })}
-                label={`Plan of the head of ${engine.name ?? engine.id}`}
+                label={t`Plan of the head of ${engine.name ?? engine.id}`}
                 className="max-h-[430px]"
               />
             </div>
@@ -155,10 +159,10 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
             <WhatIf key={selected} engine={engine} analysis={known} valve={valve} unit={unit} />
           )}
           <Sheet
-            title="Cost of a check"
+            title={t`Cost of a check`}
             aside={
               <Link to={costEstimateAddress(engine.id)} className="no-print text-sm">
-                Estimate for the customer
+                {t`Estimate for the customer`}
               </Link>
             }
           >
@@ -170,7 +174,9 @@ function EngineView({ detail, analysis }: { detail: EngineDetail; analysis: Anal
         {valve ? (
           <ValveHistory analysis={known} valve={valve} unit={unit} calculating={drift.isPending} />
         ) : (
-          <Empty>This engine has no valve {selected}. Choose one on the plan.</Empty>
+          <Empty>
+            <Trans>This engine has no valve {selected}. Choose one on the plan.</Trans>
+          </Empty>
         )}
       </div>
       {starting !== undefined && (
@@ -193,8 +199,8 @@ function specText(
   unit: LengthUnit,
 ) {
   if (spec.min_mm != null && spec.max_mm != null) return lengthRange(spec.min_mm, spec.max_mm, unit)
-  if (spec.figure_mm == null) return 'none'
-  return `${length(spec.figure_mm, unit)} ± ${length(ASSUMED_TOLERANCE_MM, unit)} assumed`
+  if (spec.figure_mm == null) return t`none`
+  return t`${length(spec.figure_mm, unit)} ± ${length(ASSUMED_TOLERANCE_MM, unit)} assumed`
 }
 
 function EngineData({
@@ -207,22 +213,22 @@ function EngineData({
   asOf: number | null
 }) {
   const source = engine.source
-    ? `${engine.source.title}${engine.source.page ? `, page ${engine.source.page}` : ''}`
-    : 'source not given'
+    ? `${engine.source.title}${engine.source.page ? t`, page ${engine.source.page}` : ''}`
+    : t`source not given`
   // A figure without a source is source not given, and says so where it stands.
-  const sourced = (text: string) => (engine.source ? text : `${text}, source not given`)
+  const sourced = (text: string) => (engine.source ? text : t`${text}, source not given`)
   return (
     <TitleBlock
       cells={[
-        { name: 'running total', value: asOf === null ? '–' : usage(asOf, engine.usage_unit) },
-        { name: 'check every', value: sourced(usage(engine.check_interval, engine.usage_unit)) },
-        { name: 'spec, intake', value: sourced(specText(engine.spec.intake, unit)) },
-        { name: 'spec, exhaust', value: sourced(specText(engine.spec.exhaust, unit)) },
-        { name: 'kind', value: engine.kind ?? 'not entered' },
-        { name: 'adjustment', value: adjustmentWords(engine.adjustment) },
-        { name: 'fuel', value: engine.fuel ?? 'not entered' },
-        { name: 'firing order', value: engine.firing_order?.join('-') ?? 'not entered' },
-        { name: 'source of the specs', value: source },
+        { name: t`running total`, value: asOf === null ? '–' : usage(asOf, engine.usage_unit) },
+        { name: t`check every`, value: sourced(usage(engine.check_interval, engine.usage_unit)) },
+        { name: t`spec, intake`, value: sourced(specText(engine.spec.intake, unit)) },
+        { name: t`spec, exhaust`, value: sourced(specText(engine.spec.exhaust, unit)) },
+        { name: t`kind`, value: engine.kind ?? t`not entered` },
+        { name: t`adjustment`, value: adjustmentWords(engine.adjustment) },
+        { name: t`fuel`, value: engine.fuel ?? t`not entered` },
+        { name: t`firing order`, value: engine.firing_order?.join('-') ?? t`not entered` },
+        { name: t`source of the specs`, value: source },
       ]}
     />
   )

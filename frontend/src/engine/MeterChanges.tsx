@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
 import { api, ProblemError, unwrap, type EngineDetail, type MeterChange } from '@/api/client'
@@ -34,7 +36,7 @@ export function MeterChanges({ detail: { engine } }: { detail: EngineDetail }) {
   })
   const refused = note.error instanceof ProblemError ? note.error : undefined
   const faultOf = (typed: string, at: string) =>
-    checked && typedFigure(typed) === null ? 'must be a number' : refused?.at(at)
+    checked && typedFigure(typed) === null ? t`must be a number` : refused?.at(at)
 
   function submit(event: FormEvent) {
     event.preventDefault()
@@ -44,20 +46,25 @@ export function MeterChanges({ detail: { engine } }: { detail: EngineDetail }) {
   }
 
   return (
-    <Sheet title="Usage meter" className="mt-4">
+    <Sheet title={t`Usage meter`} className="mt-4">
       <div className="p-4">
         <UsageReadings engine={engine} />
-        <h3 className="font-semibold">Replaced or rolled over</h3>
-        <p className="text-sm text-ink-soft">Enter it here so that the running total continues.</p>
+        <h3 className="font-semibold">{t`Replaced or rolled over`}</h3>
+        <p className="text-sm text-ink-soft">
+          {t`Enter it here so that the running total continues.`}
+        </p>
         <ul>
           {(engine.meter_changes ?? []).map((change) => (
             <li
               key={`${change.date} ${change.old}`}
               className="flex min-h-11 flex-wrap items-center gap-x-3"
             >
-              {day(change.date)}: showed {change.old} {engine.usage_unit}, went on from {change.new}
+              <Trans>
+                {day(change.date)}: showed {change.old} {engine.usage_unit}, went on from{' '}
+                {change.new}
+              </Trans>
               <Button look="quiet" onClick={() => takeBack.mutate(change)}>
-                undo
+                {t`undo`}
               </Button>
             </li>
           ))}
@@ -65,7 +72,7 @@ export function MeterChanges({ detail: { engine } }: { detail: EngineDetail }) {
         {takeBack.error && <ErrorNotice error={takeBack.error} />}
         <form onSubmit={submit} noValidate className="mt-2 grid gap-3 sm:grid-cols-4">
           <Field
-            label="On"
+            label={t`On`}
             type="date"
             max={today()}
             value={date}
@@ -73,7 +80,7 @@ export function MeterChanges({ detail: { engine } }: { detail: EngineDetail }) {
             fault={refused?.at('$.date')}
           />
           <Field
-            label="Last reading of the old meter"
+            label={t`Last reading of the old meter`}
             unit={engine.usage_unit}
             inputMode="decimal"
             value={old}
@@ -81,7 +88,7 @@ export function MeterChanges({ detail: { engine } }: { detail: EngineDetail }) {
             fault={faultOf(old, '$.old')}
           />
           <Field
-            label="First reading of the new meter"
+            label={t`First reading of the new meter`}
             unit={engine.usage_unit}
             inputMode="decimal"
             value={begun}
@@ -89,7 +96,7 @@ export function MeterChanges({ detail: { engine } }: { detail: EngineDetail }) {
             fault={faultOf(begun, '$.new')}
           />
           <Button type="submit" className="mt-6 self-start" disabled={note.isPending}>
-            Save the change
+            {t`Save the change`}
           </Button>
         </form>
         {note.error && !refused && <ErrorNotice error={note.error} />}

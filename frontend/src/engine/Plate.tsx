@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { plateAddress } from '@/api/addresses'
@@ -18,21 +19,21 @@ export function Plate({ detail }: { detail: EngineDetail }) {
       <Button
         look="quiet"
         className="no-print px-2!"
-        aria-label={picture ? 'Photo of the plate' : undefined}
+        aria-label={picture ? t`Photo of the plate` : undefined}
         onClick={() => setOpen(true)}
       >
         {picture ? (
           <img
             src={plateAddress(detail.engine.id, picture)}
-            alt={`Plate of ${name}`}
+            alt={t`Plate of ${name}`}
             className="h-9 w-auto"
           />
         ) : (
-          'Photo of the plate'
+          t`Photo of the plate`
         )}
       </Button>
       {open && (
-        <Popup title="Photo of the plate" onClose={() => setOpen(false)}>
+        <Popup title={t`Photo of the plate`} onClose={() => setOpen(false)}>
           <LargePlate detail={detail} />
         </Popup>
       )}
@@ -68,18 +69,18 @@ function LargePlate({ detail: { engine, plate_photograph: picture } }: { detail:
       {picture ? (
         <img
           src={plateAddress(engine.id, picture)}
-          alt={`Plate of ${engine.name ?? engine.id}, large`}
+          alt={t`Plate of ${engine.name ?? engine.id}, large`}
           className="max-h-[60vh] w-auto self-center"
         />
       ) : (
-        <p>No photo yet. Make, type and serial number can be read off it later.</p>
+        <p>{t`No photo yet. Make, type and serial number can be read off it later.`}</p>
       )}
       {error && <ErrorNotice error={error} />}
       <div className="flex flex-wrap gap-2">
         {[true, false].map((capture) => (
           <FileButton
             key={String(capture)}
-            label={capture ? 'Plate, from the camera' : 'Plate, from a file'}
+            label={capture ? t`Plate, from the camera` : t`Plate, from a file`}
             accept={PICTURE_TYPES}
             capture={capture}
             disabled={put.isPending}
@@ -89,12 +90,12 @@ function LargePlate({ detail: { engine, plate_photograph: picture } }: { detail:
               if (!wrong) put.mutate(file)
             }}
           >
-            {capture ? 'Take a photo' : 'Choose a file'}
+            {capture ? t`Take a photo` : t`Choose a file`}
           </FileButton>
         ))}
         {picture && (
           <Button look="quiet" disabled={remove.isPending} onClick={() => remove.mutate()}>
-            Remove
+            {t`Remove`}
           </Button>
         )}
       </div>

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Plural, Trans } from '@lingui/react/macro'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { engineAddress } from '@/api/addresses'
@@ -7,6 +9,7 @@ import { Button } from '@/design/Button'
 import { movement, percent, sdText, type LengthUnit } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
+import { named } from '@/design/names'
 
 const SIDES = ['intake', 'exhaust'] as const
 
@@ -18,11 +21,15 @@ export function SisterEngines({ engine, unit }: { engine: Engine; unit: LengthUn
   const { kind, left_out, sisters, expected } = known.data
   return (
     <Sheet
-      title="Sister engines"
-      aside={<span className="text-sm text-ink-soft">engines of the kind “{kind}”</span>}
+      title={t`Sister engines`}
+      aside={
+        <span className="text-sm text-ink-soft">
+          <Trans>engines of the kind “{kind}”</Trans>
+        </span>
+      }
     >
       <div className="flex flex-col gap-2 px-4 py-2">
-        {sisters.length === 0 && <p>No other engine of this kind is on record yet.</p>}
+        {sisters.length === 0 && <p>{t`No other engine of this kind is on record yet.`}</p>}
         <Expected expected={expected} unit={unit} />
         {expected.some((one) => one.differs) && <Differs expected={expected} />}
         {sisters.length > 0 && <Drifts sisters={sisters} unit={unit} />}
@@ -39,14 +46,16 @@ export function Expected({ expected, unit }: { expected: Sisters['expected']; un
   const count = Math.max(...expected.map((one) => one.sisters))
   return (
     <p>
-      Expected from {count} sister engine{count === 1 ? '' : 's'}:{' '}
-      {expected
-        .map(
-          (one) =>
-            `${one.side} ${movement(one.mean_mm_per_interval, unit)} ± ${sdText(one.sd_mm_per_interval, unit)}`,
-        )
-        .join(', ')}{' '}
-      per check interval. The forecasts take this into account.
+      <Trans>
+        Expected from <Plural value={count} one="# sister engine" other="# sister engines" />:{' '}
+        {expected
+          .map(
+            (one) =>
+              `${named(one.side)} ${movement(one.mean_mm_per_interval, unit)} ± ${sdText(one.sd_mm_per_interval, unit)}`,
+          )
+          .join(', ')}{' '}
+        per check interval. The forecasts take this into account.
+      </Trans>
     </p>
   )
 }
@@ -55,12 +64,14 @@ function Differs({ expected }: { expected: Sisters['expected'] }) {
   const apart = expected.filter((one) => one.differs)
   return (
     <p className="border-l-4 border-doubt pl-3">
-      <strong>
-        {apart.map((one) => `${one.side} (${percent(one.p_differs ?? 0)})`).join(', ')}: this engine
-        drifts differently from its sister engines.
-      </strong>{' '}
-      Another fuel, duty or way of setting, or a fault, may be the reason. If it is not of this kind
-      after all, leave it out or give it another kind.
+      <Trans>
+        <strong>
+          {apart.map((one) => `${named(one.side)} (${percent(one.p_differs ?? 0)})`).join(', ')}:
+          this engine drifts differently from its sister engines.
+        </strong>{' '}
+        Another fuel, duty or way of setting, or a fault, may be the reason. If it is not of this
+        kind after all, leave it out or give it another kind.
+      </Trans>
     </p>
   )
 }
@@ -70,10 +81,10 @@ function Drifts({ sisters, unit }: { sisters: Sisters['sisters']; unit: LengthUn
     <table className="w-full border-collapse text-sm">
       <thead>
         <tr className="border-b border-ink text-left text-ink-soft">
-          <th className="py-0.5 font-normal">sister engine</th>
+          <th className="py-0.5 font-normal">{t`sister engine`}</th>
           {SIDES.map((side) => (
             <th key={side} className="py-0.5 font-normal">
-              {side}, per interval
+              <Trans>{named(side)}, per interval</Trans>
             </th>
           ))}
         </tr>
@@ -91,7 +102,7 @@ function Drifts({ sisters, unit }: { sisters: Sisters['sisters']; unit: LengthUn
                 <td key={side}>
                   {known
                     ? `${movement(known.mean_mm, unit)} ± ${sdText(known.sd_mm, unit)}`
-                    : 'not known'}
+                    : t`not known`}
                 </td>
               )
             })}
@@ -124,11 +135,11 @@ function LeavingOut({ engineId, leftOut }: { engineId: string; leftOut: boolean 
       <p className="flex flex-wrap items-center justify-between gap-3">
         <span className="text-sm text-ink-soft">
           {leftOut
-            ? 'This engine is left out: neither compared with its sister engines nor they with it.'
-            : 'An engine that is left out neither draws on its sister engines nor counts for them.'}
+            ? t`This engine is left out: neither compared with its sister engines nor they with it.`
+            : t`An engine that is left out neither draws on its sister engines nor counts for them.`}
         </span>
         <Button look="quiet" disabled={change.isPending} onClick={() => change.mutate(!leftOut)}>
-          {leftOut ? 'Compare this engine again' : 'Leave this engine out'}
+          {leftOut ? t`Compare this engine again` : t`Leave this engine out`}
         </Button>
       </p>
     </>

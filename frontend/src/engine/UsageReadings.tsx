@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { api, unwrap, type Engine, type UsageReading } from '@/api/client'
 import { Button } from '@/design/Button'
@@ -20,16 +22,18 @@ export function UsageReadings({ engine }: { engine: Engine }) {
   })
   return (
     <div className="mb-4">
-      <h3 className="font-semibold">Read between visits</h3>
+      <h3 className="font-semibold">{t`Read between visits`}</h3>
       <ul>
         {(engine.usage_readings ?? []).map((one) => (
           <li
             key={`${one.date} ${one.usage}`}
             className="flex min-h-11 flex-wrap items-center gap-x-3"
           >
-            {day(one.date)}: {usage(one.usage, engine.usage_unit)} in all
+            <Trans>
+              {day(one.date)}: {usage(one.usage, engine.usage_unit)} in all
+            </Trans>
             <Button look="quiet" onClick={() => takeBack.mutate(one)}>
-              undo
+              {t`undo`}
             </Button>
           </li>
         ))}

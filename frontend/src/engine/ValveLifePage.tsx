@@ -1,10 +1,12 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { queryOptions, useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useParams } from 'react-router'
 import { engineAddress, measureAddress, valveAddress, valveLifeAddress } from '@/api/addresses'
 import { api, unwrap, type Era, type LifeVisit, type ValveLife } from '@/api/client'
 import { driftQuery, engineQuery, findingsQuery } from '@/api/queries'
 import { Button, buttonClass } from '@/design/Button'
-import { day, length, movement, usage, type LengthUnit } from '@/design/format'
+import { day, length, movement, usage, type LengthUnit, fixed } from '@/design/format'
 import { Empty, ErrorNotice, Loading } from '@/design/Notice'
 import { usePreferences } from '@/design/preferences'
 import { SelectField } from '@/design/SelectField'
@@ -12,6 +14,8 @@ import { Sheet } from '@/design/Sheet'
 import { useTitle } from '@/design/useTitle'
 import { HistoryChart } from '@/engine/drift/HistoryChart'
 import { MarkedReading } from '@/head-plan/MarkedReading'
+import { named } from '@/design/names'
+import { changed } from '@/design/names'
 
 const lifeQuery = (engineId: string, valve: string) =>
   queryOptions({
@@ -32,7 +36,7 @@ export function ValveLifePage() {
   return life.error ? (
     <ErrorNotice error={life.error} />
   ) : (
-    <Loading what="what is known of the valve" />
+    <Loading what={t`what is known of the valve`} />
   )
 }
 
@@ -42,16 +46,18 @@ function Life({ life }: { life: ValveLife }) {
   const engine = useQuery(engineQuery(life.engine))
   const drift = useQuery(driftQuery(life.engine))
   const chart = drift.data?.valves.find((one) => one.valve === life.valve)
-  useTitle(`Valve ${life.valve}: ${life.name}`)
+  useTitle(t`Valve ${life.valve}: ${life.name}`)
   return (
     <div className="mx-auto max-w-[1100px]">
       <div className="mb-2 flex flex-wrap items-end justify-between gap-3">
         <h1>
-          Valve {life.valve} of {life.name}
+          <Trans>
+            Valve {life.valve} of {life.name}
+          </Trans>
         </h1>
         <div className="no-print flex flex-wrap items-end gap-2">
           <SelectField
-            label="Valve"
+            label={t`Valve`}
             value={life.valve}
             choices={engine.data?.engine.valves.map((one) => one.id) ?? [life.valve]}
             onChange={(valve) =>
@@ -59,19 +65,23 @@ function Life({ life }: { life: ValveLife }) {
             }
           />
           <Link to={valveAddress(life.engine, life.valve)} className={buttonClass('quiet')}>
-            Engine
+            {t`Engine`}
           </Link>
-          <Button onClick={() => window.print()}>Print</Button>
+          <Button onClick={() => window.print()}>{t`Print`}</Button>
         </div>
       </div>
       <p className="mb-3 text-ink-soft">
-        Cylinder {life.cylinder}, {life.side}
-        {life.shim_mm !== null && `; shim when first described ${length(life.shim_mm, 'mm')}`}.
+        <Trans>
+          Cylinder {life.cylinder}, {named(life.side)}
+        </Trans>
+        {life.shim_mm !== null && t`; shim when first described ${length(life.shim_mm, 'mm')}`}.
       </p>
       {life.eras.length === 0 ? (
         <Empty>
-          No visits yet. What is measured and done at this valve is listed here from the first{' '}
-          <Link to={engineAddress(life.engine)}>visit</Link> on.
+          <Trans>
+            No visits yet. What is measured and done at this valve is listed here from the first{' '}
+            <Link to={engineAddress(life.engine)}>visit</Link> on.
+          </Trans>
         </Empty>
       ) : (
         <div className="flex flex-col gap-4">
@@ -90,9 +100,9 @@ function Life({ life }: { life: ValveLife }) {
 }
 
 const BEGAN: Record<Era['began_with'], string> = {
-  'first visit': 'Since the first visit',
-  'head work': 'Since the work on the head',
-  'parts changed': 'With new parts',
+  'first visit': t`Since the first visit`,
+  'head work': t`Since the work on the head`,
+  'parts changed': t`With new parts`,
 }
 
 function EraSheet({
@@ -112,9 +122,9 @@ function EraSheet({
       title={`${BEGAN[era.began_with]}${parts}`}
       aside={
         <span className="text-sm text-ink-soft">
-          {usage(era.usage, life.usage_unit)} of running
+          <Trans>{usage(era.usage, life.usage_unit)} of running</Trans>
           {era.moved_mm !== null &&
-            `; moved ${movement(era.moved_mm, unit)} in all, adjustments left out`}
+            t`; moved ${movement(era.moved_mm, unit)} in all, adjustments left out`}
         </span>
       }
     >
@@ -122,12 +132,12 @@ function EraSheet({
         <table className="cards-when-narrow w-full border-collapse text-sm">
           <thead>
             <tr className="border-b border-rule text-left text-ink-soft">
-              <th className="py-1 pr-2 pl-4 font-normal">visit</th>
-              <th className="px-2 py-1 font-normal">at</th>
-              <th className="px-2 py-1 font-normal">as found</th>
-              <th className="px-2 py-1 font-normal">what was done</th>
-              <th className="px-2 py-1 font-normal">as left</th>
-              <th className="px-2 py-1 pr-4 font-normal">seen there</th>
+              <th className="py-1 pr-2 pl-4 font-normal">{t`visit`}</th>
+              <th className="px-2 py-1 font-normal">{t`at`}</th>
+              <th className="px-2 py-1 font-normal">{t`as found`}</th>
+              <th className="px-2 py-1 font-normal">{t`what was done`}</th>
+              <th className="px-2 py-1 font-normal">{t`as left`}</th>
+              <th className="px-2 py-1 pr-4 font-normal">{t`seen there`}</th>
             </tr>
           </thead>
           <tbody>
@@ -167,27 +177,29 @@ function VisitRow({
   const done = begins || !ends ? doneText(visit, unit) : []
   return (
     <tr className="border-b border-rule align-top last:border-0">
-      <td className="py-1 pr-2 pl-4" data-label="visit">
+      <td className="py-1 pr-2 pl-4" data-label={t`visit`}>
         <Link to={measureAddress(life.engine, visit.visit, life.valve)}>{visit.visit}</Link>
         <span className="block whitespace-nowrap text-ink-soft">{day(visit.date)}</span>
       </td>
-      <td className="px-2 py-1 whitespace-nowrap" data-label="at">
+      <td className="px-2 py-1 whitespace-nowrap" data-label={t`at`}>
         {usage(visit.usage, life.usage_unit)}
         {visit.temperature_c !== null && (
           <span className="block text-ink-soft">{visit.temperature_c} °C</span>
         )}
       </td>
-      <td className="px-2 py-1" data-label="as found">
+      <td className="px-2 py-1" data-label={t`as found`}>
         {begins ? '–' : <MarkedReading estimate={visit.found} unit={unit} />}
         {!begins && visit.sudden_change && (
           <span className="block font-semibold text-tight">
-            sudden change: far {visit.sudden_change.direction}er than predicted (
-            {Math.abs(visit.sudden_change.z).toFixed(1)} σ)
+            <Trans>
+              sudden change: far {changed(visit.sudden_change.direction)} than predicted (
+              {fixed(Math.abs(visit.sudden_change.z), 1)} σ)
+            </Trans>
           </span>
         )}
       </td>
-      <td className="px-2 py-1" data-label="what was done">
-        {ends && (visit.head_work ? 'head off' : `changed: ${visit.parts_changed.join(', ')}`)}
+      <td className="px-2 py-1" data-label={t`what was done`}>
+        {ends && (visit.head_work ? t`head off` : t`changed: ${visit.parts_changed.join(', ')}`)}
         {done.map((one) => (
           <span key={one} className="block">
             {one}
@@ -195,10 +207,10 @@ function VisitRow({
         ))}
         {!ends && done.length === 0 && '–'}
       </td>
-      <td className="px-2 py-1" data-label="as left">
+      <td className="px-2 py-1" data-label={t`as left`}>
         {ends ? '–' : <MarkedReading estimate={visit.left} unit={unit} />}
       </td>
-      <td className="px-2 py-1 pr-4" data-label="seen there">
+      <td className="px-2 py-1 pr-4" data-label={t`seen there`}>
         {!begins &&
           visit.findings
             .filter((one) => one.state === 'present')
@@ -218,19 +230,19 @@ function doneText(visit: LifeVisit, unit: LengthUnit): string[] {
   const done = visit.settings.map((one) => {
     const parts = []
     if (one.shim_to_mm !== null) {
-      const from = one.shim_from_mm === null ? '' : `${one.shim_from_mm.toFixed(3)} → `
-      parts.push(`shim ${from}${one.shim_to_mm.toFixed(3)} mm`)
-      if (one.moved_from !== null) parts.push(`moved from ${one.moved_from}`)
+      const from = one.shim_from_mm === null ? '' : `${fixed(one.shim_from_mm, 3)} → `
+      parts.push(t`shim ${from}${fixed(one.shim_to_mm, 3)} mm`)
+      if (one.moved_from !== null) parts.push(t`moved from ${one.moved_from}`)
     }
-    if (one.turn_deg !== null) parts.push(`screw ${one.turn_deg}°`)
-    if (one.preload_turns !== null) parts.push(`preload ${one.preload_turns} turns`)
-    if (one.target_mm !== null) parts.push(`set to ${length(one.target_mm, unit)}`)
+    if (one.turn_deg !== null) parts.push(t`screw ${one.turn_deg}°`)
+    if (one.preload_turns !== null) parts.push(t`preload ${one.preload_turns} turns`)
+    if (one.target_mm !== null) parts.push(t`set to ${length(one.target_mm, unit)}`)
     if (one.reason) parts.push(one.reason)
-    return parts.join(', ') || 'adjusted'
+    return parts.join(', ') || t`adjusted`
   })
   const seen = visit.shim_seen
-  if (seen?.measured_mm != null) done.push(`shim found: measures ${seen.measured_mm.toFixed(3)} mm`)
-  else if (seen?.printed_mm != null) done.push(`shim found: marked ${seen.printed_mm.toFixed(3)}`)
-  if (visit.decision === 'look-again') done.push('decided to check it again soon')
+  if (seen?.measured_mm != null) done.push(t`shim found: measures ${fixed(seen.measured_mm, 3)} mm`)
+  else if (seen?.printed_mm != null) done.push(t`shim found: marked ${fixed(seen.printed_mm, 3)}`)
+  if (visit.decision === 'look-again') done.push(t`decided to check it again soon`)
   return done
 }

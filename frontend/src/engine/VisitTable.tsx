@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { Link } from 'react-router'
 import {
   cardAddress,
@@ -35,10 +36,10 @@ function rowsOf(analysis: Analysis): Row[] {
   }))
 }
 
-const COUNTED_AS = { tight: 'tight', loose: 'loose', open: 'inconclusive', in: 'in spec' }
+const COUNTED_AS = { tight: t`tight`, loose: t`loose`, open: t`inconclusive`, in: t`in spec` }
 
 function counts({ found, set }: Row, hydraulic: boolean): string {
-  if (hydraulic) return set.length > 0 ? `${set.length} preloaded` : 'no preload adjusted'
+  if (hydraulic) return set.length > 0 ? t`${set.length} preloaded` : t`no preload adjusted`
   const of = (verdict: string) =>
     found.filter((one) => one && gapOf(one).verdict === verdict).length
   const parts = (['tight', 'loose', 'open', 'in'] as const)
@@ -46,7 +47,7 @@ function counts({ found, set }: Row, hydraulic: boolean): string {
     .filter(([count]) => count > 0)
     .map(([count, verdict]) => `${count} ${COUNTED_AS[verdict]}`)
   const unread = found.filter((one) => one === null).length
-  if (unread > 0) parts.push(`${unread} not read`)
+  if (unread > 0) parts.push(t`${unread} not read`)
   return parts.join(', ')
 }
 
@@ -56,13 +57,13 @@ export function VisitTable({ analysis, detail }: { analysis: Analysis; detail: E
   const engineId = detail.engine.id
   return (
     <Sheet
-      title="Visits"
+      title={t`Visits`}
       aside={
         <span className="no-print flex flex-wrap gap-x-4 text-sm">
-          {rows.length > 1 && <Link to={compareAddress(engineId)}>Compare</Link>}
-          <Link to={changesAddress(engineId)}>Who changed what</Link>
+          {rows.length > 1 && <Link to={compareAddress(engineId)}>{t`Compare`}</Link>}
+          <Link to={changesAddress(engineId)}>{t`Who changed what`}</Link>
           <a href={recordAddress(engineId)} download>
-            Export this engine’s record
+            {t`Export this engine’s record`}
           </a>
         </span>
       }
@@ -70,8 +71,7 @@ export function VisitTable({ analysis, detail }: { analysis: Analysis; detail: E
       {rows.length === 0 ? (
         <div className="p-4">
           <Empty>
-            No visits yet. Start one to measure; the forecast needs at least two readings of a
-            valve.
+            {t`No visits yet. Start one to measure; the forecast needs at least two readings of a valve.`}
           </Empty>
         </div>
       ) : (
@@ -79,37 +79,37 @@ export function VisitTable({ analysis, detail }: { analysis: Analysis; detail: E
           <table className="cards-when-narrow w-full border-collapse">
             <thead>
               <tr className="border-b border-rule text-left text-sm text-ink-soft">
-                <th className="px-3 py-2 font-normal">Visit</th>
-                <th className="px-3 py-2 font-normal">Day</th>
-                <th className="px-3 py-2 font-normal">Running total</th>
-                <th className="px-3 py-2 font-normal">As found</th>
-                <th className="px-3 py-2 font-normal">Adjusted</th>
-                <th className="px-3 py-2 font-normal">Case</th>
-                <th className="no-print px-3 py-2 font-normal">Job card</th>
+                <th className="px-3 py-2 font-normal">{t`Visit`}</th>
+                <th className="px-3 py-2 font-normal">{t`Day`}</th>
+                <th className="px-3 py-2 font-normal">{t`Running total`}</th>
+                <th className="px-3 py-2 font-normal">{t`As found`}</th>
+                <th className="px-3 py-2 font-normal">{t`Adjusted`}</th>
+                <th className="px-3 py-2 font-normal">{t`Case`}</th>
+                <th className="no-print px-3 py-2 font-normal">{t`Job card`}</th>
                 <th className="no-print py-2 font-normal">
-                  <span className="sr-only">Move or delete</span>
+                  <span className="sr-only">{t`Move or delete`}</span>
                 </th>
               </tr>
             </thead>
             <tbody>
               {rows.map((row) => (
                 <tr key={row.visit} className="border-b border-rule last:border-0">
-                  <td className="px-3 py-2" data-label="Visit">
+                  <td className="px-3 py-2" data-label={t`Visit`}>
                     <Link to={measureAddress(engineId, row.visit)}>{row.visit}</Link>
                   </td>
-                  <td className="px-3 py-2" data-label="Day">
+                  <td className="px-3 py-2" data-label={t`Day`}>
                     {day(row.date)}
                   </td>
-                  <td className="px-3 py-2" data-label="Running total">
+                  <td className="px-3 py-2" data-label={t`Running total`}>
                     {usage(row.usage, analysis.usage_unit)}
                   </td>
-                  <td className="px-3 py-2" data-label="As found">
+                  <td className="px-3 py-2" data-label={t`As found`}>
                     {counts(row, detail.engine.adjustment === 'hydraulic')}
                   </td>
-                  <td className="px-3 py-2" data-label="Adjusted">
+                  <td className="px-3 py-2" data-label={t`Adjusted`}>
                     {row.set.join(', ') || '–'}
                   </td>
-                  <td className="px-3 py-2" data-label="Case">
+                  <td className="px-3 py-2" data-label={t`Case`}>
                     {detail.cases
                       .filter((one) => one.visit === row.visit)
                       .map((one) => (
@@ -118,15 +118,15 @@ export function VisitTable({ analysis, detail }: { analysis: Analysis; detail: E
                         </Link>
                       ))}
                   </td>
-                  <td className="no-print px-3 py-2" data-label="Job card">
+                  <td className="no-print px-3 py-2" data-label={t`Job card`}>
                     <Link
                       to={cardAddress(engineId, row.visit)}
-                      aria-label={`Job card of visit ${row.visit}`}
+                      aria-label={t`Job card of visit ${row.visit}`}
                     >
-                      card
+                      {t`card`}
                     </Link>
                   </td>
-                  <td className="no-print py-1" data-label="Move or delete">
+                  <td className="no-print py-1" data-label={t`Move or delete`}>
                     <VisitElsewhere engineId={engineId} visitId={row.visit} label="⋯" />
                   </td>
                 </tr>

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { useDeferredValue, useState } from 'react'
 import type { Analysis, Engine, CheckAt, SetTo, ValveAnalysis } from '@/api/client'
@@ -8,6 +10,7 @@ import { ErrorNotice } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 import { typedFigure } from '@/design/typedFigure'
 import { typedLengthMm } from '@/design/typedLength'
+import { named } from '@/design/names'
 
 /** Three questions to the model, answered as they are typed; nothing of it is kept. */
 export function WhatIf({
@@ -33,13 +36,16 @@ export function WhatIf({
   const lookAt = useQuery(whatIfQuery(engine.id, figure('check_at', look)))
   const interval = useQuery(whatIfQuery(engine.id, figure('interval', every)))
   const wrong = (typed: string, ok: boolean) =>
-    typed.trim() !== '' && !ok ? 'must be a number' : undefined
+    typed.trim() !== '' && !ok ? t`must be a number` : undefined
   return (
-    <Sheet title="What if" aside={<span className="text-sm text-ink-soft">nothing is saved</span>}>
+    <Sheet
+      title={t`What if`}
+      aside={<span className="text-sm text-ink-soft">{t`nothing is saved`}</span>}
+    >
       <div className="grid gap-x-4 gap-y-3 p-4 sm:grid-cols-3">
         <div>
           <Field
-            label={valve ? `${valve.valve} adjusted to` : 'adjusted to'}
+            label={valve ? t`${valve.valve} adjusted to` : t`adjusted to`}
             unit={unit}
             inputMode="decimal"
             value={target}
@@ -54,7 +60,7 @@ export function WhatIf({
         </div>
         <div>
           <Field
-            label="The next check at"
+            label={t`The next check at`}
             unit={unitOfUsage}
             inputMode="decimal"
             value={look}
@@ -68,7 +74,7 @@ export function WhatIf({
         </div>
         <div>
           <Field
-            label="A check every"
+            label={t`A check every`}
             unit={unitOfUsage}
             inputMode="decimal"
             value={every}
@@ -80,11 +86,13 @@ export function WhatIf({
             <ul className="mt-1 text-sm" aria-live="polite">
               {interval.data.every.map((one) => (
                 <li key={one.usage}>
-                  at {usage(one.usage, unitOfUsage)}: {percent(one.p_any_out)} that a valve is out
-                  of spec
+                  <Trans>
+                    at {usage(one.usage, unitOfUsage)}: {percent(one.p_any_out)} that a valve is out
+                    of spec
+                  </Trans>
                 </li>
               ))}
-              <li className="text-ink-soft">no adjustment in between</li>
+              <li className="text-ink-soft">{t`no adjustment in between`}</li>
             </ul>
           )}
         </div>
@@ -109,11 +117,13 @@ function SetToAnswer({
 }) {
   return (
     <p className="mt-1 text-sm" aria-live="polite">
-      At {length(answer.target_mm, unit)}: in spec at {usage(answer.next_usage, usageUnit)}{' '}
-      <strong>{chance(answer.p_in_next)}</strong>
-      {answer.lasts_until === null
-        ? '; the chance of being out of spec stays under 10 % for ten intervals.'
-        : `; 10 % chance of being ${answer.side} from ${usage(answer.lasts_until, usageUnit)}.`}
+      <Trans>
+        At {length(answer.target_mm, unit)}: in spec at {usage(answer.next_usage, usageUnit)}{' '}
+        <strong>{chance(answer.p_in_next)}</strong>
+        {answer.lasts_until === null
+          ? t`; the chance of being out of spec stays under 10 % for ten intervals.`
+          : t`; 10 % chance of being ${named(answer.side ?? '')} from ${usage(answer.lasts_until, usageUnit)}.`}
+      </Trans>
     </p>
   )
 }
@@ -122,7 +132,9 @@ function LookAnswer({ answer }: { answer: CheckAt }) {
   const named = answer.valves.slice(0, 4)
   return (
     <p className="mt-1 text-sm" aria-live="polite">
-      <strong>{percent(answer.p_any_out)}</strong> that a valve is out of spec by then
+      <Trans>
+        <strong>{percent(answer.p_any_out)}</strong> that a valve is out of spec by then
+      </Trans>
       {named.length > 0 &&
         `: ${named.map((one) => `${one.valve} ${percent(one.p_out)}`).join(', ')}`}
       .

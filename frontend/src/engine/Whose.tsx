@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, unwrap, type EngineDetail } from '@/api/client'
@@ -26,11 +27,11 @@ export function Whose({ detail }: { detail: EngineDetail }) {
           </>
         )}
         <Button look="quiet" className="no-print px-2!" onClick={() => setOpen(true)}>
-          {customer ? 'Edit customer' : 'Whose engine?'}
+          {customer ? t`Edit customer` : t`Whose engine?`}
         </Button>
       </p>
       {open && (
-        <Popup title="Customer" onClose={() => setOpen(false)}>
+        <Popup title={t`Customer`} onClose={() => setOpen(false)}>
           <ChooseCustomer detail={detail} onDone={() => setOpen(false)} />
         </Popup>
       )}
@@ -69,7 +70,7 @@ function ChooseCustomer({ detail, onDone }: { detail: EngineDetail; onDone: () =
       {fault && <ErrorNotice error={fault} />}
       {newName !== undefined ? (
         <section>
-          <h3 className="mb-2 font-semibold">New customer</h3>
+          <h3 className="mb-2 font-semibold">{t`New customer`}</h3>
           <CustomerForm key={newName} name={newName} onKept={(id) => set.mutate(id)} />
         </section>
       ) : (
@@ -78,7 +79,7 @@ function ChooseCustomer({ detail, onDone }: { detail: EngineDetail; onDone: () =
             <h3 className="mb-2 font-semibold">{customer.name}</h3>
             <CustomerForm key={customer.id} customer={customer} onKept={onDone} />
             <Button look="quiet" className="mt-2" onClick={() => set.mutate(null)}>
-              Not theirs: no customer
+              {t`Not theirs: no customer`}
             </Button>
           </section>
         )

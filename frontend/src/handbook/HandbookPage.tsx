@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { useDeferredValue, useState } from 'react'
 import { useSearchParams } from 'react-router'
@@ -15,8 +17,8 @@ import { SaidAndFound } from './SaidAndFound'
 /** What is known of causes, findings and tests, to be read and searched without any engine. */
 export function HandbookPage() {
   const { data, error } = useQuery(handbookQuery)
-  useTitle('Handbook')
-  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the handbook" />
+  useTitle(t`Handbook`)
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what={t`the handbook`} />
   return <Pages book={data} />
 }
 
@@ -40,15 +42,14 @@ function Pages({ book }: { book: Handbook }) {
       <HandbookTabs />
       <div className="mb-3 flex flex-wrap items-end justify-between gap-4">
         <div>
-          <h1>Handbook</h1>
+          <h1>{t`Handbook`}</h1>
           <p className="text-sm text-ink-soft">
-            Every cause, finding and test, as the product uses them. It advises: the maker’s manual
-            comes first.
+            {t`Every cause, finding and test, as the product uses them. It advises: the maker’s manual comes first.`}
           </p>
         </div>
         <div className="w-72">
           <Field
-            label="Search"
+            label={t`Search`}
             type="search"
             value={typed}
             onChange={(event) => {
@@ -61,16 +62,18 @@ function Pages({ book }: { book: Handbook }) {
       {book.fault && (
         <div role="alert" className="mb-4 rounded-card border-2 border-loose bg-sheet px-4 py-2">
           <p className="font-semibold text-loose">
-            Your own knowledge files are not used; the built-in ones are
+            {t`Your own knowledge files are not used; the built-in ones are`}
           </p>
           <p>{book.fault}</p>
         </div>
       )}
       {book.own_files.length > 0 && (
-        <p className="mb-4">Your own knowledge files in use: {book.own_files.join(', ')}.</p>
+        <p className="mb-4">
+          <Trans>Your own knowledge files in use: {book.own_files.join(', ')}.</Trans>
+        </p>
       )}
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)]">
-        <Sheet title={`Causes, ${causes.length}`}>
+        <Sheet title={t`Causes, ${causes.length}`}>
           {causes.map((cause) => (
             <CausePart key={cause.id} cause={cause} />
           ))}
@@ -78,26 +81,30 @@ function Pages({ book }: { book: Handbook }) {
         <div className="flex flex-col gap-4">
           <Learned />
           <SaidAndFound />
-          <Sheet title={`Tests, ${tests.length}`}>
+          <Sheet title={t`Tests, ${tests.length}`}>
             <ul>
               {tests.map((test) => (
                 <li key={test.id} className="border-b border-rule px-4 py-2">
                   <strong>{test.label}</strong>, {test.minutes} min. {test.help}
-                  <p className="text-sm text-ink-soft">shows: {test.shows.join(', ')}</p>
+                  <p className="text-sm text-ink-soft">
+                    <Trans>shows: {test.shows.join(', ')}</Trans>
+                  </p>
                 </li>
               ))}
             </ul>
           </Sheet>
-          <Sheet title={`Findings, ${findings.length}`}>
+          <Sheet title={t`Findings, ${findings.length}`}>
             <ul>
               {findings.map((finding) => (
                 <li key={finding.id} id={finding.id} className="border-b border-rule px-4 py-2">
                   <strong>{finding.label}</strong>. {finding.help}
                   <p className="text-sm text-ink-soft">
-                    {finding.speaks_of.length > 0
-                      ? `evidence for: ${finding.speaks_of.join(', ')}`
-                      : 'evidence only against the causes it is listed with'}
-                    ; without any of these causes in {percent(finding.leak)}
+                    <Trans>
+                      {finding.speaks_of.length > 0
+                        ? t`evidence for: ${finding.speaks_of.join(', ')}`
+                        : t`evidence only against the causes it is listed with`}
+                      ; without any of these causes in {percent(finding.leak)}
+                    </Trans>
                   </p>
                 </li>
               ))}
@@ -110,10 +117,10 @@ function Pages({ book }: { book: Handbook }) {
 }
 
 const PLACES = {
-  valve: 'at a valve',
-  cylinder: 'at a cylinder',
-  side: 'on a side',
-  engine: 'of the whole engine',
+  valve: t`at a valve`,
+  cylinder: t`at a cylinder`,
+  side: t`on a side`,
+  engine: t`of the whole engine`,
 }
 
 function CausePart({ cause }: { cause: Handbook['causes'][number] }) {
@@ -123,9 +130,11 @@ function CausePart({ cause }: { cause: Handbook['causes'][number] }) {
       <h3 className="font-semibold">
         {cause.label}{' '}
         <span className="font-normal text-ink-soft">
-          {PLACES[cause.place]}, {percent(cause.prior)} prior at each
+          <Trans>
+            {PLACES[cause.place]}, {percent(cause.prior)} prior at each
+          </Trans>
           {cause.prior.toFixed(3) !== cause.stated_prior.toFixed(3) &&
-            ` (${percent(cause.stated_prior)} built in)`}
+            t` (${percent(cause.stated_prior)} built in)`}
         </span>
       </h3>
       <p>{cause.help}</p>
@@ -137,7 +146,7 @@ function CausePart({ cause }: { cause: Handbook['causes'][number] }) {
       )}
       <details>
         <summary className="min-h-6 cursor-pointer text-accent underline">
-          Evidence for and against
+          {t`Evidence for and against`}
         </summary>
         <table className="mt-1 w-full border-collapse text-sm">
           <tbody>
@@ -151,8 +160,10 @@ function CausePart({ cause }: { cause: Handbook['causes'][number] }) {
                     {link.own_share > 0 && link.probability !== null && (
                       <>
                         {' '}
-                        Now {percent(link.probability)}, {percent(link.own_share)} of that from this
-                        workshop.
+                        <Trans>
+                          Now {percent(link.probability)}, {percent(link.own_share)} of that from
+                          this workshop.
+                        </Trans>
                       </>
                     )}
                   </td>
@@ -160,7 +171,7 @@ function CausePart({ cause }: { cause: Handbook['causes'][number] }) {
               ))}
             {against.map((link) => (
               <tr key={link.finding} className="align-top">
-                <td className="w-24 py-0.5 text-ink-soft">against</td>
+                <td className="w-24 py-0.5 text-ink-soft">{t`against`}</td>
                 <td className="py-0.5">
                   {link.label}. <span className="text-ink-soft">{link.why}</span>
                 </td>
@@ -169,7 +180,7 @@ function CausePart({ cause }: { cause: Handbook['causes'][number] }) {
             {cause.factors.map((factor) => (
               <tr key={`${factor.of} ${factor.values.join()}`} className="align-top">
                 <td className="py-0.5 text-ink-soft">
-                  {factor.times > 1 ? 'more likely' : 'less likely'}
+                  {factor.times > 1 ? t`more likely` : t`less likely`}
                 </td>
                 <td className="py-0.5">
                   {factor.of}: {factor.values.join(', ')}.{' '}

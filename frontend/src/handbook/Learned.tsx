@@ -1,3 +1,5 @@
+import { plural, t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { api, unwrap, type LessonsDocument } from '@/api/client'
 import { Button, buttonClass } from '@/design/Button'
@@ -39,7 +41,7 @@ export function Learned() {
   const takeBack = useMutation({
     mutationFn: async (name: string) => {
       const { response } = await api.DELETE('/api/lessons/file', { params: { query: { name } } })
-      if (!response.ok) throw new Error(`The server answered ${response.status}`)
+      if (!response.ok) throw new Error(t`The server answered ${response.status}`)
     },
     onSuccess,
   })
@@ -48,22 +50,22 @@ export function Learned() {
   const found = causes.filter((cause) => cause.found > 0)
   const error = bringIn.error ?? takeBack.error
   return (
-    <Sheet title="Learned from closed cases">
+    <Sheet title={t`Learned from closed cases`}>
       <div className="px-4 py-2">
         <p>
           {cases === 0
-            ? 'No case has been closed with an outcome yet: all figures are the built-in ones.'
-            : `${cases} closed ${cases === 1 ? 'case' : 'cases'}: ${percent(share)} of the prior probabilities comes from this workshop.`}
-          {nothing_found > 0 && ` Nothing was found in ${nothing_found}.`}
+            ? t`No case has been closed with an outcome yet: all figures are the built-in ones.`
+            : t`${plural(cases, { one: '# closed case', other: '# closed cases' })}: ${percent(share)} of the prior probabilities comes from this workshop.`}
+          {nothing_found > 0 && t` Nothing was found in ${nothing_found}.`}
         </p>
         {found.length > 0 && (
           <table className="mt-1 w-full border-collapse text-sm">
             <thead>
               <tr className="border-b border-ink text-left text-ink-soft">
-                <th className="py-0.5 font-normal">cause</th>
-                <th className="py-0.5 font-normal">found in</th>
-                <th className="py-0.5 font-normal">prior, built in</th>
-                <th className="py-0.5 font-normal">now</th>
+                <th className="py-0.5 font-normal">{t`cause`}</th>
+                <th className="py-0.5 font-normal">{t`found in`}</th>
+                <th className="py-0.5 font-normal">{t`prior, built in`}</th>
+                <th className="py-0.5 font-normal">{t`now`}</th>
               </tr>
             </thead>
             <tbody>
@@ -83,29 +85,33 @@ export function Learned() {
         {brought.map((one) => (
           <p key={one.brought_from} className="flex flex-wrap items-center justify-between gap-x-3">
             <span>
-              {one.lessons} of them from {one.brought_from}
+              <Trans>
+                {one.lessons} of them from {one.brought_from}
+              </Trans>
             </span>
             <Button look="quiet" onClick={() => takeBack.mutate(one.brought_from)}>
-              Undo what {one.brought_from} added
+              <Trans>Undo what {one.brought_from} added</Trans>
             </Button>
           </p>
         ))}
         <div className="no-print mt-2 flex flex-wrap gap-2">
           <a href="/api/lessons/file" download="lessons.json" className={buttonClass()}>
-            Export what was learned
+            {t`Export what was learned`}
           </a>
           <FileButton
-            label="File of learned cases"
+            label={t`File of learned cases`}
             accept=".json,application/json"
             disabled={bringIn.isPending}
             onFile={(file) => bringIn.mutate(file)}
           >
-            Import from another workshop
+            {t`Import from another workshop`}
           </FileButton>
         </div>
         {bringIn.data && (
           <p role="status">
-            {bringIn.data.new} new, {bringIn.data.known} already known.
+            <Trans>
+              {bringIn.data.new} new, {bringIn.data.known} already known.
+            </Trans>
           </p>
         )}
       </div>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { marked } from 'marked'
 import { useMemo } from 'react'
 import { useParams } from 'react-router'
@@ -12,19 +13,19 @@ import { EVERY_SCREEN, SCREENS } from '@/help/screens'
 import { HandbookTabs } from './HandbookTabs'
 
 const TEXTS: Record<string, { title: string; text: string }> = {
-  method: { title: 'Method', text: method },
-  formulas: { title: 'Formulas', text: formulas },
-  'user-guide': { title: 'User guide', text: userGuide },
-  changes: { title: 'Changes', text: changes },
+  method: { title: t`Method`, text: method },
+  formulas: { title: t`Formulas`, text: formulas },
+  'user-guide': { title: t`User guide`, text: userGuide },
+  changes: { title: t`Changes`, text: changes },
 }
 
 /** What ships as text beside the product, to be read here without a network. */
 export function ReadingPage() {
   const { page = '' } = useParams()
   const known = TEXTS[page]
-  useTitle(known?.title ?? (page === 'screens' ? 'Screen help' : 'Handbook'))
+  useTitle(known?.title ?? (page === 'screens' ? t`Screen help` : t`Handbook`))
   if (page === 'screens') return <Screens />
-  if (!known) return <Empty>There is no page of the handbook at this address.</Empty>
+  if (!known) return <Empty>{t`There is no page of the handbook at this address.`}</Empty>
   return (
     <div className="mx-auto max-w-[1400px]">
       <HandbookTabs />
@@ -48,7 +49,7 @@ function Screens() {
   return (
     <div className="mx-auto max-w-[1400px]">
       <HandbookTabs />
-      <h1 className="mb-3">Screen help</h1>
+      <h1 className="mb-3">{t`Screen help`}</h1>
       <div className="grid items-start gap-4 lg:grid-cols-2">
         {SCREENS.map((one) => (
           <section key={one.title} className="rounded-card border border-rule bg-sheet px-4 py-3">
@@ -62,7 +63,7 @@ function Screens() {
           </section>
         ))}
         <section className="rounded-card border border-rule bg-sheet px-4 py-3">
-          <h2>On every screen</h2>
+          <h2>{t`On every screen`}</h2>
           <KeyTable keys={EVERY_SCREEN} />
         </section>
       </div>

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { api, unwrap } from '@/api/client'
 import { buttonClass } from '@/design/Button'
@@ -5,10 +7,10 @@ import { ErrorNotice } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 
 const FOUND = [
-  ['valve-train', 'valve train'],
-  ['bottom-end', 'bottom end'],
-  ['unrelated', 'not the crank'],
-  ['something-else', 'something else'],
+  ['valve-train', t`valve train`],
+  ['bottom-end', t`bottom end`],
+  ['unrelated', t`not the crank`],
+  ['something-else', t`something else`],
   ['nothing', 'nothing'],
 ] as const
 
@@ -20,22 +22,21 @@ export function SaidAndFound() {
   })
   if (!data) return error ? <ErrorNotice error={error} /> : null
   return (
-    <Sheet title="Sound recordings: said and found">
+    <Sheet title={t`Sound recordings: said and found`}>
       <div className="px-4 py-2">
         {data.cases === 0 ? (
           <p>
-            No closed case has a recording yet. They are counted here, so that the weights, which
-            come from simulated sound, can one day be fitted on real engines.
+            {t`No closed case has a recording yet. They are counted here, so that the weights, which come from simulated sound, can one day be fitted on real engines.`}
           </p>
         ) : (
-          <div role="group" aria-label="Said and found" tabIndex={0} className="overflow-x-auto">
+          <div role="group" aria-label={t`Said and found`} tabIndex={0} className="overflow-x-auto">
             <table className="w-full border-collapse text-sm">
               <thead>
                 <tr className="border-b border-ink text-left text-ink-soft">
-                  <th className="py-0.5 pr-3 font-normal">the recording said</th>
+                  <th className="py-0.5 pr-3 font-normal">{t`the recording said`}</th>
                   {FOUND.map(([id, label]) => (
                     <th key={id} className="py-0.5 pr-3 font-normal">
-                      found: {label}
+                      <Trans>found: {label}</Trans>
                     </th>
                   ))}
                 </tr>
@@ -57,7 +58,9 @@ export function SaidAndFound() {
         )}
         {data.valves_named > 0 && (
           <p>
-            A valve was named in {data.valves_named}, and was the one in {data.valves_right}.
+            <Trans>
+              A valve was named in {data.valves_named}, and was the one in {data.valves_right}.
+            </Trans>
           </p>
         )}
         {data.cases > 0 && (
@@ -67,7 +70,7 @@ export function SaidAndFound() {
               download="sound-recordings.csv"
               className={buttonClass()}
             >
-              Export the counts, without whose engines
+              {t`Export the counts, without whose engines`}
             </a>
           </div>
         )}

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { openMicrophone } from './microphone'
 
 export type CommandName =
@@ -68,6 +69,6 @@ export async function hear(
         return end(heard.detail)
     }
   }
-  socket.onclose = () => end('the connection to the server ended')
+  socket.onclose = () => end(t`the connection to the server ended`)
   return { prompted: () => ready && socket.send('prompted'), close }
 }

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+
 /** What can be put on any key: the three answers, and the next valve. */
 export type HandAction = 'no-go' | 'drag' | 'free' | 'next'
 
@@ -31,7 +33,7 @@ export function actionOfKey(key: string, keys: OwnKeys): HandAction | undefined 
 
 /** Why a key cannot be put to anything; undefined where it can. */
 export function keyFault(key: string): string | undefined {
-  return NEVER.includes(key) ? `${key} is needed by the browser; press another key` : undefined
+  return NEVER.includes(key) ? t`${key} is needed by the browser; press another key` : undefined
 }
 
 /** Put a key to an action, and to no other; null takes the key away. */

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import pieces from './pcmWorklet?worker&url'
 
 const RATE_HZ = 16_000
@@ -5,23 +6,23 @@ const RATE_HZ = 16_000
 /** Why no microphone can be had here; undefined where one may. */
 export function microphoneFault(): string | undefined {
   if (!window.isSecureContext) {
-    return 'a browser gives its microphone only to an address that it trusts: on the network, install the certificate first (Bench, Network)'
+    return t`a browser gives its microphone only to an address that it trusts: on the network, install the certificate first (Bench, Network)`
   }
   // Absent in old browsers, though their types promise it.
   const devices = navigator.mediaDevices as MediaDevices | undefined
   return devices?.getUserMedia === undefined || !('AudioWorkletNode' in window)
-    ? 'this browser cannot hand on its microphone'
+    ? t`this browser cannot hand on its microphone`
     : undefined
 }
 
 function refusalWords(error: unknown): string {
   const name = error instanceof DOMException ? error.name : ''
   if (name === 'NotAllowedError') {
-    return 'the browser was not allowed to use the microphone: allow it at the address line'
+    return t`the browser was not allowed to use the microphone: allow it at the address line`
   }
-  if (name === 'NotFoundError') return 'no microphone is connected'
-  if (name === 'NotReadableError') return 'another program is using the microphone'
-  return `the microphone gives no sound (${error instanceof Error ? error.message : String(error)})`
+  if (name === 'NotFoundError') return t`no microphone is connected`
+  if (name === 'NotReadableError') return t`another program is using the microphone`
+  return t`the microphone gives no sound (${error instanceof Error ? error.message : String(error)})`
 }
 
 type Opened = { close: () => void; rateHz: number }

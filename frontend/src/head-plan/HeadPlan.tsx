@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useMemo, useRef, type KeyboardEvent } from 'react'
 import type { LengthUnit } from '@/design/format'
 import { spokenLabel, type Gap, type SpecRange } from './gap'
@@ -83,7 +84,7 @@ export function HeadPlan(props: HeadPlanProps) {
           tabIndex={valve.id === entry ? 0 : -1}
           aria-label={
             spokenLabel(valve, props.gaps[valve.id], props.unit, props.flags?.[valve.id]) +
-            (props.photographed?.has(valve.id) ? ', with a photo' : '')
+            (props.photographed?.has(valve.id) ? t`, with a photo` : '')
           }
           aria-pressed={valve.id === selected}
           transform={`translate(${valve.x} ${valve.y})`}
@@ -210,7 +211,7 @@ function Drawing({ geometry }: { geometry: PlanGeometry }) {
           </text>
         ))}
         <text x={front.x} y={front.y - 10} textAnchor={front.pointing === 'left' ? 'start' : 'end'}>
-          front
+          {t`front`}
         </text>
       </g>
       <path

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { VERDICT_WORDS } from '@/design/shapes'
 import {
   chance,
@@ -9,6 +10,7 @@ import {
   type LengthUnit,
 } from '@/design/format'
 import type { VerdictWord } from '@/design/shapes'
+import { named } from '@/design/names'
 
 /** What a gap window shows of one valve. */
 export type Gap = {
@@ -92,7 +94,7 @@ export function isNone(gap: Gap): boolean {
 
 /** The figure under a window. */
 export function gapFigure(gap: Gap, unit: LengthUnit): string {
-  if (isNone(gap)) return 'none'
+  if (isNone(gap)) return t`none`
   if (onlyUnder(gap)) return `<${lengthFigure(gap.refusedMm ?? 0, unit)}`
   if (onlyOver(gap)) return `>${lengthFigure(gap.wentMm ?? 0, unit)}`
   return lengthFigure(Math.max(gap.meanMm, 0), unit)
@@ -100,19 +102,19 @@ export function gapFigure(gap: Gap, unit: LengthUnit): string {
 
 /** The verdict in words with the figure behind it: 'inconclusive, probably in spec (75 %)'. */
 export function verdictText(gap: Gap): string {
-  if (gap.contradiction) return 'contradictory answers'
+  if (gap.contradiction) return t`contradictory answers`
   return gap.verdict === 'open'
-    ? `inconclusive, probably ${VERDICT_WORDS[gap.leaning]} (${percent(gap.probability)})`
+    ? t`inconclusive, probably ${VERDICT_WORDS[gap.leaning]} (${percent(gap.probability)})`
     : `${VERDICT_WORDS[gap.verdict]}: ${chance(gap.probability)}`
 }
 
 /** What is known of the clearance, in words. */
 export function gapText(gap: Gap, unit: LengthUnit): string {
   if (onlyUnder(gap)) {
-    const under = `under ${length(gap.refusedMm ?? 0, unit)}`
-    return isNone(gap) ? `none (${under})` : under
+    const under = t`under ${length(gap.refusedMm ?? 0, unit)}`
+    return isNone(gap) ? t`none (${under})` : under
   }
-  if (onlyOver(gap)) return `over ${length(gap.wentMm ?? 0, unit)}`
+  if (onlyOver(gap)) return t`over ${length(gap.wentMm ?? 0, unit)}`
   return lengthRange(gap.lowMm, gap.highMm, unit)
 }
 
@@ -121,8 +123,8 @@ export function feltText(
   { wentMm, refusedMm }: NonNullable<Gap['felt']>,
   unit: LengthUnit,
 ): string {
-  if (wentMm === null) return `under ${length(refusedMm ?? 0, unit)}`
-  if (refusedMm === null) return `${length(wentMm, unit)} or more`
+  if (wentMm === null) return t`under ${length(refusedMm ?? 0, unit)}`
+  if (refusedMm === null) return t`${length(wentMm, unit)} or more`
   return lengthRange(wentMm, refusedMm, unit)
 }
 
@@ -145,19 +147,23 @@ export function temperatureText(
   if (!gap.felt || at === null) return null
   const named =
     reference === null
-      ? `${ASSUMED_REFERENCE_C} °C (assumed: the manual states none)`
-      : `the manual's ${reference} °C`
+      ? t`${ASSUMED_REFERENCE_C} °C (assumed: the manual states none)`
+      : t`the manual's ${reference} °C`
   const felt = feltText(gap.felt, unit)
   const known = gapText(gap, unit)
   const more = -estimate.correction_mm
   // Rounded alike they would tell nothing: then it is told by how much the temperature moves it.
   const there =
-    felt === known ? `${sdText(Math.abs(more), unit)} ${more > 0 ? 'more' : 'less'}` : known
-  const told = `measured ${felt} at ${at} °C; corrected to ${named}: ${there}`
+    felt === known
+      ? more > 0
+        ? t`${sdText(Math.abs(more), unit)} more`
+        : t`${sdText(Math.abs(more), unit)} less`
+      : known
+  const told = t`measured ${felt} at ${at} °C; corrected to ${named}: ${there}`
   const before = estimate.verdict_as_read
   if (before === estimate.verdict || gap.contradiction) return told
 
-  return `${told}. The verdict depends on the temperature: uncorrected it would be ${VERDICT_WORDS[before ?? 'open']}`
+  return t`${told}. The verdict depends on the temperature: uncorrected it would be ${VERDICT_WORDS[before ?? 'open']}`
 }
 
 /** The spoken label of a valve. */
@@ -167,9 +173,9 @@ export function spokenLabel(
   unit: LengthUnit,
   flag?: string,
 ): string {
-  const name = `cylinder ${valve.cylinder}, ${valve.side}, valve ${valve.id}`
+  const name = t`cylinder ${valve.cylinder}, ${named(valve.side)}, valve ${valve.id}`
   if (flag !== undefined) return flag ? `${name}, ${flag}` : name
-  if (!gap) return `${name}, not measured`
-  const known = gapText(gap, unit).replace(/ mm$/, ' millimetres')
-  return `${name}, ${VERDICT_WORDS[gap.verdict]}, ${known}${gap.contradiction ? ', contradictory' : ''}`
+  if (!gap) return t`${name}, not measured`
+  const known = gapText(gap, unit).replace(/ mm$/, t` millimetres`)
+  return `${name}, ${VERDICT_WORDS[gap.verdict]}, ${known}${gap.contradiction ? t`, contradictory` : ''}`
 }

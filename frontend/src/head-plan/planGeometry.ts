@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 /**
  * Where everything stands on the plan of the head, seen from above as a technician sketches it.
  * Pure geometry: the same engine gives the same drawing in every view.
@@ -78,7 +79,7 @@ function inRow(valves: PlanValve[], cylinder: number, row: Row): PlanValve[] {
     .sort(byPlace)
 }
 
-const ROW_TEXT: Record<Row, string> = { intake: 'intake', exhaust: 'exhaust', both: 'valves' }
+const ROW_TEXT: Record<Row, string> = { intake: t`intake`, exhaust: t`exhaust`, both: t`valves` }
 
 export function planGeometry(valves: PlanValve[], layout: PlanLayout = {}): PlanGeometry {
   const banks = banksOf(valves, layout)

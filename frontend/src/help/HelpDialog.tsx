@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useState } from 'react'
 import { Link, matchPath, useLocation } from 'react-router'
 import { HANDBOOK_ADDRESS } from '@/api/addresses'
@@ -29,12 +31,14 @@ export function HelpDialog() {
         type="button"
         className="min-h-11 px-1 whitespace-nowrap text-accent"
         onClick={() => setOpen(true)}
-        aria-label="Help for this page"
+        aria-label={t`Help for this page`}
       >
-        Help <span className="text-sm">( ? )</span>
+        <Trans>
+          Help <span className="text-sm">( ? )</span>
+        </Trans>
       </button>
       {open && (
-        <Popup title={help?.title ?? 'Help'} onClose={() => setOpen(false)}>
+        <Popup title={help?.title ?? t`Help`} onClose={() => setOpen(false)}>
           {help?.text.map((one) => (
             <p key={one} className="mt-2">
               {one}
@@ -43,10 +47,10 @@ export function HelpDialog() {
           <KeyTable keys={[...(help?.keys ?? []), ...EVERY_SCREEN]} />
           <p className="mt-4 flex gap-4">
             <Link to={`${HANDBOOK_ADDRESS}/user-guide`} onClick={() => setOpen(false)}>
-              User guide
+              {t`User guide`}
             </Link>
             <Link to={`${HANDBOOK_ADDRESS}/method`} onClick={() => setOpen(false)}>
-              Method
+              {t`Method`}
             </Link>
           </p>
         </Popup>

@@ -1,10 +1,11 @@
+import { t } from '@lingui/core/macro'
 import type { Key } from './screens'
 
 /** Keys and what they do. */
 export function KeyTable({ keys }: { keys: Key[] }) {
   return (
     <table className="mt-3 w-full border-collapse">
-      <caption className="text-left font-semibold">Keys</caption>
+      <caption className="text-left font-semibold">{t`Keys`}</caption>
       <tbody>
         {keys.map((one) => (
           <tr key={one.keys.join() + one.does} className="border-t border-rule">

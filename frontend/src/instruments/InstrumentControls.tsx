@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { InstrumentKind } from '@/api/client'
 import { Button } from '@/design/Button'
 import { SelectField } from '@/design/SelectField'
@@ -5,10 +6,10 @@ import { FileButton } from '@/design/FileButton'
 import type { Held } from './InstrumentPanel'
 
 const TROUBLES = [
-  { id: 'none', label: 'normal' },
-  { id: 'drops', label: 'loses readings' },
-  { id: 'lead-off', label: 'a lead is off' },
-  { id: 'lost', label: 'signal lost' },
+  { id: 'none', label: t`normal` },
+  { id: 'drops', label: t`loses readings` },
+  { id: 'lead-off', label: t`a lead is off` },
+  { id: 'lost', label: t`signal lost` },
 ] as const
 
 /** Which instrument, what it is held to, and start and stop. */
@@ -45,7 +46,7 @@ export function InstrumentControls({
   return (
     <div className="flex flex-wrap items-end gap-3">
       <SelectField
-        label="instrument"
+        label={t`instrument`}
         value={kind.id}
         disabled={running}
         choices={kinds.map((one) => ({ id: one.id, label: one.label }))}
@@ -53,7 +54,7 @@ export function InstrumentControls({
       />
       {kind.held_to === 'valve' && (
         <SelectField
-          label="valve"
+          label={t`valve`}
           value={held.valve ?? ''}
           disabled={running}
           choices={valves.map((one) => ({ id: one.id, label: one.id }))}
@@ -62,7 +63,7 @@ export function InstrumentControls({
       )}
       {kind.held_to === 'cylinder' && (
         <SelectField
-          label="cylinder"
+          label={t`cylinder`}
           value={String(held.cylinder)}
           disabled={running}
           choices={cylinders.map((one) => ({ id: String(one), label: String(one) }))}
@@ -78,12 +79,12 @@ export function InstrumentControls({
             checked={held.oiled ?? false}
             onChange={(event) => onHeld({ ...held, oiled: event.target.checked })}
           />
-          a little oil in it
+          {t`a little oil in it`}
         </label>
       )}
       {trouble !== undefined && (
         <SelectField
-          label="simulator"
+          label={t`simulator`}
           value={trouble}
           disabled={running}
           choices={[...TROUBLES]}
@@ -92,21 +93,21 @@ export function InstrumentControls({
       )}
       {running ? (
         <Button look="main" onClick={onStop}>
-          Stop
+          {t`Stop`}
         </Button>
       ) : (
         <Button look="main" onClick={onStart}>
-          Start
+          {t`Start`}
         </Button>
       )}
       {onFile && (
         <FileButton
-          label="A recorded trace"
+          label={t`A recorded trace`}
           accept=".csv,text/csv"
           disabled={running}
           onFile={onFile}
         >
-          Replay a file
+          {t`Replay a file`}
         </FileButton>
       )}
     </div>

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { SelectField } from '@/design/SelectField'
 import { useState, type ReactNode } from 'react'
 import type { InstrumentKind } from '@/api/client'
@@ -93,7 +95,7 @@ export function InstrumentPanel({
       )}
       {kind.id === 'reader' && (
         <SelectField
-          label="drawn"
+          label={t`drawn`}
           value={String(channel)}
           choices={kind.channels.map((one, index) => ({
             id: String(index + 1),
@@ -109,9 +111,12 @@ export function InstrumentPanel({
         unit={shown ? shownUnit(shown.id, shown.unit, units) : ''}
       />
       <p role="status" className="min-h-6">
-        {live.trace ? statusText(live.trace) : 'No reading yet.'}
+        {live.trace ? statusText(live.trace) : t`No reading yet.`}
         {live.trace && live.trace.heard.length > 0 && (
-          <strong> Air is heard at {live.trace.heard.join(' and ')}.</strong>
+          <strong>
+            {' '}
+            <Trans>Air is heard at {live.trace.heard.join(t` and `)}.</Trans>
+          </strong>
         )}
         {live.trace && !running && (
           <a
@@ -119,7 +124,7 @@ export function InstrumentPanel({
             download={`${kind.id}.csv`}
             href={traceFile(kind.channels, live.trace.samples)}
           >
-            Save the trace
+            {t`Save the trace`}
           </a>
         )}
       </p>
@@ -149,15 +154,15 @@ function heldFor(kind: InstrumentKind, held: Held): Held {
 }
 
 function statusText(trace: LiveTrace): string {
-  const count = `${trace.samples.length} samples`
+  const count = t`${trace.samples.length} samples`
   switch (trace.status) {
     case 'running':
-      return `${trace.instrument || 'Waiting for it'}: ${count} so far.`
+      return t`${trace.instrument || t`Waiting for it`}: ${count} so far.`
     case 'whole':
-      return `${trace.instrument}: ${count}, to the end.`
+      return t`${trace.instrument}: ${count}, to the end.`
     case 'stopped':
-      return `${trace.instrument}: stopped after ${count}.`
+      return t`${trace.instrument}: stopped after ${count}.`
     case 'lost':
-      return `Lost: ${trace.told ?? 'signal lost'}. What came so far is kept: ${count}.`
+      return t`Lost: ${trace.told ?? t`signal lost`}. What came so far is kept: ${count}.`
   }
 }

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { SIZE, traceGeometry, type TraceAxis } from './traceGeometry'
 import type { SampleRow } from './useLiveTrace'
 
@@ -22,7 +23,7 @@ export function TraceChart({
         viewBox={`0 0 ${SIZE.width} ${SIZE.height}`}
         className="block h-auto w-full"
         role="img"
-        aria-label={`${label}, ${samples.length} samples, last ${shown?.join(' and ') || 'nothing'} ${unit}`}
+        aria-label={t`${label}, ${samples.length} samples, last ${shown?.join(t` and `) || t`nothing`} ${unit}`}
       >
         <g fontSize={12} fill="var(--color-ink-soft)">
           {yTicks.map((tick) => (
@@ -43,7 +44,7 @@ export function TraceChart({
             </text>
           ))}
           <text x={plot.right} y={plot.bottom + 30} textAnchor="end">
-            {axis.along === 0 ? 'seconds' : 'crank, degrees'}
+            {axis.along === 0 ? t`seconds` : t`crank, degrees`}
           </text>
           <text x={plot.left + 4} y={plot.top + 10}>
             {unit}

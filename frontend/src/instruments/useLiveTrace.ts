@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useCallback, useEffect, useRef, useState } from 'react'
 
 /** Seconds, then a value for each channel; null where nothing came. */
@@ -26,7 +27,7 @@ const begun = (): LiveTrace => ({
   samples: [],
 })
 
-const GONE = 'the connection was lost'
+const GONE = t`the connection was lost`
 
 /** Why a trace did not even begin: a stream does not say, the same address asked plainly does. */
 async function refusalOf(address: string): Promise<string> {

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { forgetSeen } from '@/api/reach'
@@ -25,9 +27,9 @@ export function AtWork() {
     <Menu>
       <MenuButton
         className="min-h-11 px-1 whitespace-nowrap text-accent"
-        aria-label={atWork ? `At work: ${atWork.name}` : 'Who is at work?'}
+        aria-label={atWork ? t`At work: ${atWork.name}` : t`Who is at work?`}
       >
-        {atWork ? <PersonMark person={atWork} /> : 'Who?'}
+        {atWork ? <PersonMark person={atWork} /> : t`Who?`}
       </MenuButton>
       <MenuItems
         anchor="bottom end"
@@ -55,7 +57,7 @@ export function AtWork() {
               className={`${ITEM} border-t border-rule text-accent`}
               onClick={() => signOut.mutate()}
             >
-              Sign out {session.person?.name} on this device
+              <Trans>Sign out {session.person?.name} on this device</Trans>
             </button>
           </MenuItem>
         )}

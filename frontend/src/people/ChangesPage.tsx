@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query'
 import { Link, useParams } from 'react-router'
 import { BENCH_ADDRESS, changesAddress, engineAddress } from '@/api/addresses'
@@ -17,8 +19,8 @@ export function EngineChangesPage() {
   return (
     <Changes
       engineId={engineId}
-      title={`Who changed what: ${name}`}
-      back={{ to: engineAddress(engineId), label: 'Engine' }}
+      title={t`Who changed what: ${name}`}
+      back={{ to: engineAddress(engineId), label: t`Engine` }}
       file={`/api${changesAddress(engineId)}.csv`}
     />
   )
@@ -28,8 +30,8 @@ export function EngineChangesPage() {
 export function AllChangesPage() {
   return (
     <Changes
-      title="Who changed what"
-      back={{ to: BENCH_ADDRESS, label: 'Bench' }}
+      title={t`Who changed what`}
+      back={{ to: BENCH_ADDRESS, label: t`Bench` }}
       file="/api/changes.csv"
     />
   )
@@ -67,7 +69,7 @@ function Changes({
         <h1>{title}</h1>
         <div className="flex flex-wrap gap-2">
           <a href={file} download className={buttonClass()}>
-            Export as CSV
+            {t`Export as CSV`}
           </a>
           <Link to={back.to} className={buttonClass('quiet')}>
             {back.label}
@@ -75,9 +77,11 @@ function Changes({
         </div>
       </div>
       {trail.error && <ErrorNotice error={trail.error} />}
-      {trail.isPending && <Loading what="the changes" />}
+      {trail.isPending && <Loading what={t`the changes`} />}
       {trail.data && changes.length === 0 && (
-        <Empty>Nothing was changed since the application began to note who changes what.</Empty>
+        <Empty>
+          {t`Nothing was changed since the application began to note who changes what.`}
+        </Empty>
       )}
       {changes.length > 0 && <ChangeTable changes={changes} whole={engineId === undefined} />}
       {trail.hasNextPage && (
@@ -86,7 +90,7 @@ function Changes({
           onClick={() => void trail.fetchNextPage()}
           disabled={trail.isFetchingNextPage}
         >
-          Show earlier changes
+          {t`Show earlier changes`}
         </Button>
       )}
     </div>
@@ -98,7 +102,7 @@ function ChangeTable({ changes, whole }: { changes: Change[]; whole: boolean }) 
     <table className="cards-when-narrow w-full border border-rule bg-sheet">
       <thead>
         <tr>
-          {['When', 'Who', 'Device', 'Change', whole ? 'Where' : 'Entered'].map((head) => (
+          {[t`When`, t`Who`, t`Device`, t`Change`, whole ? t`Where` : t`Entered`].map((head) => (
             <th key={head} scope="col" className="px-3 py-2 text-left">
               {head}
             </th>
@@ -108,20 +112,20 @@ function ChangeTable({ changes, whole }: { changes: Change[]; whole: boolean }) 
       <tbody>
         {changes.map((one) => (
           <tr key={one.id} className="border-t border-rule align-top">
-            <td data-label="When" className="px-3 py-1.5 whitespace-nowrap">
+            <td data-label={t`When`} className="px-3 py-1.5 whitespace-nowrap">
               {moment(one.at)}
             </td>
-            <td data-label="Who" className="px-3 py-1.5">
-              {one.person ?? <span className="text-ink-soft">not said</span>}
+            <td data-label={t`Who`} className="px-3 py-1.5">
+              {one.person ?? <span className="text-ink-soft">{t`not said`}</span>}
             </td>
-            <td data-label="Device" className="px-3 py-1.5">
+            <td data-label={t`Device`} className="px-3 py-1.5">
               {one.device}
             </td>
-            <td data-label="Change" className="px-3 py-1.5">
+            <td data-label={t`Change`} className="px-3 py-1.5">
               {one.change}
             </td>
             <td
-              data-label={whole ? 'Where' : 'Entered'}
+              data-label={whole ? t`Where` : t`Entered`}
               className="max-w-xl px-3 py-1.5 text-sm wrap-anywhere"
             >
               {whole
@@ -130,7 +134,9 @@ function ChangeTable({ changes, whole }: { changes: Change[]; whole: boolean }) 
                   ? lastStep(one)
                   : enteredText(one.sent)}
               {one.earlier !== null && (
-                <p className="text-ink-soft">before: {enteredText(one.earlier)}</p>
+                <p className="text-ink-soft">
+                  <Trans>before: {enteredText(one.earlier)}</Trans>
+                </p>
               )}
             </td>
           </tr>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { matchPath, useLocation } from 'react-router'
 import { useLive } from './useLive'
 
@@ -10,7 +11,7 @@ export function LiveNews() {
     <div aria-live="polite" className="no-print pointer-events-none fixed bottom-3 left-3 z-20">
       {news && (
         <p className="rounded-card border border-rule-strong bg-sheet px-3 py-1.5 shadow-md">
-          <b>{news.person ?? 'Somebody else'}</b> ({news.device}): {news.change}
+          <b>{news.person ?? t`Somebody else`}</b> ({news.device}): {news.change}
         </p>
       )}
     </div>

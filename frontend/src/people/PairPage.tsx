@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useLocation, useNavigate } from 'react-router'
@@ -11,7 +12,7 @@ import { deviceName } from './session'
 
 /** Where a pairing link leads: one press signs this device in. */
 export function PairPage() {
-  useTitle('Pair this device')
+  useTitle(t`Pair this device`)
   const code = useLocation().hash.slice(1)
   const [device, setDevice] = useState(deviceName())
   const queryClient = useQueryClient()
@@ -26,8 +27,7 @@ export function PairPage() {
   if (code === '') {
     return (
       <Empty>
-        This address has no code in it. Open the link, or read its QR code with the camera, as the
-        Bench page shows it.
+        {t`This address has no code in it. Open the link, or read its QR code with the camera, as the Bench page shows it.`}
       </Empty>
     )
   }
@@ -39,17 +39,17 @@ export function PairPage() {
         pair.mutate()
       }}
     >
-      <Sheet title="Pair this device">
+      <Sheet title={t`Pair this device`}>
         <div className="flex flex-col gap-3 px-4 py-4">
-          <p>It stays signed in until it is signed out, or was not used for 30 days.</p>
+          <p>{t`It stays signed in until it is signed out, or was not used for 30 days.`}</p>
           <Field
-            label="Name of this device"
+            label={t`Name of this device`}
             maxLength={80}
             value={device}
             onChange={(event) => setDevice(event.target.value)}
           />
           <Button type="submit" look="main" disabled={pair.isPending} className="min-h-16">
-            Pair
+            {t`Pair`}
           </Button>
           {pair.error && <ErrorNotice error={pair.error} />}
         </div>

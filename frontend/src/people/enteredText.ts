@@ -1,8 +1,10 @@
+import { t } from '@lingui/core/macro'
+
 /** Fields as a technician calls them; others are called as they are written. */
 const NAMES: Record<string, string> = {
-  blades_mm: 'blade',
-  felt: 'felt',
-  crank_turn: 'turn of the crank',
+  blades_mm: t`blade`,
+  felt: t`felt`,
+  crank_turn: t`turn of the crank`,
 }
 const UNITS: [RegExp, string][] = [
   [/_mm$/, 'mm'],

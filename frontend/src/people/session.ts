@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { queryOptions, useQuery } from '@tanstack/react-query'
 import { useSyncExternalStore } from 'react'
 import { api, unwrap, type Person } from '@/api/client'
@@ -62,6 +63,6 @@ export function useIsOwner(): boolean {
 /** What this device is called until somebody names it. */
 export function deviceName(): string {
   const agent = navigator.userAgent
-  if (/iPad|Android(?!.*Mobile)/.test(agent)) return 'Tablet'
-  return /iPhone|Mobile/.test(agent) ? 'Phone' : 'Computer'
+  if (/iPad|Android(?!.*Mobile)/.test(agent)) return t`Tablet`
+  return /iPhone|Mobile/.test(agent) ? t`Phone` : t`Computer`
 }

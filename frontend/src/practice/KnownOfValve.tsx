@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { PracticeRun } from '@/api/client'
 import { ANSWER_WORDS } from '@/blades/answers'
 import type { Felt } from '@/blades/bladeChoice'
@@ -9,10 +10,10 @@ import { gapOf, gapText, verdictText } from '@/head-plan/gap'
 export function KnownOfValve({ valve }: { valve: PracticeRun['valves'][number] }) {
   const { unit } = usePreferences()
   const phases = [
-    { name: 'as found', answers: valve.found, says: valve.found_says },
-    { name: 'as left', answers: valve.left, says: valve.left_says },
+    { name: t`as found`, answers: valve.found, says: valve.found_says },
+    { name: t`as left`, answers: valve.left, says: valve.left_says },
   ].filter((one) => one.answers.length > 0)
-  if (phases.length === 0) return <p className="text-ink-soft">Not measured yet.</p>
+  if (phases.length === 0) return <p className="text-ink-soft">{t`Not measured yet.`}</p>
   return (
     <>
       {phases.map(({ name, answers, says }) => (

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { queryOptions, useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { practiceSoundAddress } from '@/api/addresses'
@@ -36,11 +37,11 @@ export function Listening({ run, doing }: { run: PracticeRun; doing: ReturnType<
               doing.step.mutate({ kind: 'sound' })
             }}
           >
-            Run the engine and record it
+            {t`Run the engine and record it`}
           </Button>
         )}
         {run.sounds.length > 1 && (
-          <div role="group" aria-label="Recording" className="flex flex-wrap">
+          <div role="group" aria-label={t`Recording`} className="flex flex-wrap">
             {run.sounds.map((one, index) => (
               <button
                 key={one}
@@ -59,8 +60,7 @@ export function Listening({ run, doing }: { run: PracticeRun; doing: ReturnType<
       </div>
       {number === undefined ? (
         <p className="text-ink-soft">
-          Twelve seconds at idle, with an ignition clip where the engine has sparks. Recorded again
-          after a valve was set, it says whether the tick is gone.
+          {t`Twelve seconds at idle, with an ignition clip where the engine has sparks. Recorded again after a valve was set, it says whether the tick is gone.`}
         </p>
       ) : (
         <Recorded key={number} runId={run.id} number={number} limits={run.sound_limits} />
@@ -71,7 +71,7 @@ export function Listening({ run, doing }: { run: PracticeRun; doing: ReturnType<
 
 function Recorded({ runId, number, limits }: { runId: string; number: number; limits: string[] }) {
   const { data, error } = useQuery(pictureQuery(runId, number))
-  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the sound" />
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what={t`the sound`} />
   return <SoundView picture={data} address={practiceSoundAddress(runId, number)} limits={limits} />
 }
 
@@ -88,13 +88,12 @@ export function AskTheCase({ run }: { run: PracticeRun }) {
       ),
   })
   return (
-    <section className="mt-4 border-t border-rule pt-3" aria-label="What a case would say">
+    <section className="mt-4 border-t border-rule pt-3" aria-label={t`What a case would say`}>
       <Button onClick={() => setAsked(run.steps)} disabled={isFetching || asked === run.steps}>
-        What would a case say?
+        {t`What would a case say?`}
       </Button>
       <p className="text-sm text-ink-soft">
-        It weighs what you have measured, seen and recorded so far. First say for yourself what it
-        is.
+        {t`It weighs what you have measured, seen and recorded so far. First say for yourself what it is.`}
       </p>
       {error && <ErrorNotice error={error} />}
       {data && (

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useState } from 'react'
 import type { PracticeRun } from '@/api/client'
 import { Button } from '@/design/Button'
@@ -11,7 +12,7 @@ export function NameIt({ run, doing }: { run: PracticeRun; doing: ReturnType<typ
   const said =
     run.named === null
       ? undefined
-      : (run.causes.find((one) => one.id === run.named)?.label ?? 'nothing is wrong')
+      : (run.causes.find((one) => one.id === run.named)?.label ?? t`nothing is wrong`)
   return (
     <form
       className="flex flex-col gap-3"
@@ -22,7 +23,7 @@ export function NameIt({ run, doing }: { run: PracticeRun; doing: ReturnType<typ
     >
       <div className="flex flex-col">
         <label htmlFor="it-is" className="text-sm text-ink-soft">
-          cause
+          {t`cause`}
         </label>
         <select
           id="it-is"
@@ -31,8 +32,8 @@ export function NameIt({ run, doing }: { run: PracticeRun; doing: ReturnType<typ
           onChange={(event) => setCause(event.target.value)}
           className="min-h-11 rounded-card border border-rule-strong bg-paper px-2"
         >
-          <option value="">choose</option>
-          <option value={NOTHING}>nothing is wrong with it</option>
+          <option value="">{t`choose`}</option>
+          <option value={NOTHING}>{t`nothing is wrong with it`}</option>
           {run.causes.map((one) => (
             <option key={one.id} value={one.id}>
               {one.label}
@@ -46,9 +47,9 @@ export function NameIt({ run, doing }: { run: PracticeRun; doing: ReturnType<typ
           look="main"
           disabled={cause === '' || run.review !== null || doing.step.isPending}
         >
-          Submit
+          {t`Submit`}
         </Button>
-        <span role="status">{said && `Your answer: ${said}.`}</span>
+        <span role="status">{said && t`Your answer: ${said}.`}</span>
       </div>
     </form>
   )

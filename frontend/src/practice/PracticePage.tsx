@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Plural, Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
@@ -12,7 +14,7 @@ import { practiceQuery, useBeginRun, type Begin } from './queries'
 
 /** An engine that does not mind: ten lessons, or free practice on a chosen engine and fault. */
 export function PracticePage() {
-  useTitle('Practice engine')
+  useTitle(t`Practice engine`)
   const navigate = useNavigate()
   const [learner, setLearner] = useLearner()
   const [name, setName] = useState(learner)
@@ -21,7 +23,7 @@ export function PracticePage() {
     placeholderData: (before) => before,
   })
   const begin = useBeginRun()
-  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the lessons" />
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what={t`the lessons`} />
 
   function start(what: Omit<Begin, 'id' | 'learner'>) {
     const id = `p-${newId()}`
@@ -35,7 +37,7 @@ export function PracticePage() {
   return (
     <div className="mx-auto max-w-[1400px]">
       <div className="mb-3 flex flex-wrap items-end justify-between gap-3">
-        <h1>Practice engine</h1>
+        <h1>{t`Practice engine`}</h1>
         <form
           className="flex items-end gap-2"
           onSubmit={(event) => {
@@ -44,7 +46,7 @@ export function PracticePage() {
           }}
         >
           <label className="flex flex-col text-sm text-ink-soft">
-            learner
+            {t`learner`}
             <input
               value={name}
               maxLength={80}
@@ -59,21 +61,22 @@ export function PracticePage() {
             ))}
           </datalist>
           <Button type="submit" disabled={name.trim() === learner || !name.trim()}>
-            OK
+            {t`OK`}
           </Button>
         </form>
       </div>
       <p className="mb-3">
-        An engine with hidden clearances that you can measure and adjust, and get wrong, as often as
-        you like. At the end you see the true values and what was done out of order.
+        {t`An engine with hidden clearances that you can measure and adjust, and get wrong, as often as you like. At the end you see the true values and what was done out of order.`}
       </p>
       {begin.error && <ErrorNotice error={begin.error} />}
       <div className="grid grid-cols-1 items-start gap-4 lg:grid-cols-[minmax(0,2fr)_minmax(0,1fr)]">
         <Sheet
-          title="Ten lessons"
+          title={t`Ten lessons`}
           aside={
             <span className="text-sm text-ink-soft">
-              {learner}: {passed} of {data.lessons.length} passed
+              <Trans>
+                {learner}: {passed} of {data.lessons.length} passed
+              </Trans>
             </span>
           }
         >
@@ -121,13 +124,15 @@ function Lesson({
         <p className="text-[0.95rem]">{lesson.task}</p>
         {lesson.runs > 0 && (
           <p className={`text-sm ${lesson.passed ? 'text-in' : 'text-loose'}`}>
-            {lesson.passed ? 'passed' : 'not passed yet'}, tried {lesson.runs}{' '}
-            {lesson.runs === 1 ? 'time' : 'times'}
+            <Trans>
+              {lesson.passed ? t`passed` : t`not passed yet`}, tried{' '}
+              <Plural value={lesson.runs} one="# time" other="# times" />
+            </Trans>
           </p>
         )}
       </div>
-      <Button onClick={onBegin} disabled={pending} aria-label={`Start lesson ${lesson.grade}`}>
-        Begin
+      <Button onClick={onBegin} disabled={pending} aria-label={t`Start lesson ${lesson.grade}`}>
+        {t`Begin`}
       </Button>
     </li>
   )
@@ -146,10 +151,10 @@ function FreePractice({
   const [fault, setFault] = useState('')
   const choice = 'min-h-11 rounded-card border border-rule-strong bg-sheet px-2 text-base text-ink'
   return (
-    <Sheet title="Free practice">
+    <Sheet title={t`Free practice`}>
       <div className="flex flex-col gap-3 px-4 py-3">
         <label className="flex flex-col text-sm text-ink-soft">
-          engine
+          {t`engine`}
           <select
             value={pattern}
             onChange={(event) => setPattern(event.target.value)}
@@ -163,14 +168,14 @@ function FreePractice({
           </select>
         </label>
         <label className="flex flex-col text-sm text-ink-soft">
-          fault
+          {t`fault`}
           <select
             value={fault}
             onChange={(event) => setFault(event.target.value)}
             className={choice}
           >
-            <option value="">random</option>
-            <option value="none">nothing</option>
+            <option value="">{t`random`}</option>
+            <option value="none">{t`nothing`}</option>
             {practice.faults.map((one) => (
               <option key={one.id} value={one.id}>
                 {one.label}
@@ -183,10 +188,10 @@ function FreePractice({
           disabled={pending}
           onClick={() => onBegin({ pattern, fault: fault || undefined })}
         >
-          Start
+          {t`Start`}
         </Button>
         <p className="text-sm text-ink-soft">
-          On a real engine the manual and local rules come first, and a qualified person decides.
+          {t`On a real engine the manual and local rules come first, and a qualified person decides.`}
         </p>
       </div>
     </Sheet>

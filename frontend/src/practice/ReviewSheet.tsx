@@ -1,5 +1,7 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import type { PracticeReview, PracticeRun } from '@/api/client'
-import { length } from '@/design/format'
+import { length, fixed } from '@/design/format'
 import { usePreferences } from '@/design/preferences'
 import { Sheet } from '@/design/Sheet'
 import { TextWithMark } from './TextWithMark'
@@ -21,26 +23,28 @@ function gathered(mistakes: PracticeReview['mistakes']) {
 /** The look back: the truth, what was asked and met, tries against the advice, what was done out of order. */
 export function ReviewSheet({ run, review }: { run: PracticeRun; review: PracticeReview }) {
   const { unit } = usePreferences()
-  const where = review.where.length > 0 ? `, at ${review.where.join(' ')}` : ''
+  const where = review.where.length > 0 ? t`, at ${review.where.join(' ')}` : ''
   return (
     <Sheet
-      title={run.lesson ? (review.passed ? 'Passed' : 'Not passed yet') : 'True values'}
+      title={run.lesson ? (review.passed ? t`Passed` : t`Not passed yet`) : t`True values`}
       className="mb-4"
     >
       <div className="grid gap-4 px-4 py-3 lg:grid-cols-2">
         <div className="flex flex-col gap-2">
           <p>
-            It was: <strong>{review.cause_label}</strong>
-            {where}.{' '}
-            {review.cause_right === null
-              ? 'You gave no diagnosis.'
-              : review.cause_right
-                ? 'Your diagnosis was right.'
-                : 'Your diagnosis was different.'}
+            <Trans>
+              It was: <strong>{review.cause_label}</strong>
+              {where}.{' '}
+              {review.cause_right === null
+                ? t`You gave no diagnosis.`
+                : review.cause_right
+                  ? t`Your diagnosis was right.`
+                  : t`Your diagnosis was different.`}
+            </Trans>
           </p>
           {review.advice && <p>{review.advice}</p>}
           {review.teaches && <p>{review.teaches}</p>}
-          <ul aria-label="Goals">
+          <ul aria-label={t`Goals`}>
             {review.goals.map((goal) => (
               <li key={goal.words}>
                 <TextWithMark met={goal.met}>{goal.words}</TextWithMark>
@@ -48,32 +52,37 @@ export function ReviewSheet({ run, review }: { run: PracticeRun; review: Practic
             ))}
           </ul>
           <p>
-            Blades offered as found: {review.tries}; the recommendation would have needed about{' '}
-            {Math.round(review.advised_tries)}.
+            <Trans>
+              Blades offered as found: {review.tries}; the recommendation would have needed about{' '}
+              {Math.round(review.advised_tries)}.
+            </Trans>
           </p>
           {review.mistakes.length > 0 ? (
             <>
-              <h3 className="font-semibold">Mistakes</h3>
+              <h3 className="font-semibold">{t`Mistakes`}</h3>
               <ul className="list-disc pl-5 text-[0.95rem]">
                 {gathered(review.mistakes).map(({ words, valves, steps }) => (
                   <li key={words}>
                     <strong>{valves.join(' ')}</strong>: {words}
                     {steps.length > 0 && (
-                      <span className="text-ink-soft"> (step {steps.join(', ')})</span>
+                      <span className="text-ink-soft">
+                        {' '}
+                        <Trans>(step {steps.join(', ')})</Trans>
+                      </span>
                     )}
                   </li>
                 ))}
               </ul>
             </>
           ) : (
-            <p>Nothing was done out of order.</p>
+            <p>{t`Nothing was done out of order.`}</p>
           )}
         </div>
         <table className="w-full border-collapse self-start text-sm">
-          <caption className="text-left font-semibold">Valve by valve</caption>
+          <caption className="text-left font-semibold">{t`Valve by valve`}</caption>
           <thead>
             <tr className="border-b border-ink">
-              {['valve', 'true value', 'your reading', 'blades', 'advice', 'now'].map((name) => (
+              {['valve', t`true value`, t`your reading`, 'blades', 'advice', 'now'].map((name) => (
                 <th key={name} scope="col" className={HEAD}>
                   {name}
                 </th>
@@ -87,22 +96,22 @@ export function ReviewSheet({ run, review }: { run: PracticeRun; review: Practic
                   {one.valve}
                 </th>
                 <td className="py-1 pr-3">
-                  {one.was_mm <= 0 ? 'none' : length(one.was_mm, unit)}, {one.truly}
+                  {one.was_mm <= 0 ? t`none` : length(one.was_mm, unit)}, {one.truly}
                 </td>
                 <td className="py-1 pr-3">
                   {one.verdict === null ? (
-                    'not measured'
+                    t`not measured`
                   ) : one.right === null ? (
-                    'open'
+                    t`open`
                   ) : (
                     <TextWithMark met={one.right}>{one.verdict}</TextWithMark>
                   )}
                 </td>
                 <td className="py-1 pr-3">{one.tries}</td>
-                <td className="py-1 pr-3">{one.advised_tries.toFixed(1)}</td>
+                <td className="py-1 pr-3">{fixed(one.advised_tries, 1)}</td>
                 <td className="py-1">
                   <TextWithMark met={one.in_spec_now}>
-                    {one.is_mm <= 0 ? 'none' : length(one.is_mm, unit)}
+                    {one.is_mm <= 0 ? t`none` : length(one.is_mm, unit)}
                   </TextWithMark>
                 </td>
               </tr>

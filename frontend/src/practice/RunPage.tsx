@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
@@ -24,8 +26,8 @@ import { ValveWork } from './ValveWork'
 export function RunPage() {
   const { runId = '' } = useParams()
   const { data, error } = useQuery(runQuery(runId))
-  useTitle(data?.lesson?.title ?? 'Practice engine')
-  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the engine" />
+  useTitle(data?.lesson?.title ?? t`Practice engine`)
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what={t`the engine`} />
   return <Run run={data} />
 }
 
@@ -65,10 +67,10 @@ function Run({ run }: { run: PracticeRun }) {
       {run.review && <ReviewSheet run={run} review={run.review} />}
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,1.05fr)]">
         <Sheet
-          title="Engine"
+          title={t`Engine`}
           aside={
             <span className="text-sm text-ink-soft">
-              turned {Math.round(run.crank_deg)} degrees further
+              <Trans>turned {Math.round(run.crank_deg)} degrees further</Trans>
             </span>
           }
         >
@@ -76,7 +78,7 @@ function Run({ run }: { run: PracticeRun }) {
             <CrankView run={run} selected={selected} />
             <div
               role="group"
-              aria-label="Turn the crank in the direction of rotation"
+              aria-label={t`Turn the crank in the direction of rotation`}
               className="flex gap-2"
             >
               {TURNS.map(({ deg, key }) => (
@@ -86,7 +88,9 @@ function Run({ run }: { run: PracticeRun }) {
                   disabled={ended || doing.step.isPending}
                   onClick={() => turn(deg)}
                 >
-                  turn {deg}° <span className="text-sm text-ink-soft">( {key} )</span>
+                  <Trans>
+                    turn {deg}° <span className="text-sm text-ink-soft">( {key} )</span>
+                  </Trans>
                 </Button>
               ))}
             </div>
@@ -98,7 +102,7 @@ function Run({ run }: { run: PracticeRun }) {
               unit={unit}
               selected={selected}
               onSelect={setSelected}
-              label="Plan of the head of the practice engine"
+              label={t`Plan of the head of the practice engine`}
               className="max-h-[300px]"
             />
           </div>
@@ -106,16 +110,20 @@ function Run({ run }: { run: PracticeRun }) {
         <section className="rounded-card border border-rule bg-sheet">
           <TabGroup selectedIndex={tab} onChange={setTab}>
             <TabList className="flex border-b border-rule">
-              {[`Valve ${selected}`, 'Instruments', 'Sound', 'Diagnosis', `Log (${run.steps})`].map(
-                (name) => (
-                  <Tab
-                    key={name.split(' ')[0]}
-                    className="min-h-12 grow border-b-3 border-transparent px-3 data-selected:border-accent data-selected:font-semibold"
-                  >
-                    {name}
-                  </Tab>
-                ),
-              )}
+              {[
+                t`Valve ${selected}`,
+                t`Instruments`,
+                t`Sound`,
+                t`Diagnosis`,
+                t`Log (${run.steps})`,
+              ].map((name) => (
+                <Tab
+                  key={name.split(' ')[0]}
+                  className="min-h-12 grow border-b-3 border-transparent px-3 data-selected:border-accent data-selected:font-semibold"
+                >
+                  {name}
+                </Tab>
+              ))}
             </TabList>
             <TabPanels>
               <TabPanel>
@@ -129,7 +137,7 @@ function Run({ run }: { run: PracticeRun }) {
               </TabPanel>
               <TabPanel className="p-4">
                 {ended ? (
-                  <p>This run is finished.</p>
+                  <p>{t`This run is finished.`}</p>
                 ) : (
                   <InstrumentPanel
                     kinds={run.kinds}
@@ -155,7 +163,7 @@ function Run({ run }: { run: PracticeRun }) {
                 <AskTheCase run={run} />
               </TabPanel>
               <TabPanel className="max-h-[520px] overflow-y-auto p-4">
-                {run.log.length === 0 && <p className="text-ink-soft">Nothing done yet.</p>}
+                {run.log.length === 0 && <p className="text-ink-soft">{t`Nothing done yet.`}</p>}
                 <ol className="list-decimal pl-8 text-sm">
                   {run.log.map((line, index) => (
                     <li key={`${index} ${line}`}>{line}</li>
@@ -178,11 +186,11 @@ function Heading({ run, doing }: { run: PracticeRun; doing: ReturnType<typeof us
         <h1>{run.lesson ? `${run.lesson.grade}. ${run.lesson.title}` : run.engine.name}</h1>
         <div className="flex flex-wrap gap-2">
           <Link to={practiceAddress} className={buttonClass('quiet')}>
-            The lessons
+            {t`The lessons`}
           </Link>
           {run.review === null && (
             <Button look="main" onClick={() => doing.end.mutate()} disabled={doing.end.isPending}>
-              Finish and see the true values
+              {t`Finish and see the true values`}
             </Button>
           )}
         </div>

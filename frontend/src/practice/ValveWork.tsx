@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import type { PracticeRun } from '@/api/client'
 import { feltAt, type Felt } from '@/blades/bladeChoice'
 import { BladeFan } from '@/blades/BladeFan'
@@ -37,30 +39,44 @@ export function ValveWork({
     <div className="flex flex-col gap-2 p-3">
       <div className="flex flex-wrap items-center gap-2">
         <Button disabled={ended} onClick={hands.waggle}>
-          rock <span className="text-sm text-ink-soft">( W )</span>
+          <Trans>
+            rock <span className="text-sm text-ink-soft">( W )</span>
+          </Trans>
         </Button>
         <Button disabled={ended} onClick={hands.look}>
-          look <span className="text-sm text-ink-soft">( V )</span>
+          <Trans>
+            look <span className="text-sm text-ink-soft">( V )</span>
+          </Trans>
         </Button>
         <Button disabled={ended} onClick={hands.askHint}>
-          hint <span className="text-sm text-ink-soft">( H )</span>
+          <Trans>
+            hint <span className="text-sm text-ink-soft">( H )</span>
+          </Trans>
         </Button>
         <Button look="quiet" onClick={onNext}>
-          next <span className="text-sm">( N )</span>
+          <Trans>
+            next <span className="text-sm">( N )</span>
+          </Trans>
         </Button>
       </div>
       <p role="status" className="min-h-6">
-        Spec <strong>{lengthRange(valve.spec.min_mm, valve.spec.max_mm, unit)}</strong>.{' '}
-        {[
-          valve.waggle === 'click' && 'A small click: there is play.',
-          valve.waggle === 'dead' && 'No play: the valve is open or there is no clearance.',
-          valve.seen && (valve.seen.length > 0 ? `${valve.seen.join(', ')}.` : 'Nothing to see.'),
-          hinted?.pressed &&
-            'The valve is open here: turn the crank on until its lobe points away.',
-          hinted && !hinted.pressed && hinted.blades_mm === null && 'No blade would tell you more.',
-        ]
-          .filter(Boolean)
-          .join(' ')}
+        <Trans>
+          Spec <strong>{lengthRange(valve.spec.min_mm, valve.spec.max_mm, unit)}</strong>.{' '}
+          {[
+            valve.waggle === 'click' && t`A small click: there is play.`,
+            valve.waggle === 'dead' && t`No play: the valve is open or there is no clearance.`,
+            valve.seen &&
+              (valve.seen.length > 0 ? `${valve.seen.join(', ')}.` : t`Nothing to see.`),
+            hinted?.pressed &&
+              t`The valve is open here: turn the crank on until its lobe points away.`,
+            hinted &&
+              !hinted.pressed &&
+              hinted.blades_mm === null &&
+              t`No blade would tell you more.`,
+          ]
+            .filter(Boolean)
+            .join(' ')}
+        </Trans>
       </p>
       <div className="mx-auto w-full max-w-[400px]">
         <BladeFan
@@ -79,18 +95,20 @@ export function ValveWork({
           onClick={hands.offer}
           className="min-h-12 grow"
         >
-          try {blades.map((one) => length(one, unit)).join(' + ')}{' '}
-          <span className="text-sm">( Enter )</span>
+          <Trans>
+            try {blades.map((one) => length(one, unit)).join(' + ')}{' '}
+            <span className="text-sm">( Enter )</span>
+          </Trans>
         </Button>
         {hand.under.length > 0 && (
-          <Button onClick={() => setHand((now) => ({ ...now, under: [] }))}>only one</Button>
+          <Button onClick={() => setHand((now) => ({ ...now, under: [] }))}>{t`only one`}</Button>
         )}
       </div>
       <KnownOfValve valve={valve} />
       {!ended && (
         <div className="flex flex-wrap items-end gap-2 border-t border-rule pt-2">
           <label className="flex flex-col text-sm text-ink-soft">
-            adjust to, {unit}
+            <Trans>adjust to, {unit}</Trans>
             <input
               value={target}
               inputMode="decimal"
@@ -100,12 +118,16 @@ export function ValveWork({
             />
           </label>
           <Button disabled={busy || target_mm === undefined} onClick={hands.set}>
-            slacken and adjust <span className="text-sm text-ink-soft">( S )</span>
+            <Trans>
+              slacken and adjust <span className="text-sm text-ink-soft">( S )</span>
+            </Trans>
           </Button>
           <Button disabled={busy || !valve.slack} onClick={hands.lock}>
-            tighten the locknut <span className="text-sm text-ink-soft">( L )</span>
+            <Trans>
+              tighten the locknut <span className="text-sm text-ink-soft">( L )</span>
+            </Trans>
           </Button>
-          {valve.slack && <strong className="pb-2 text-loose">the locknut is slack</strong>}
+          {valve.slack && <strong className="pb-2 text-loose">{t`the locknut is slack`}</strong>}
         </div>
       )}
     </div>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { PracticeRun } from '@/api/client'
 
 /** What is to be seen of one valve as the crank turns: how far its lobe lifts it, 0 to 1. */
@@ -42,10 +43,10 @@ function liftAt(events: PracticeRun['events'], side: string, own: number): numbe
 export function motionText(cylinders: MovingCylinder[]): string {
   return cylinders
     .map(({ cylinder, piston, valves }) => {
-      const place = piston > 0.995 ? 'at top' : piston < 0.005 ? 'at bottom' : 'between'
+      const place = piston > 0.995 ? t`at top` : piston < 0.005 ? t`at bottom` : 'between'
       const pressed = valves.filter((one) => one.lift > 0.002).map((one) => one.id)
-      const moving = pressed.length > 0 ? `${pressed.join(' and ')} open` : 'no valve open'
-      return `cylinder ${cylinder} ${place}, ${moving}`
+      const moving = pressed.length > 0 ? t`${pressed.join(t` and `)} open` : t`no valve open`
+      return t`cylinder ${cylinder} ${place}, ${moving}`
     })
     .join('; ')
 }

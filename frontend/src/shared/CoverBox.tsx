@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useQuery } from '@tanstack/react-query'
 import { ErrorNotice } from '@/design/Notice'
 import { useNoteCover, visitQuery } from './visitQueries'
@@ -17,7 +18,7 @@ export function CoverBox({ engineId, visitId }: { engineId: string; visitId: str
           disabled={note.isPending}
           onChange={(event) => note.mutate(event.target.checked)}
         />
-        The valve cover is off
+        {t`The valve cover is off`}
       </label>
       {note.error && <ErrorNotice error={note.error} />}
     </>

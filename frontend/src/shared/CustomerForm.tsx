@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useId, useState } from 'react'
 import { newId, ProblemError, type Customer, type CustomerFields } from '@/api/client'
 import { Button } from '@/design/Button'
@@ -41,13 +42,13 @@ export function CustomerForm({
       }}
     >
       <div className="grid grid-cols-1 gap-3 sm:grid-cols-2">
-        <Field label="Name" maxLength={200} autoComplete="off" {...field('name')} />
-        <Field label="Telephone" type="tel" maxLength={200} {...field('telephone')} />
-        <Field label="E-mail" type="email" maxLength={200} {...field('email')} />
-        <Field label="Address" maxLength={1000} {...field('address')} />
+        <Field label={t`Name`} maxLength={200} autoComplete="off" {...field('name')} />
+        <Field label={t`Telephone`} type="tel" maxLength={200} {...field('telephone')} />
+        <Field label={t`E-mail`} type="email" maxLength={200} {...field('email')} />
+        <Field label={t`Address`} maxLength={1000} {...field('address')} />
       </div>
       <label htmlFor={noteId} className="text-sm font-semibold">
-        Note
+        {t`Note`}
       </label>
       <textarea
         id={noteId}
@@ -59,7 +60,7 @@ export function CustomerForm({
       />
       {keep.error && <ErrorNotice error={keep.error} />}
       <Button look="main" type="submit" className="self-start" disabled={keep.isPending}>
-        Save customer
+        {t`Save customer`}
       </Button>
     </form>
   )

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, newId, unwrap, type BeforeRemoval, type RemovalKind } from '@/api/client'
@@ -72,21 +74,20 @@ export function Deletion({
     },
   })
   if (!before.data) {
-    return before.error ? <ErrorNotice error={before.error} /> : <Loading what="what it holds" />
+    return before.error ? <ErrorNotice error={before.error} /> : <Loading what={t`what it holds`} />
   }
   return (
     <div className="flex flex-col gap-3">
       <BeforeText before={before.data} kind={kind} />
       <p>
-        It stays in the bin for 30 days (on the Bench) and can be restored whole until then. After
-        that it is deleted for good.
+        {t`It stays in the bin for 30 days (on the Bench) and can be restored whole until then. After that it is deleted for good.`}
       </p>
       {remove.error && <ErrorNotice error={remove.error} />}
       <div className="flex gap-2">
         <Button look="main" disabled={remove.isPending} onClick={() => remove.mutate()}>
-          Delete
+          {t`Delete`}
         </Button>
-        <Button onClick={onCancel}>Cancel</Button>
+        <Button onClick={onCancel}>{t`Cancel`}</Button>
       </div>
     </div>
   )
@@ -98,12 +99,16 @@ function BeforeText({ before, kind }: { before: BeforeRemoval; kind: RemovalKind
     <>
       <p>
         <strong className="inline-block first-letter:uppercase">{before.name}</strong>{' '}
-        {held === '' ? 'is deleted. Nothing else hangs on it.' : `is deleted, and with it ${held}.`}
+        {held === ''
+          ? t`is deleted. Nothing else hangs on it.`
+          : t`is deleted, and with it ${held}.`}
       </p>
       {before.cases_resting.length > 0 && (
         <p>
-          Case {before.cases_resting.join(', ')} was opened at this visit. It stays, and no longer
-          counts what was measured and found here.
+          <Trans>
+            Case {before.cases_resting.join(', ')} was opened at this visit. It stays, and no longer
+            counts what was measured and found here.
+          </Trans>
         </p>
       )}
     </>

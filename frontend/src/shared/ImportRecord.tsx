@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
@@ -46,12 +48,12 @@ export function ImportRecord() {
   return (
     <div className="flex flex-col items-end gap-2">
       <FileButton
-        label="Record file"
+        label={t`Record file`}
         accept=".json,application/json"
         disabled={look.isPending}
         onFile={(file) => look.mutate(file)}
       >
-        {look.isPending ? 'Reading the record…' : 'Import'}
+        {look.isPending ? t`Reading the record…` : t`Import`}
       </FileButton>
       {look.error && <ErrorNotice error={look.error} />}
       <Dialog open={look.data !== undefined} onClose={leave} className="relative z-20">
@@ -75,10 +77,10 @@ export function ImportRecord() {
 }
 
 const HEADS: Record<RecordChange['state'], (name: string) => string> = {
-  new: (name) => `${name} is new`,
-  changed: (name) => `${name} exists; new in this file`,
-  same: (name) => `${name} is identical here`,
-  refused: (name) => `${name} differs from yours`,
+  new: (name) => t`${name} is new`,
+  changed: (name) => t`${name} exists; new in this file`,
+  same: (name) => t`${name} is identical here`,
+  refused: (name) => t`${name} differs from yours`,
 }
 
 function Seen({
@@ -106,26 +108,32 @@ function Seen({
       {!blocked && (
         <ul className="mt-2 list-disc pl-5">
           {seen.data.length > 0 && (
-            <li>engine data: {seen.data.join(', ').replaceAll('_', ' ')}</li>
+            <li>
+              <Trans>engine data: {seen.data.join(', ').replaceAll('_', ' ')}</Trans>
+            </li>
           )}
           <li>
-            visits:{' '}
-            {seen.visits.length === 0
-              ? 'none'
-              : seen.visits
-                  .map((one) => `${one.id} (${one.date}, ${usage(one.usage, '')})`)
-                  .join(', ')}
+            <Trans>
+              visits:{' '}
+              {seen.visits.length === 0
+                ? t`none`
+                : seen.visits
+                    .map((one) => `${one.id} (${one.date}, ${usage(one.usage, '')})`)
+                    .join(', ')}
+            </Trans>
           </li>
-          <li>cases: {seen.cases.join(', ') || 'none'}</li>
+          <li>
+            {t`cases:`} {seen.cases.join(', ') || t`none`}
+          </li>
         </ul>
       )}
       <div className="mt-4 flex justify-end gap-2">
         <Button look="quiet" onClick={onLeave}>
-          Cancel
+          {t`Cancel`}
         </Button>
         {!blocked && (
           <Button look="main" onClick={onTake} disabled={pending}>
-            Import
+            {t`Import`}
           </Button>
         )}
       </div>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
 import { api, ProblemError, unwrap } from '@/api/client'
@@ -50,23 +51,23 @@ export function MeterReading({
     send([])
   }
   return (
-    <form onSubmit={submit} noValidate aria-label={`Meter of ${name}`}>
+    <form onSubmit={submit} noValidate aria-label={t`Meter of ${name}`}>
       <div className="flex flex-wrap items-start gap-2">
         <div className="w-40">
           <Field
-            label="The meter shows"
+            label={t`The meter shows`}
             unit={usageUnit}
             inputMode="decimal"
             value={meter}
             onChange={(event) => setMeter(event.target.value)}
             fault={
-              checked && typedFigure(meter) === null ? 'must be a number' : refused?.at('$.meter')
+              checked && typedFigure(meter) === null ? t`must be a number` : refused?.at('$.meter')
             }
           />
         </div>
         <div className="w-44">
           <Field
-            label="read on"
+            label={t`read on`}
             type="date"
             max={today()}
             value={date}
@@ -75,7 +76,7 @@ export function MeterReading({
           />
         </div>
         <Button type="submit" className="mt-6" disabled={note.isPending}>
-          Save the reading
+          {t`Save the reading`}
         </Button>
       </div>
       <Questions error={note.error} onConfirm={send} />

@@ -1,4 +1,6 @@
+import { t } from '@lingui/core/macro'
 import type { Money } from '@/api/client'
+import { fixed } from '@/design/format'
 
 /** Lines of an estimate or an account, and what they come to. */
 export function MoneyTable({ money }: { money: Money }) {
@@ -14,21 +16,21 @@ export function MoneyTable({ money }: { money: Money }) {
               {one.quantity} {one.unit}
             </td>
             <td className={cell}>
-              {one.each === null ? 'price not entered' : one.each.toFixed(2)}
+              {one.each === null ? t`price not entered` : fixed(one.each, 2)}
             </td>
-            <td className={cell}>{one.amount === null ? '–' : one.amount.toFixed(2)}</td>
+            <td className={cell}>{one.amount === null ? '–' : fixed(one.amount, 2)}</td>
           </tr>
         ))}
         {tax !== null && (
           <>
-            <Sum label="net" value={net.toFixed(2)} />
-            <Sum label={`tax ${percent} %`} value={tax.toFixed(2)} />
+            <Sum label={t`net`} value={fixed(net, 2)} />
+            <Sum label={t`tax ${percent ?? 0} %`} value={fixed(tax, 2)} />
           </>
         )}
         <Sum
           strong
-          label={missing.length > 0 ? 'total, without what has no price' : 'total'}
-          value={`${total.toFixed(2)} ${currency}`}
+          label={missing.length > 0 ? t`total, without what has no price` : t`total`}
+          value={`${fixed(total, 2)} ${currency}`}
         />
       </tbody>
     </table>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
 import { caseAddress } from '@/api/addresses'
@@ -34,7 +35,7 @@ export function OpenCase({
   return (
     <>
       <Button onClick={() => open.mutate()} disabled={open.isPending}>
-        New case
+        {t`New case`}
       </Button>
       {open.error && <ErrorNotice error={open.error} />}
     </>

@@ -1,7 +1,9 @@
+import { t } from '@lingui/core/macro'
 import { useState, type FormEvent, type ReactNode } from 'react'
 import type { UsedPart } from '@/api/client'
 import { Button } from '@/design/Button'
 import { typedFigure } from '@/design/typedFigure'
+import { fixed } from '@/design/format'
 
 /** A list of parts with how many and what each costs, and a line for one more. */
 export function PartLines<Item extends UsedPart>({
@@ -30,9 +32,9 @@ export function PartLines<Item extends UsedPart>({
     const many = typedFigure(count)
     const each = price.trim() === '' ? null : typedFigure(price)
     if (what.trim() === '') return
-    if (many === null || many <= 0) return setFault('The quantity must be a number over 0')
+    if (many === null || many <= 0) return setFault(t`The quantity must be a number over 0`)
     if (price.trim() !== '' && (each === null || each < 0)) {
-      return setFault('The price must be a number, or empty if it is not known')
+      return setFault(t`The price must be a number, or empty if it is not known`)
     }
     setFault(undefined)
     // What could not be stored stands in its boxes again.
@@ -59,14 +61,14 @@ export function PartLines<Item extends UsedPart>({
             <span>
               {(one.count ?? 1) !== 1 && `${one.count} × `}
               <strong>{one.what}</strong>
-              {priced && one.price != null && `, ${one.price.toFixed(2)} each`}
+              {priced && one.price != null && t`, ${fixed(one.price, 2)} each`}
             </span>
             <Button
               look="quiet"
-              aria-label={`Remove ${one.what} from the list`}
+              aria-label={t`Remove ${one.what} from the list`}
               onClick={() => onChange(items.filter((_, at) => at !== index))}
             >
-              remove
+              {t`remove`}
             </Button>
           </li>
         ))}
@@ -83,15 +85,15 @@ export function PartLines<Item extends UsedPart>({
         {priced && (
           <>
             <input
-              aria-label={`${label}: quantity`}
+              aria-label={t`${label}: quantity`}
               inputMode="decimal"
               value={count}
               onChange={(event) => setCount(event.target.value)}
               className={`${box} w-16`}
             />
             <input
-              aria-label={`${label}: price each`}
-              placeholder="price each"
+              aria-label={t`${label}: price each`}
+              placeholder={t`price each`}
               inputMode="decimal"
               value={price}
               onChange={(event) => setPrice(event.target.value)}
@@ -99,7 +101,7 @@ export function PartLines<Item extends UsedPart>({
             />
           </>
         )}
-        <Button type="submit">Add</Button>
+        <Button type="submit">{t`Add`}</Button>
         {children}
       </form>
       {fault && (

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { ProblemError } from '@/api/client'
 import { Button } from '@/design/Button'
 
@@ -25,14 +27,14 @@ export function Questions({
             <span>{message}.</span>
             {onUse && suggestion != null && (
               <Button onClick={() => onUse(path, suggestion)}>
-                Use {suggestionText(suggestion, path)}
+                <Trans>Use {suggestionText(suggestion, path)}</Trans>
               </Button>
             )}
           </li>
         ))}
       </ul>
       <Button className="mt-2" onClick={() => onConfirm(error.faults.map((fault) => fault.path))}>
-        Confirm value
+        {t`Confirm value`}
       </Button>
     </div>
   )

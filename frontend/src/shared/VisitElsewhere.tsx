@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
@@ -28,19 +29,19 @@ export function VisitElsewhere({
       <Button
         look="quiet"
         className="min-w-11 px-2!"
-        aria-label={`Move or delete visit ${visitId}`}
+        aria-label={t`Move or delete visit ${visitId}`}
         onClick={() => setOpen(true)}
       >
         {label}
       </Button>
       {open && (
-        <Popup title={`Visit ${visitId}`} onClose={close}>
+        <Popup title={t`Visit ${visitId}`} onClose={close}>
           <section className="mb-4 border-b border-rule pb-4">
-            <h3 className="mb-2 font-semibold">Begun on the wrong engine: move it</h3>
+            <h3 className="mb-2 font-semibold">{t`Begun on the wrong engine: move it`}</h3>
             <Moving engineId={engineId} visitId={visitId} />
           </section>
           <section>
-            <h3 className="mb-2 font-semibold">Not wanted at all: delete it</h3>
+            <h3 className="mb-2 font-semibold">{t`Not wanted at all: delete it`}</h3>
             <Deletion
               engineId={engineId}
               kind="visit"
@@ -77,7 +78,7 @@ function Moving({ engineId, visitId }: { engineId: string; visitId: string }) {
       await queryClient.invalidateQueries({ queryKey: ['engines'] })
     },
   })
-  if (others.length === 0) return <p>There is no other engine in the workshop.</p>
+  if (others.length === 0) return <p>{t`There is no other engine in the workshop.`}</p>
   return (
     <form
       className="flex flex-col gap-3"
@@ -87,21 +88,20 @@ function Moving({ engineId, visitId }: { engineId: string; visitId: string }) {
       }}
     >
       <SelectField
-        label="To engine"
+        label={t`To engine`}
         value={to}
         choices={[
-          { id: '', label: 'choose' },
+          { id: '', label: t`choose` },
           ...others.map((one) => ({ id: one.id, label: one.name })),
         ]}
         onChange={setTo}
       />
       <p className="text-sm text-ink-soft">
-        Answers, findings, adjustments, photos and the cases opened at this visit go with it. It is
-        refused where the other engine lacks a valve that was measured.
+        {t`Answers, findings, adjustments, photos and the cases opened at this visit go with it. It is refused where the other engine lacks a valve that was measured.`}
       </p>
       {(move.error ?? error) && <ErrorNotice error={move.error ?? error} />}
       <Button type="submit" className="self-start" disabled={to === '' || move.isPending}>
-        Move the visit
+        {t`Move the visit`}
       </Button>
     </form>
   )

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { Visit } from '@/api/client'
 
 export type School = Visit['school']
@@ -6,17 +7,17 @@ export type School = Visit['school']
 export const SCHOOLS: { id: School; label: string; help: string }[] = [
   {
     id: 'two-turn',
-    label: 'two-position method',
-    help: 'fewest positions: all valves closed at each one',
+    label: t`two-position method`,
+    help: t`fewest positions: all valves closed at each one`,
   },
   {
     id: 'each-cylinder',
-    label: 'cylinder by cylinder',
-    help: 'each at its own TDC on compression, in firing order if known',
+    label: t`cylinder by cylinder`,
+    help: t`each at its own TDC on compression, in firing order if known`,
   },
   {
     id: 'lobe-away',
-    label: 'lobe opposite the follower',
-    help: 'valve by valve, where its lobe is furthest from the follower',
+    label: t`lobe opposite the follower`,
+    help: t`valve by valve, where its lobe is furthest from the follower`,
   },
 ]

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useQueryClient, type QueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { api, problemOf, ProblemError, unwrap } from '@/api/client'
@@ -36,7 +37,7 @@ async function sendRequest({ method, path, headers, body }: KeptRequest): Promis
     response = await fetch(path, { method, headers, body: body === '' ? undefined : body, signal })
   } catch (error) {
     noteAway()
-    throw error instanceof TypeError ? new Error('the server does not answer') : error
+    throw error instanceof TypeError ? new Error(t`the server does not answer`) : error
   }
   noteAnswer(response)
   if (!response.ok) throw problemOf(await response.json().catch(() => null), response)

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
 import {
   api,
@@ -34,7 +35,7 @@ export const jobCardQuery = (engineId: string, visitId: string) =>
   })
 
 const changeKey = (engineId: string, visitId: string) => [
-  'change of verification',
+  t`change of verification`,
   engineId,
   visitId,
 ]

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { withQuickCheck } from '@/api/visitChanges'
 import {
   queryOptions,
@@ -98,7 +99,7 @@ export function useShowAtOnce(engineId: string, visitId: string) {
 }
 
 /** Everything that changes the visit itself goes by one key, so that the last of several can be told. */
-export const changeKey = (engineId: string, visitId: string) => ['change of', engineId, visitId]
+export const changeKey = (engineId: string, visitId: string) => [t`change of`, engineId, visitId]
 
 export function isLast(queryClient: QueryClient, engineId: string, visitId: string): boolean {
   return queryClient.isMutating({ mutationKey: changeKey(engineId, visitId) }) <= 1

@@ -1,5 +1,8 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import type { SoundCycle, SoundPicture } from '@/api/client'
 import { bandPath, bracketsOf, degOf, highest, lanesOf, spans, STRIP, xAt } from './stripGeometry'
+import { fixed } from '@/design/format'
 
 /** Under the lanes: the spark, and the angles. */
 const FOOT = 34
@@ -7,7 +10,7 @@ const SOFT = 'var(--color-ink-soft)'
 const TICKS_DEG = [0, 90, 180, 270, 360, 450, 540, 630, 720]
 
 function hertz(low: number, high: number): string {
-  return `${(low / 1000).toFixed(1)} to ${(high / 1000).toFixed(1)} kHz`
+  return `${fixed(low / 1000, 1)} to ${fixed(high / 1000, 1)} kHz`
 }
 
 /**
@@ -36,8 +39,8 @@ export function SoundStrip({
         <span className="font-semibold">{title}</span>
         <span className="text-ink-soft">
           {placed
-            ? 'angles after cylinder 1 at top on compression'
-            : 'no ignition clip: the cycle begins anywhere'}
+            ? t`angles after cylinder 1 at top on compression`
+            : t`no ignition clip: the cycle begins anywhere`}
         </span>
       </figcaption>
       <svg
@@ -94,7 +97,7 @@ export function SoundStrip({
                 fontSize={14}
                 fill={SOFT}
               >
-                {band.pooled ? 'all high bands' : hertz(band.low_hz, band.high_hz)}
+                {band.pooled ? t`all high bands` : hertz(band.low_hz, band.high_hz)}
               </text>
             </g>
           )
@@ -122,10 +125,12 @@ function CylinderLane({
   return (
     <g>
       <text x={STRIP.left - 6} y={top + 14} textAnchor="end" fontSize={15} fill="var(--color-ink)">
-        cylinder {cylinder}
+        <Trans>cylinder {cylinder}</Trans>
       </text>
       <path d={`M${fires} ${top} l4 8 h-8 Z`} fill="var(--color-ink)">
-        <title>cylinder {cylinder} at top on compression</title>
+        <title>
+          <Trans>cylinder {cylinder} at top on compression</Trans>
+        </title>
       </path>
       {bracketsOf(picture, cylinder).map((one) => {
         const y = one.side === 'intake' ? top + 6 : top + 15
@@ -151,7 +156,9 @@ function CylinderLane({
               strokeWidth={2.4}
             >
               <title>
-                {one.valves.join(', ')} closes at {Math.round(one.closes)}°
+                <Trans>
+                  {one.valves.join(', ')} closes at {Math.round(one.closes)}°
+                </Trans>
               </title>
             </path>
           </g>
@@ -211,18 +218,18 @@ function SparkMark({ top, zeroDeg }: { top: number; zeroDeg: number }) {
         strokeWidth={1.4}
       />
       <text x={at + (leftOfIt ? -8 : 8)} y={top + 10} textAnchor={leftOfIt ? 'end' : 'start'}>
-        spark
+        {t`spark`}
       </text>
     </g>
   )
 }
 
 function spoken(cycle: SoundCycle): string {
-  if (cycle.ticks.length === 0) return 'One cycle of the sound: no tick stands out'
+  if (cycle.ticks.length === 0) return t`One cycle of the sound: no tick stands out`
   const placed = cycle.zero_deg !== null
   const ticks = cycle.ticks.map((tick) => {
-    const strength = `${Math.round(tick.strength_db)} decibels`
-    return placed ? `${Math.round(degOf(tick.place, cycle))} degrees, ${strength}` : strength
+    const strength = t`${Math.round(tick.strength_db)} decibels`
+    return placed ? t`${Math.round(degOf(tick.place, cycle))} degrees, ${strength}` : strength
   })
-  return `One cycle of the sound, ticks: ${ticks.join('; ')}`
+  return t`One cycle of the sound, ticks: ${ticks.join('; ')}`
 }

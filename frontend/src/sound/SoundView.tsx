@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useState } from 'react'
 import type { SoundPicture } from '@/api/client'
 import { Button } from '@/design/Button'
@@ -25,7 +27,7 @@ export function SoundView({
   const { begin_s, end_s } = picture.one_cycle_s
   return (
     <div className="flex flex-col gap-4">
-      <Sheet title="What it says">
+      <Sheet title={t`What it says`}>
         <div className="flex flex-col gap-1 px-4 py-2">
           {picture.became_says !== null && (
             <p className="text-lg font-semibold">{picture.became_says}</p>
@@ -44,7 +46,9 @@ export function SoundView({
           </ul>
           <p className="mt-1 border-l-6 border-loose pl-3">{limits[0]}</p>
           <details className="text-sm text-ink-soft">
-            <summary className="min-h-9 cursor-pointer py-1">What a recording cannot do</summary>
+            <summary className="min-h-9 cursor-pointer py-1">
+              {t`What a recording cannot do`}
+            </summary>
             <ul className="list-disc pl-5">
               {limits.slice(1).map((limit) => (
                 <li key={limit}>{limit}</li>
@@ -54,7 +58,7 @@ export function SoundView({
         </div>
       </Sheet>
       <Sheet
-        title="Over time"
+        title={t`Over time`}
         aside={
           address !== undefined && (
             <span className="flex flex-wrap items-center gap-x-4">
@@ -65,19 +69,19 @@ export function SoundView({
                   checked={slow}
                   onChange={(event) => setSlow(event.target.checked)}
                 />
-                slowed to a quarter
+                {t`slowed to a quarter`}
               </label>
               <Button
                 onClick={() => (player.playing ? player.stop() : player.slowly(begin_s, end_s))}
               >
-                {player.playing ? 'Stop' : 'Hear one cycle slowly'}
+                {player.playing ? t`Stop` : t`Hear one cycle slowly`}
               </Button>
             </span>
           )
         }
       >
         <div className="px-1 py-2">
-          <div role="group" aria-label="Over time" tabIndex={0} className="overflow-x-auto">
+          <div role="group" aria-label={t`Over time`} tabIndex={0} className="overflow-x-auto">
             <div className="min-w-[560px]">
               <Spectrogram
                 picture={picture}
@@ -88,22 +92,27 @@ export function SoundView({
           </div>
           <p className="px-3 text-sm text-ink-soft">
             {address === undefined
-              ? 'The sound was deleted; what it said stays.'
-              : 'Press and hold to hear it from there. By keyboard: arrows move, hold the space bar.'}
+              ? t`The sound was deleted; what it said stays.`
+              : t`Press and hold to hear it from there. By keyboard: arrows move, hold the space bar.`}
           </p>
           {player.fault !== undefined && <ErrorNotice error={new Error(player.fault)} />}
         </div>
       </Sheet>
-      <Sheet title="One cycle of 720°">
-        <div role="group" aria-label="One cycle" tabIndex={0} className="overflow-x-auto pb-1">
+      <Sheet title={t`One cycle of 720°`}>
+        <div role="group" aria-label={t`One cycle`} tabIndex={0} className="overflow-x-auto pb-1">
           <div className="min-w-[640px]">
             {before && (
-              <SoundStrip picture={picture} cycle={before} title="Before setting" alike={[cycle]} />
+              <SoundStrip
+                picture={picture}
+                cycle={before}
+                title={t`Before setting`}
+                alike={[cycle]}
+              />
             )}
             <SoundStrip
               picture={picture}
               cycle={cycle}
-              title={before ? 'After setting' : 'This recording'}
+              title={before ? t`After setting` : t`This recording`}
               alike={before ? [before] : []}
             />
           </div>
@@ -120,25 +129,24 @@ function Legend({ picture }: { picture: SoundPicture }) {
   return (
     <div className="px-4 pb-2 text-sm text-ink-soft">
       <p>
-        Height: how far the sound stands out over what is just before and after it, in each band of
-        frequencies. Diamond and line: a tick; the band about it: how well its place is known.
+        {t`Height: how far the sound stands out over what is just before and after it, in each band of frequencies. Diamond and line: a tick; the band about it: how well its place is known.`}
         {picture.cycle.zero_deg !== null &&
-          ' Full lines: intake open, broken lines: exhaust open, the thick end: it closes. Triangle: the cylinder at top on compression.'}
+          t` Full lines: intake open, broken lines: exhaust open, the thick end: it closes. Triangle: the cylinder at top on compression.`}
       </p>
       {phase?.spark_every_deg === 360 && (
         <p>
-          The spark comes in each turn: which of the two turns it is cannot be told, and all may lie
-          360° further on.
+          {t`The spark comes in each turn: which of the two turns it is cannot be told, and all may lie 360° further on.`}
         </p>
       )}
-      {phase?.told_otherwise && <p>The sparks come otherwise than was entered.</p>}
+      {phase?.told_otherwise && <p>{t`The sparks come otherwise than was entered.`}</p>}
       {picture.cycle.zero_deg !== null && picture.usual_events && (
-        <p>This engine&apos;s valve timing is not entered: usual figures are drawn.</p>
+        <p>
+          <Trans>This engine&apos;s valve timing is not entered: usual figures are drawn.</Trans>
+        </p>
       )}
       {picture.cycle.zero_deg === null && (
         <p>
-          Without an ignition clip on a second channel nothing says where in the cycle cylinder 1
-          fires, so no cylinder and no valve can be named.
+          {t`Without an ignition clip on a second channel nothing says where in the cycle cylinder 1 fires, so no cylinder and no valve can be named.`}
         </p>
       )}
     </div>

@@ -1,7 +1,10 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useEffect, useRef, useState } from 'react'
 import type { SoundPicture } from '@/api/client'
 import { usePreferences } from '@/design/preferences'
 import type { Player } from './player'
+import { fixed } from '@/design/format'
 
 const SIZE = { width: 1000, height: 198, left: 70, right: 990, top: 8, bottom: 160 }
 const DARKEST_DB = 50
@@ -66,7 +69,9 @@ export function Spectrogram({
             </text>
           ))}
           <text x={SIZE.left} y={SIZE.bottom + 34}>
-            line: the crank speed that was followed, {range(speed.map((one) => one.rpm))} rpm
+            <Trans>
+              line: the crank speed that was followed, {range(speed.map((one) => one.rpm))} rpm
+            </Trans>
           </text>
         </g>
         <path
@@ -79,11 +84,11 @@ export function Spectrogram({
         <div
           role="slider"
           tabIndex={0}
-          aria-label="Moment of the recording; hold the space bar to hear it"
+          aria-label={t`Moment of the recording; hold the space bar to hear it`}
           aria-valuemin={0}
           aria-valuemax={Math.round(spectrogram.seconds)}
           aria-valuenow={Math.round(at * 10) / 10}
-          aria-valuetext={`${at.toFixed(1)} s of ${spectrogram.seconds.toFixed(0)} s`}
+          aria-valuetext={t`${fixed(at, 1)} s of ${fixed(spectrogram.seconds, 0)} s`}
           className="absolute cursor-pointer touch-none"
           style={{
             left: `${(SIZE.left / SIZE.width) * 100}%`,

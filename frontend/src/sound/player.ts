@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useEffect, useRef, useState } from 'react'
 
 const SLOW = 0.25
@@ -7,7 +8,7 @@ type Sound = { context: AudioContext; buffer: AudioBuffer }
 
 async function loaded(address: string, channel: number): Promise<Sound> {
   const answer = await fetch(address)
-  if (!answer.ok) throw new Error('the sound is not there any more')
+  if (!answer.ok) throw new Error(t`the sound is not there any more`)
   const context = new AudioContext()
   const whole = await context.decodeAudioData(await answer.arrayBuffer())
   // The ignition clip is no sound to be listened to.

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query'
 import { api, newId, unwrap, type HowRecorded, type Phase, type Recordings } from '@/api/client'
 import { simulatedSoundAddress } from '@/api/addresses'
@@ -114,7 +115,7 @@ export async function simulatedRecording(
   const answer = await fetch(simulatedSoundAddress(engineId, visitId))
   if (!answer.ok) {
     const problem = (await answer.json().catch(() => undefined)) as { detail?: string } | undefined
-    throw new Error(problem?.detail ?? 'the simulated microphone does not answer')
+    throw new Error(problem?.detail ?? t`the simulated microphone does not answer`)
   }
   const clip = Number(answer.headers.get('simulated-clip'))
   return {

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -20,7 +21,7 @@ function wordsOf(one: Customer): string {
 
 /** Who brings engines, and which. */
 export function CustomersPage() {
-  useTitle('Customers')
+  useTitle(t`Customers`)
   const { data: customers, error } = useQuery(customersQuery)
   const [typed, setTyped] = useState('')
   const [editing, setEditing] = useState<Customer | 'new'>()
@@ -29,30 +30,30 @@ export function CustomersPage() {
   return (
     <div className="mx-auto max-w-[1000px]">
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Customers</h1>
+        <h1>{t`Customers`}</h1>
         <div className="flex gap-2">
           <Link to="/" className={buttonClass('quiet')}>
-            Workshop
+            {t`Workshop`}
           </Link>
           <Button look="main" onClick={() => setEditing('new')}>
-            Add customer
+            {t`Add customer`}
           </Button>
         </div>
       </div>
       <label className="mb-3 flex max-w-md flex-col gap-1 text-sm font-semibold">
-        Search customers
+        {t`Search customers`}
         <input
           type="search"
           value={typed}
-          placeholder="name, telephone, address, engine"
+          placeholder={t`name, telephone, address, engine`}
           onChange={(event) => setTyped(event.target.value)}
           className="min-h-11 rounded-card border border-rule-strong bg-sheet px-3 py-2 text-base font-normal"
         />
       </label>
       {error && <ErrorNotice error={error} />}
-      {!customers && !error && <Loading what="the customers" />}
+      {!customers && !error && <Loading what={t`the customers`} />}
       {customers?.length === 0 && (
-        <Empty>No customers yet. Add one here, or on the page of an engine.</Empty>
+        <Empty>{t`No customers yet. Add one here, or on the page of an engine.`}</Empty>
       )}
       {found && found.length > 0 && (
         <ul className="border border-rule bg-sheet">
@@ -62,11 +63,11 @@ export function CustomersPage() {
         </ul>
       )}
       {customers && customers.length > 0 && found?.length === 0 && (
-        <p className="text-ink-soft">No customer matches. Shorten the search.</p>
+        <p className="text-ink-soft">{t`No customer matches. Shorten the search.`}</p>
       )}
       {editing && (
         <Popup
-          title={editing === 'new' ? 'New customer' : editing.name}
+          title={editing === 'new' ? t`New customer` : editing.name}
           onClose={() => setEditing(undefined)}
         >
           <CustomerForm
@@ -98,20 +99,20 @@ function Line({ one, onEdit }: { one: Customer; onEdit: () => void }) {
                 {engine.name}
               </Link>
             ))}
-            {one.engines.length === 0 && <span className="text-ink-soft">no engines</span>}
+            {one.engines.length === 0 && <span className="text-ink-soft">{t`no engines`}</span>}
           </p>
         </div>
-        <Button aria-label={`Edit ${one.name}`} onClick={onEdit}>
-          Edit
+        <Button aria-label={t`Edit ${one.name}`} onClick={onEdit}>
+          {t`Edit`}
         </Button>
         {one.engines.length === 0 && (
           <Button
             look="quiet"
-            aria-label={`Remove ${one.name}`}
+            aria-label={t`Remove ${one.name}`}
             disabled={forget.isPending}
             onClick={() => forget.mutate(one.id)}
           >
-            remove
+            {t`remove`}
           </Button>
         )}
       </div>

@@ -1,9 +1,11 @@
+import { plural, t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { VERDICT_WORDS, type VerdictWord } from '@/design/shapes'
 import { memo } from 'react'
 import { Link } from 'react-router'
 import { caseAddress, engineAddress } from '@/api/addresses'
 import type { Timeline } from '@/api/client'
-import { chance, day, percent, usage } from '@/design/format'
+import { chance, day, percent, usage, fixed } from '@/design/format'
 import { VerdictMark } from '@/design/shapes'
 import { isDue } from './timelineList'
 import { TimelineDrawing } from './TimelineDrawing'
@@ -34,9 +36,11 @@ export const LaneRow = memo(function LaneRow({
           <p key={open.id} className="text-sm">
             <Link to={caseAddress(timeline.id, open.id)} className="font-semibold">
               {open.complaints.map((id) => labels.get(id) ?? id).join(', ') ||
-                `case ${open.id}, no complaint entered yet`}
+                t`case ${open.id}, no complaint entered yet`}
             </Link>
-            <span className="text-ink-soft">, open since {day(open.opened)}</span>
+            <span className="text-ink-soft">
+              <Trans>, open since {day(open.opened)}</Trans>
+            </span>
           </p>
         ))}
       </div>
@@ -57,10 +61,10 @@ export const LaneRow = memo(function LaneRow({
 
 /** How much an engine is used, by its own visits. */
 function pace(timeline: Timeline): string {
-  const count = `${timeline.visits.length} ${timeline.visits.length === 1 ? 'visit' : 'visits'}`
-  if (timeline.usage_per_day === null) return `${count}; rate of use not known yet`
+  const count = plural(timeline.visits.length, { one: '# visit', other: '# visits' })
+  if (timeline.usage_per_day === null) return t`${count}; rate of use not known yet`
   const week = timeline.usage_per_day * 7
-  return `${count}; about ${week < 10 ? week.toFixed(1) : Math.round(week)} ${timeline.usage_unit}  per week`
+  return t`${count}; about ${week < 10 ? fixed(week, 1) : Math.round(week)} ${timeline.usage_unit} per week`
 }
 
 function NextCheck({
@@ -75,22 +79,22 @@ function NextCheck({
   const { result, look_day: lookDay } = timeline
   if (!result) {
     return failed ? (
-      <p className="text-tight">could not be calculated; open the engine for the reason</p>
+      <p className="text-tight">{t`could not be calculated; open the engine for the reason`}</p>
     ) : (
-      <p className="text-ink-soft">calculating…</p>
+      <p className="text-ink-soft">{t`calculating…`}</p>
     )
   }
-  if (timeline.visits.length === 0) return <p>No visits yet: start with a first visit.</p>
+  if (timeline.visits.length === 0) return <p>{t`No visits yet: start with a first visit.`}</p>
   const { check_due: look } = result
-  if (!look) return <p className="text-ink-soft">no clearance to predict</p>
+  if (!look) return <p className="text-ink-soft">{t`no clearance to predict`}</p>
   const at = usage(look.usage, timeline.usage_unit)
   const reached = lookDay !== null && lookDay <= today
   return (
     <p>
-      <strong>{look.now || reached ? 'now' : lookDay === null ? at : day(lookDay)}</strong>
+      <strong>{look.now || reached ? t`now` : lookDay === null ? at : day(lookDay)}</strong>
       <br />
       <span className="text-ink-soft">
-        {!look.now && lookDay !== null && `at ${at}${reached ? `, about ${day(lookDay)}` : ''}; `}
+        {!look.now && lookDay !== null && t`at ${at}${reached ? t`, about ${day(lookDay)}` : ''}; `}
         {look.why}
       </span>
     </p>
@@ -101,8 +105,8 @@ function Worst({ timeline: { result, visits } }: { timeline: Timeline }) {
   if (!result || visits.length === 0) return null
   const { worst, tightening, loosening } = result
   const trends = [
-    tightening.length > 0 && `tightening: ${tightening.join(', ')}`,
-    loosening.length > 0 && `loosening: ${loosening.join(', ')}`,
+    tightening.length > 0 && t`tightening: ${tightening.join(', ')}`,
+    loosening.length > 0 && t`loosening: ${loosening.join(', ')}`,
   ].filter(Boolean)
   return (
     <>
@@ -119,7 +123,7 @@ function Worst({ timeline: { result, visits } }: { timeline: Timeline }) {
           <span className="text-ink-soft">{chance(worst.probability)}</span>
         </p>
       ) : (
-        <p className="text-ink-soft">no valve measured at the last visit</p>
+        <p className="text-ink-soft">{t`no valve measured at the last visit`}</p>
       )}
       {trends.map((trend) => (
         <p key={String(trend)}>{trend}</p>
@@ -133,13 +137,15 @@ function DevelopingLine({ timeline: { result } }: { timeline: Timeline }) {
   const causes = result?.developing ?? []
   return causes.map((cause) => (
     <p key={`${cause.cause} ${cause.where}`} className="font-semibold">
-      developing: {cause.label}, {cause.where}{' '}
-      <span className="font-normal text-ink-soft">{percent(cause.probability)}</span>
+      <Trans>
+        developing: {cause.label}, {cause.where}{' '}
+        <span className="font-normal text-ink-soft">{percent(cause.probability)}</span>
+      </Trans>
     </p>
   ))
 }
 
-const wordOf = (one: VerdictWord | null) => (one === null ? 'not measured' : VERDICT_WORDS[one])
+const wordOf = (one: VerdictWord | null) => (one === null ? t`not measured` : VERDICT_WORDS[one])
 
 function Changed({ timeline: { result } }: { timeline: Timeline }) {
   const changed = result?.changed ?? []
@@ -148,14 +154,18 @@ function Changed({ timeline: { result } }: { timeline: Timeline }) {
   const verdicts = changed.filter((one) => one.kind === 'verdict')
   const lines = [
     changed.some((one) => one.kind === 'shift') &&
-      'all readings moved together: check how they were measured',
-    breaks.length > 0 && `${breaks.join(', ')} changed suddenly`,
+      t`all readings moved together: check how they were measured`,
+    breaks.length > 0 && t`${breaks.join(', ')} changed suddenly`,
     ...[...new Set(verdicts.map((one) => `${wordOf(one.was)} to ${wordOf(one.now)}`))].map(
       (step) => {
         const valves = verdicts.filter((one) => `${wordOf(one.was)} to ${wordOf(one.now)}` === step)
-        return `${valves.map((one) => one.valve).join(', ')} from ${step}`
+        return t`${valves.map((one) => one.valve).join(', ')} from ${step}`
       },
     ),
   ].filter(Boolean)
-  return <p className="text-ink-soft">Changed at the last visit: {lines.join('; ')}.</p>
+  return (
+    <p className="text-ink-soft">
+      <Trans>Changed at the last visit: {lines.join('; ')}.</Trans>
+    </p>
+  )
 }

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useMutation, useQuery } from '@tanstack/react-query'
 import type { ReactNode } from 'react'
 import { Link } from 'react-router'
@@ -11,33 +13,40 @@ import { sessionQuery } from '@/people/session'
 export function FourWays() {
   return (
     <section
-      aria-label="Four ways to begin"
+      aria-label={t`Four ways to begin`}
       className="max-w-3xl rounded-card border border-rule bg-sheet"
     >
-      <h2 className="border-b border-rule px-4 py-2">Four ways to begin</h2>
+      <h2 className="border-b border-rule px-4 py-2">{t`Four ways to begin`}</h2>
       <ul>
-        <Way line="Look around in a made-up workshop: eight engines with years of checks. Nothing that you do there is kept, and yours is not touched.">
+        <Way
+          line={t`Look around in a made-up workshop: eight engines with years of checks. Nothing that you do there is kept, and yours is not touched.`}
+        >
           <LookAround />
         </Way>
-        <Way line="Add your first engine. Choose the template that is nearest to it, then enter the figures of the manual: about two minutes.">
+        <Way
+          line={t`Add your first engine. Choose the template that is nearest to it, then enter the figures of the manual: about two minutes.`}
+        >
           <Link to={NEW_ENGINE_ADDRESS} className={buttonClass('main')}>
-            Add engine
+            {t`Add engine`}
           </Link>
         </Way>
-        <Way line="Import an old notebook: a spreadsheet of clearances. Describe its engine first; its sheet is read next.">
+        <Way
+          line={t`Import an old notebook: a spreadsheet of clearances. Describe its engine first; its sheet is read next.`}
+        >
           <Link to={`${NEW_ENGINE_ADDRESS}?then=import`} className={buttonClass()}>
-            Import a notebook
+            {t`Import a notebook`}
           </Link>
         </Way>
-        <Way line="Practise on a simulated engine: measure, find the fault, adjust, and see how near you were.">
+        <Way
+          line={t`Practise on a simulated engine: measure, find the fault, adjust, and see how near you were.`}
+        >
           <Link to={PRACTICE_ADDRESS} className={buttonClass()}>
-            Practise
+            {t`Practise`}
           </Link>
         </Way>
       </ul>
       <p className="border-t border-rule px-4 py-2 text-sm text-ink-soft">
-        Coming from another workshop? A record (a JSON file in the open format) with its visits,
-        readings and cases is imported above; a whole backup on the Bench.
+        {t`Coming from another workshop? A record (a JSON file in the open format) with its visits, readings and cases is imported above; a whole backup on the Bench.`}
       </p>
     </section>
   )
@@ -62,14 +71,16 @@ function LookAround() {
   if (session && !session.can_look_around) {
     return (
       <p className="text-sm text-ink-soft">
-        On the machine that runs Pronostico: <code>pronostico demo</code>
+        <Trans>
+          On the machine that runs Pronostico: <code>pronostico demo</code>
+        </Trans>
       </p>
     )
   }
   return (
     <span className="flex flex-col items-end gap-2">
       <Button onClick={() => start.mutate()} disabled={start.isPending || start.isSuccess}>
-        {start.isIdle || start.isError ? 'Look around' : 'Preparing the made-up workshop…'}
+        {start.isIdle || start.isError ? t`Look around` : t`Preparing the made-up workshop…`}
       </Button>
       {start.error && <ErrorNotice error={start.error} />}
     </span>

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import type { Timeline } from '@/api/client'
 import { day, percent, usage } from '@/design/format'
 import type { LaneTime } from './timelineScale'
@@ -57,8 +59,8 @@ export function TimelineDrawing({
           <g key={visit.id}>
             <title>
               {`${visit.id}, ${day(visit.day)}, ${usage(visit.usage, timeline.usage_unit)}`}
-              {visit.work === 'head-work' && ', head off'}
-              {visit.renewed.length > 0 && `, parts changed at ${visit.renewed.join(', ')}`}
+              {visit.work === 'head-work' && t`, head off`}
+              {visit.renewed.length > 0 && t`, parts changed at ${visit.renewed.join(', ')}`}
             </title>
             <line
               x1={`${time.at(visit.day)}%`}
@@ -82,7 +84,7 @@ export function TimelineDrawing({
         ))}
       {earlier > 0 && (
         <text x={2} y={11} fontSize={12} fill="var(--color-ink-soft)">
-          {earlier} earlier
+          <Trans>{earlier} earlier</Trans>
         </text>
       )}
       {last && (
@@ -121,7 +123,7 @@ function Fan({ timeline, time }: { timeline: Timeline; time: LaneTime }) {
             fill="var(--color-accent)"
             opacity={0.1 + 0.12 * index}
           >
-            <title>{`over ${percent(one.risk)} chance that a valve is out of spec from ${day(one.day)}`}</title>
+            <title>{t`over ${percent(one.risk)} chance that a valve is out of spec from ${day(one.day)}`}</title>
           </rect>
         )
       })}
@@ -132,7 +134,7 @@ function Fan({ timeline, time }: { timeline: Timeline; time: LaneTime }) {
       )}
       {beyond && (
         <text x="99.5%" y={MIDDLE + 4} fontSize={12} textAnchor="end" fill="var(--color-accent)">
-          later ›
+          {t`later ›`}
         </text>
       )}
     </>
@@ -141,11 +143,11 @@ function Fan({ timeline, time }: { timeline: Timeline; time: LaneTime }) {
 
 function spoken(timeline: Timeline, due: boolean): string {
   const last = timeline.visits.at(-1)
-  if (!last) return 'no visit yet'
+  if (!last) return t`no visit yet`
   const next = due
-    ? 'next check due now'
+    ? t`next check due now`
     : timeline.look_day
-      ? `next check about ${day(timeline.look_day)}`
-      : 'date of the next check not known'
-  return `${timeline.visits.length} visits, last on ${day(last.day)}; ${next}`
+      ? t`next check about ${day(timeline.look_day)}`
+      : t`date of the next check not known`
+  return t`${timeline.visits.length} visits, last on ${day(last.day)}; ${next}`
 }

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Plural, Trans } from '@lingui/react/macro'
 import { Link } from 'react-router'
 import { engineAddress, measureAddress } from '@/api/addresses'
 import type { ShopLanes } from '@/api/client'
@@ -12,7 +14,10 @@ export function UnderWay({ shop }: { shop: ShopLanes }) {
   const due = shop.timelines.filter((one) => one.archived === null && isDue(one, shop.today))
   if (work.length === 0 && due.length === 0) return null
   return (
-    <section aria-label="Work under way" className="mb-4 border-l-6 border-ink bg-sheet px-4 py-2">
+    <section
+      aria-label={t`Work under way`}
+      className="mb-4 border-l-6 border-ink bg-sheet px-4 py-2"
+    >
       <ul>
         {work.map(({ timeline, one }) => (
           <li key={`${timeline.id} ${one.visit}`} className="flex flex-wrap gap-x-4 py-1">
@@ -26,14 +31,18 @@ export function UnderWay({ shop }: { shop: ShopLanes }) {
                   : measureAddress(timeline.id, one.visit)
               }
             >
-              {one.state === 'ready' || one.state === 'open' ? 'continue' : 'open'} visit{' '}
-              {one.visit}
+              <Trans>
+                {one.state === 'ready' || one.state === 'open' ? t`continue` : t`open`} visit{' '}
+                {one.visit}
+              </Trans>
             </Link>
             <span>
               {WORK_STATES[one.state]}
               {one.waits_for.length > 0 && `: ${one.waits_for.join(', ')}`}
-              {one.since && `, ordered ${day(one.since)}`}
-              <span className="text-ink-soft">, begun {day(one.day)}</span>
+              {one.since && t`, ordered ${day(one.since)}`}
+              <span className="text-ink-soft">
+                <Trans>, begun {day(one.day)}</Trans>
+              </span>
             </span>
             <Promised promised={one.promised} today={shop.today} />
           </li>
@@ -42,7 +51,7 @@ export function UnderWay({ shop }: { shop: ShopLanes }) {
       {due.length > 0 && (
         <p className="text-sm">
           <Link to="/?show=due">
-            {due.length} {due.length === 1 ? 'check is' : 'checks are'} due
+            <Plural value={due.length} one="# check is due" other="# checks are due" />
           </Link>
         </p>
       )}
@@ -53,10 +62,10 @@ export function UnderWay({ shop }: { shop: ShopLanes }) {
 function Promised({ promised, today }: { promised: string | null; today: string }) {
   if (promised === null) return null
   const late = promised < today
-  const when = promised === today ? 'today' : day(promised)
+  const when = promised === today ? t`today` : day(promised)
   return (
     <strong className={late ? 'text-tight' : ''}>
-      {late ? `was promised for ${when}` : `promised for ${when}`}
+      {late ? t`was promised for ${when}` : t`promised for ${when}`}
     </strong>
   )
 }

@@ -1,3 +1,5 @@
+import { plural, t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { queryOptions, useQuery } from '@tanstack/react-query'
 import { Link, useSearchParams } from 'react-router'
 import { engineAddress, stepAddress } from '@/api/addresses'
@@ -21,9 +23,9 @@ const weekQuery = queryOptions({
 /** The week at a glance: what falls due, what was promised, whose meter wants to be read. */
 export function WeekPage() {
   const week = useQuery(weekQuery)
-  useTitle('The week')
+  useTitle(t`The week`)
   if (week.data) return <WeekView week={week.data} />
-  return week.error ? <ErrorNotice error={week.error} /> : <Loading what="the week" />
+  return week.error ? <ErrorNotice error={week.error} /> : <Loading what={t`the week`} />
 }
 
 function WeekView({ week }: { week: Week }) {
@@ -46,14 +48,14 @@ function WeekView({ week }: { week: Week }) {
     <div className="mx-auto max-w-[1100px]">
       <div className="mb-3 flex flex-wrap items-end justify-between gap-3">
         <div>
-          <h1>The week</h1>
+          <h1>{t`The week`}</h1>
           <p className="text-ink-soft">
             {day(week.monday)} to {day(week.sunday)}
           </p>
         </div>
         <div className="no-print flex flex-wrap items-end gap-2">
           <SelectField
-            label="Checks by"
+            label={t`Checks by`}
             value={grouping}
             choices={Object.entries(GROUPINGS).map(([id, label]) => ({
               id: id as Grouping,
@@ -62,17 +64,19 @@ function WeekView({ week }: { week: Week }) {
             onChange={(by) => choose('by', by === 'day' ? null : by)}
           />
           <Link to="/bench#calendar" className={buttonClass('quiet')}>
-            Calendar link
+            {t`Calendar link`}
           </Link>
-          <Button onClick={() => window.print()}>Print</Button>
+          <Button onClick={() => window.print()}>{t`Print`}</Button>
         </div>
       </div>
       <div className="flex flex-col gap-4">
         <Promised week={week} />
         {week.checks.length === 0 && (
           <Empty>
-            No check is due by any date yet: an engine needs a visit first, and two for its rate of
-            use. Engines are added on the <Link to="/">workshop page</Link>.
+            <Trans>
+              No check is due by any date yet: an engine needs a visit first, and two for its rate
+              of use. Engines are added on the <Link to="/">workshop page</Link>.
+            </Trans>
           </Empty>
         )}
         {groupsOf(near, grouping).map(({ title, checks }) => (
@@ -81,7 +85,7 @@ function WeekView({ week }: { week: Week }) {
             title={title}
             aside={<span className="text-sm text-ink-soft">{counted(checks.length)}</span>}
           >
-            <ul aria-label={`Checks: ${title}`}>
+            <ul aria-label={t`Checks: ${title}`}>
               {checks.map((one) => (
                 <Check key={one.engine} check={one} grouping={grouping} />
               ))}
@@ -92,8 +96,8 @@ function WeekView({ week }: { week: Week }) {
           <p className="no-print">
             <Button look="quiet" onClick={() => choose('far', far ? null : 'yes')}>
               {far
-                ? 'Leave out what is due in more than a month'
-                : `Show what is due later (${later})`}
+                ? t`Leave out what is due in more than a month`
+                : t`Show what is due later (${later})`}
             </Button>
           </p>
         )}
@@ -104,13 +108,13 @@ function WeekView({ week }: { week: Week }) {
 }
 
 function counted(count: number): string {
-  return count === 1 ? '1 check' : `${count} checks`
+  return plural(count, { one: '# check', other: '# checks' })
 }
 
 function Promised({ week }: { week: Week }) {
   if (week.promised.length === 0) return null
   return (
-    <Sheet title="Promised">
+    <Sheet title={t`Promised`}>
       <ul>
         {week.promised.map((one) => (
           <li
@@ -118,12 +122,14 @@ function Promised({ week }: { week: Week }) {
             className="flex flex-wrap gap-x-4 border-b border-rule px-4 py-2 last:border-0"
           >
             <strong className={one.promised < week.today ? 'text-tight' : ''}>
-              {one.promised === week.today ? 'today' : day(one.promised)}
+              {one.promised === week.today ? t`today` : day(one.promised)}
             </strong>
             <Link to={engineAddress(one.engine)} className="font-semibold">
               {one.name}
             </Link>
-            <Link to={stepAddress(one.engine, one.visit, 'verify')}>visit {one.visit}</Link>
+            <Link to={stepAddress(one.engine, one.visit, 'verify')}>
+              <Trans>visit {one.visit}</Trans>
+            </Link>
             <span>
               {WORK_STATES[one.state]}
               {one.waits_for.length > 0 && `: ${one.waits_for.join(', ')}`}
@@ -154,19 +160,21 @@ function Check({ check, grouping }: { check: DueCheck; grouping: Grouping }) {
         {/* The heading says it already, unless the list is by customer or kind. */}
         {(check.day !== null || grouping !== 'day') && (
           <strong className={check.within === 'overdue' ? 'text-tight' : ''}>
-            {check.day === null ? STRETCHES[check.within] : `about ${day(check.day)}`}
+            {check.day === null ? STRETCHES[check.within] : t`about ${day(check.day)}`}
           </strong>
         )}
         <Link to={engineAddress(check.engine)} className="font-semibold">
           {check.name}
         </Link>
         <span>
-          at {usage(check.usage, unit)}
-          {left > 0
-            ? `, ${check.estimated ? 'about ' : ''}${usage(left, unit)} to go`
-            : left < -0.5
-              ? `, ${check.estimated ? 'probably ' : ''}${usage(-left, unit)} over`
-              : ''}
+          <Trans>
+            at {usage(check.usage, unit)}
+            {left > 0
+              ? t`, ${check.estimated ? t`about ` : ''}${usage(left, unit)} to go`
+              : left < -0.5
+                ? t`, ${check.estimated ? t`probably ` : ''}${usage(-left, unit)} over`
+                : ''}
+          </Trans>
         </span>
         {grouping !== 'customer' && <Owner customer={check.customer} />}
       </p>
@@ -179,10 +187,10 @@ function Meters({ week }: { week: Week }) {
   if (week.meters.length === 0) return null
   return (
     <Sheet
-      title="Ask what the meter shows"
+      title={t`Ask what the meter shows`}
       aside={
         <span className="text-sm text-ink-soft">
-          read too long ago to plan by: over half a check interval, or half a year
+          {t`read too long ago to plan by: over half a check interval, or half a year`}
         </span>
       }
     >
@@ -198,7 +206,7 @@ function Meters({ week }: { week: Week }) {
 function Meter({ meter }: { meter: UnreadMeter }) {
   const { customer, usage_unit: unit } = meter
   const last = usage(meter.last_usage, unit)
-  const subject = encodeURIComponent(`Meter reading: ${meter.name}`)
+  const subject = encodeURIComponent(t`Meter reading: ${meter.name}`)
   const body = encodeURIComponent(meterMail(meter.name, day(meter.last_day), last))
   return (
     <li className="border-b border-rule px-4 py-2 last:border-0">
@@ -207,15 +215,17 @@ function Meter({ meter }: { meter: UnreadMeter }) {
           {meter.name}
         </Link>
         <span>
-          last read {day(meter.last_day)}: {last}
-          {meter.likely !== null && `, probably about ${usage(meter.likely, unit)} now`}
+          <Trans>
+            last read {day(meter.last_day)}: {last}
+          </Trans>
+          {meter.likely !== null && t`, probably about ${usage(meter.likely, unit)} now`}
         </span>
         <Owner customer={customer} />
         <a
           className="no-print"
           href={`mailto:${customer?.email ?? ''}?subject=${subject}&body=${body}`}
         >
-          Ask by mail
+          {t`Ask by mail`}
         </a>
       </p>
       <div className="no-print mt-1">

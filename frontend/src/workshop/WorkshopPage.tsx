@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { useDeferredValue, useMemo, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
@@ -17,26 +19,26 @@ import { laneTime, type LaneTime } from './timelineScale'
 /** What is in the workshop and what wants attention, along time. */
 export function WorkshopPage() {
   const { data: shop, error, refetch } = useQuery(workshopQuery)
-  useTitle('Workshop')
+  useTitle(t`Workshop`)
   return (
     <div className="mx-auto max-w-[1400px]">
       <div className="mb-3 flex flex-wrap items-end justify-between gap-4">
-        <h1>Workshop</h1>
+        <h1>{t`Workshop`}</h1>
         <div className="flex flex-wrap items-start gap-2">
           <Link to={WEEK_ADDRESS} className={buttonClass('quiet')}>
-            The week
+            {t`The week`}
           </Link>
           <Link to={CUSTOMERS_ADDRESS} className={buttonClass('quiet')}>
-            Customers
+            {t`Customers`}
           </Link>
           <ImportRecord />
           <Link to={NEW_ENGINE_ADDRESS} className={buttonClass('main')}>
-            Add engine
+            {t`Add engine`}
           </Link>
         </div>
       </div>
       {error && <ErrorNotice error={error} retry={() => void refetch()} />}
-      {!shop && !error && <Loading what="the engines" />}
+      {!shop && !error && <Loading what={t`the engines`} />}
       {shop?.timelines.length === 0 && <FourWays />}
       {shop && <UnderWay shop={shop} />}
       {shop && shop.timelines.length > 0 && <Lanes shop={shop} />}
@@ -82,16 +84,18 @@ function Lanes({ shop }: { shop: ShopLanes }) {
           <progress
             value={shop.calculating.done}
             max={shop.calculating.total}
-            aria-label="engines calculated"
+            aria-label={t`engines calculated`}
             className="h-3 w-40 accent-accent"
           />
-          Calculating {shop.calculating.done} of {shop.calculating.total} engines. What is shown is
-          current.
+          <Trans>
+            Calculating {shop.calculating.done} of {shop.calculating.total} engines. What is shown
+            is current.
+          </Trans>
         </p>
       )}
       <div className="bg-sheet">
         <Axis time={time} />
-        <ul aria-label="Engines">
+        <ul aria-label={t`Engines`}>
           {timelines.map((timeline) => (
             <LaneRow
               key={timeline.id}
@@ -105,14 +109,16 @@ function Lanes({ shop }: { shop: ShopLanes }) {
         </ul>
         {timelines.length === 0 && (
           <p className="px-4 py-6 text-ink-soft">
-            No engine matches. Choose “all” or shorten the search.
+            {t`No engine matches. Choose “all” or shorten the search.`}
           </p>
         )}
       </div>
       <p className="mt-2 text-sm text-ink-soft" role="status">
-        {timelines.length} of {shop.timelines.length} engines
-        {archived > 0 && `, ${archived} archived`}. Dates are calculated from each engine’s own rate
-        of use, first visit to last.
+        <Trans>
+          {timelines.length} of {shop.timelines.length} engines
+        </Trans>
+        {archived > 0 && t`, ${archived} archived`}
+        {t`. Dates are calculated from each engine’s own rate of use, first visit to last.`}
       </p>
     </>
   )
@@ -140,16 +146,16 @@ function Choices({
   const box = 'min-h-11 rounded-card border border-rule-strong bg-sheet px-3 py-2'
   return (
     <div className="mb-3 flex flex-wrap items-center gap-2">
-      <label htmlFor="lanes-find">Search engines</label>
+      <label htmlFor="lanes-find">{t`Search engines`}</label>
       <input
         id="lanes-find"
         type="search"
         value={typed}
-        placeholder="name, customer, complaint"
+        placeholder={t`name, customer, complaint`}
         className={`${box} w-64`}
         onChange={(event) => choose('find', event.target.value, '')}
       />
-      <label htmlFor="lanes-shown">Show</label>
+      <label htmlFor="lanes-shown">{t`Show`}</label>
       <select
         id="lanes-shown"
         value={shown}
@@ -162,7 +168,7 @@ function Choices({
           </option>
         ))}
       </select>
-      <label htmlFor="lanes-order">sort by</label>
+      <label htmlFor="lanes-order">{t`sort by`}</label>
       <select
         id="lanes-order"
         value={order}
@@ -182,7 +188,7 @@ function Choices({
 function Axis({ time }: { time: LaneTime }) {
   return (
     <div className="sticky top-0 z-10 grid grid-cols-2 gap-x-4 border-b-2 border-ink bg-sheet px-4 pt-2 text-sm text-ink-soft lg:grid-cols-[var(--lane-columns)]">
-      <span>Engine</span>
+      <span>{t`Engine`}</span>
       <svg
         width="100%"
         height={22}
@@ -211,11 +217,11 @@ function Axis({ time }: { time: LaneTime }) {
           textAnchor="middle"
           fill="var(--color-accent)"
         >
-          today
+          {t`today`}
         </text>
       </svg>
-      <span>Next check</span>
-      <span className="hidden lg:block">Worst valve now, and what changed</span>
+      <span>{t`Next check`}</span>
+      <span className="hidden lg:block">{t`Worst valve now, and what changed`}</span>
     </div>
   )
 }

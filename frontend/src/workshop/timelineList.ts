@@ -1,22 +1,23 @@
+import { t } from '@lingui/core/macro'
 import type { Timeline } from '@/api/client'
 
 /** Which timelines are shown and in which order: pure, so that typing stays quick with a thousand of them. */
 
 export const SHOWN = {
-  all: 'all',
-  due: 'due now',
-  soon: 'due in 30 days',
-  cases: 'with an open case',
-  changed: 'changed at the last visit',
-  archived: 'archived',
+  all: t`all`,
+  due: t`due now`,
+  soon: t`due in 30 days`,
+  cases: t`with an open case`,
+  changed: t`changed at the last visit`,
+  archived: t`archived`,
 } as const
 export type Shown = keyof typeof SHOWN
 
 export const ORDERS = {
-  look: 'next check first',
-  name: 'name',
-  worst: 'worst valve first',
-  last: 'longest since a visit',
+  look: t`next check first`,
+  name: t`name`,
+  worst: t`worst valve first`,
+  last: t`longest since a visit`,
 } as const
 export type Order = keyof typeof ORDERS
 

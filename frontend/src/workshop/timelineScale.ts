@@ -1,3 +1,4 @@
+import { locale } from '@/design/language'
 import { scaleTime, type ScaleTime } from 'd3-scale'
 
 /** The time that all timelines share: two years behind, one ahead, as per cents of the timeline. */
@@ -37,7 +38,7 @@ export function laneTime(isoToday: string): LaneTime {
     halves: months.map((first) => ({
       key: first.toISOString(),
       at: at(first),
-      word: first.toLocaleDateString('en-GB', { month: 'short', year: 'numeric' }),
+      word: first.toLocaleDateString(locale(), { month: 'short', year: 'numeric' }),
       isYear: first.getMonth() === 0,
     })),
   }

@@ -1,17 +1,18 @@
+import { t } from '@lingui/core/macro'
 import type { DueCheck } from '@/api/client'
 
 /** How the checks that fall due are gathered: pure, so that it is tested by itself. */
 
-export const GROUPINGS = { day: 'day', customer: 'customer', kind: 'kind of engine' } as const
+export const GROUPINGS = { day: t`day`, customer: t`customer`, kind: t`kind of engine` } as const
 export type Grouping = keyof typeof GROUPINGS
 
 export const STRETCHES = {
-  overdue: 'Due now',
-  'this week': 'This week',
-  'next week': 'Next week',
-  'within a month': 'Within a month',
-  later: 'Later',
-  'no day known': 'No day known yet',
+  overdue: t`Due now`,
+  'this week': t`This week`,
+  'next week': t`Next week`,
+  'within a month': t`Within a month`,
+  later: t`Later`,
+  'no day known': t`No day known yet`,
 } as const satisfies Record<DueCheck['within'], string>
 
 export type Group = { title: string; checks: DueCheck[] }
@@ -36,19 +37,19 @@ function titleOf(check: DueCheck, grouping: Grouping): string {
     case 'day':
       return STRETCHES[check.within]
     case 'customer':
-      return check.customer?.name ?? 'nobody named'
+      return check.customer?.name ?? t`nobody named`
     case 'kind':
-      return check.kind ?? 'kind not entered'
+      return check.kind ?? t`kind not entered`
   }
 }
 
 /** What a customer is asked: what the meter of their engine shows. */
 export function meterMail(name: string, lastDay: string, lastUsage: string): string {
   return [
-    `Please read the usage meter of ${name} and reply with what it shows and the date.`,
+    t`Please read the usage meter of ${name} and reply with what it shows and the date.`,
     '',
-    `When it was read last, on ${lastDay}, the running total was ${lastUsage}.`,
-    'With it the next valve check can be planned.',
+    t`When it was read last, on ${lastDay}, the running total was ${lastUsage}.`,
+    t`With it the next valve check can be planned.`,
     '',
   ].join('\r\n')
 }

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { isDiesel } from '@/shared/fuel'
 import { useParams } from 'react-router'
@@ -11,6 +13,7 @@ import { useTitle } from '@/design/useTitle'
 import { specsOf } from '@/head-plan/gap'
 import { HeadPlan } from '@/head-plan/HeadPlan'
 import { crankQuery } from '@/shared/visitQueries'
+import { named } from '@/design/names'
 
 /** A blank sheet for the bench: the plan of the head, the crank positions in order, boxes to write in. */
 export function BlankSheetPage() {
@@ -20,7 +23,7 @@ export function BlankSheetPage() {
   const crank = useQuery(crankQuery(engineId))
   const error = engine.error ?? analysis.error
   if (!engine.data || !analysis.data || crank.isPending) {
-    return error ? <ErrorNotice error={error} /> : <Loading what="the check sheet" />
+    return error ? <ErrorNotice error={error} /> : <Loading what={t`the check sheet`} />
   }
   return <BlankSheet detail={engine.data} analysis={analysis.data} plan={crank.data} />
 }
@@ -32,7 +35,7 @@ function stationsOf(detail: EngineDetail, plan: CrankPlan | undefined): Station[
   const stations = plan?.stations.map(({ mark, valves }) => ({ mark, valves })) ?? []
   const placed = new Set(stations.flatMap((one) => one.valves))
   const rest = detail.engine.valves.map((valve) => valve.id).filter((id) => !placed.has(id))
-  return rest.length === 0 ? stations : [...stations, { mark: 'per the manual', valves: rest }]
+  return rest.length === 0 ? stations : [...stations, { mark: t`per the manual`, valves: rest }]
 }
 
 function BlankSheet({
@@ -47,18 +50,20 @@ function BlankSheet({
   const { engine } = detail
   const { unit } = usePreferences()
   const name = engine.name ?? engine.id
-  useTitle(`Check sheet: ${name}`)
+  useTitle(t`Check sheet: ${name}`)
   const specs = specsOf(analysis)
   return (
     <div className="mx-auto max-w-[820px] bg-sheet p-6 print:max-w-none print:p-0">
       <div className="flex items-start justify-between gap-4">
-        <h1>Valve clearances: {name}</h1>
+        <h1>
+          <Trans>Valve clearances: {name}</Trans>
+        </h1>
         <Button look="main" className="no-print" onClick={() => window.print()}>
-          Print
+          {t`Print`}
         </Button>
       </div>
       <div className="mt-2 grid grid-cols-4 gap-3 text-sm">
-        {['date', `meter (${engine.usage_unit})`, 'engine temperature (°C)', 'technician'].map(
+        {['date', t`meter (${engine.usage_unit})`, t`engine temperature (°C)`, 'technician'].map(
           (label) => (
             <div key={label} className="border-b border-ink pb-5 text-ink-soft">
               {label}
@@ -67,13 +72,17 @@ function BlankSheet({
         )}
       </div>
       <p className="mt-2 text-sm text-ink-soft">
-        Last check at{' '}
-        {analysis.as_of_usage === null ? '–' : usage(analysis.as_of_usage, engine.usage_unit)}. Cold
-        engine
+        <Trans>
+          Last check at{' '}
+          {analysis.as_of_usage === null ? '–' : usage(analysis.as_of_usage, engine.usage_unit)}.
+          Cold engine
+        </Trans>
         {engine.check_below_temperature_c != null &&
-          `, below ${engine.check_below_temperature_c} °C`}
-        . {isDiesel(engine) ? 'Stop control at stop' : 'Plug lead off'}; turn by hand, in the
-        direction of rotation only.
+          t`, below ${engine.check_below_temperature_c} °C`}
+        <Trans>
+          . {isDiesel(engine) ? t`Stop control at stop` : t`Plug lead off`}; turn by hand, in the
+          direction of rotation only.
+        </Trans>
       </p>
       <HeadPlan
         valves={engine.valves}
@@ -82,7 +91,7 @@ function BlankSheet({
         gaps={{}}
         flags={Object.fromEntries(engine.valves.map((valve) => [valve.id, '']))}
         unit={unit}
-        label={`Plan of the head of ${name}`}
+        label={t`Plan of the head of ${name}`}
         className="my-2 max-h-[230px]"
       />
       <div className="overflow-x-auto">
@@ -90,20 +99,20 @@ function BlankSheet({
           <thead>
             <tr className="text-left">
               <th rowSpan={2} className="border border-ink px-2 font-normal">
-                valve
+                {t`valve`}
               </th>
               <th rowSpan={2} className="border border-ink px-2 font-normal">
-                spec
+                {t`spec`}
               </th>
-              {['as found', 'as left'].map((phase) => (
+              {[t`as found`, t`as left`].map((phase) => (
                 <th key={phase} colSpan={2} className="border border-ink px-2">
-                  {phase}
+                  {named(phase)}
                 </th>
               ))}
             </tr>
             <tr className="text-left">
               {['found', 'left'].flatMap((phase) =>
-                ['went', 'would not go'].map((box) => (
+                ['went', t`would not go`].map((box) => (
                   <th key={`${phase} ${box}`} className="border border-ink px-2 font-normal">
                     {box}
                   </th>
@@ -139,8 +148,7 @@ function BlankSheet({
         </table>
       </div>
       <p className="mt-2 text-sm text-ink-soft">
-        Thickest blade that went in, thinnest that would not; add d where it drags, f where it
-        slides freely.
+        {t`Thickest blade that went in, thinnest that would not; add d where it drags, f where it slides freely.`}
       </p>
     </div>
   )

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { queryOptions, useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
@@ -48,7 +50,7 @@ export function ComparePage() {
   if (engine.data && analysis.data) {
     return <Choosing detail={engine.data} analysis={analysis.data} />
   }
-  return error ? <ErrorNotice error={error} /> : <Loading what="the engine" />
+  return error ? <ErrorNotice error={error} /> : <Loading what={t`the engine`} />
 }
 
 /** What the address names, where it names both; a visit that is not there is answered by the server. */
@@ -68,7 +70,7 @@ function Choosing({ detail, analysis }: { detail: EngineDetail; analysis: Analys
   const navigate = useNavigate()
   const [query] = useSearchParams()
   const sisters = useQuery(sistersQuery(engine.id))
-  useTitle(`Compare: ${name}`)
+  useTitle(t`Compare: ${name}`)
   const named = pairOf(engine.id, query) ?? startingPair(analysis)
   // An engine that was just chosen is compared at its last visit.
   const theirs = useQuery(analysisQuery(named?.[1].engine ?? engine.id))
@@ -86,12 +88,14 @@ function Choosing({ detail, analysis }: { detail: EngineDetail; analysis: Analys
   return (
     <div className="mx-auto max-w-[1400px]">
       <div className="mb-2 flex flex-wrap items-center justify-between gap-3">
-        <h1>Compare: {name}</h1>
+        <h1>
+          <Trans>Compare: {name}</Trans>
+        </h1>
         <div className="no-print flex flex-wrap gap-2">
           <Link to={engineAddress(engine.id)} className={buttonClass('quiet')}>
-            Engine
+            {t`Engine`}
           </Link>
-          <Button onClick={() => window.print()}>Print</Button>
+          <Button onClick={() => window.print()}>{t`Print`}</Button>
         </div>
       </div>
       {pair ? (
@@ -105,13 +109,13 @@ function Choosing({ detail, analysis }: { detail: EngineDetail; analysis: Analys
           </div>
           <div className="no-print mb-3 grid gap-4 md:grid-cols-2">
             <StateChoice
-              label="First"
+              label={t`First`}
               state={pair[0]}
               engines={engines.slice(0, 1)}
               onChange={(first) => choose([first, pair[1]])}
             />
             <StateChoice
-              label="Second"
+              label={t`Second`}
               state={pair[1]}
               engines={engines}
               onChange={(second) => choose([pair[0], second])}
@@ -121,8 +125,10 @@ function Choosing({ detail, analysis }: { detail: EngineDetail; analysis: Analys
         </>
       ) : (
         <Empty>
-          There is nothing to compare yet: this engine has no visit. Start one on{' '}
-          <Link to={engineAddress(engine.id)}>the engine’s page</Link>.
+          <Trans>
+            There is nothing to compare yet: this engine has no visit. Start one on{' '}
+            <Link to={engineAddress(engine.id)}>the engine’s page</Link>.
+          </Trans>
         </Empty>
       )}
     </div>
@@ -137,7 +143,7 @@ function Compared({ pair }: { pair: Pair }) {
     return comparison.error ? (
       <ErrorNotice error={comparison.error} />
     ) : (
-      <Loading what="the comparison" />
+      <Loading what={t`the comparison`} />
     )
   }
   const { data } = comparison
@@ -158,14 +164,14 @@ function Compared({ pair }: { pair: Pair }) {
       </div>
       {data.only_in_one.length > 0 && (
         <p className="text-ink-soft">
-          Only one of the engines has {data.only_in_one.join(', ')}: left out.
+          <Trans>Only one of the engines has {data.only_in_one.join(', ')}: left out.</Trans>
         </p>
       )}
       <Sheet
-        title="Valve by valve"
+        title={t`Valve by valve`}
         aside={
           <span className="text-sm text-ink-soft">
-            second less first; ± is one standard deviation of the two readings
+            {t`second less first; ± is one standard deviation of the two readings`}
           </span>
         }
       >
@@ -210,7 +216,9 @@ function OneSide({
   )
   const specs = Object.fromEntries(comparison.valves.map((one) => [one.valve, one[at].spec]))
   return (
-    <Sheet title={`${side.name}: ${side.when === 'found' ? 'as found at' : 'after'} ${side.visit}`}>
+    <Sheet
+      title={`${side.name}: ${side.when === 'found' ? t`as found at` : 'after'} ${side.visit}`}
+    >
       <p className="px-4 pt-2 text-sm text-ink-soft">
         {day(side.date)}, {usage(side.usage, side.usage_unit)}
         {side.temperature_c !== null && `, ${side.temperature_c} °C`}
@@ -226,7 +234,7 @@ function OneSide({
             unit={unit}
             selected={selected}
             onSelect={onSelect}
-            label={`Plan of ${side.name}, visit ${side.visit}`}
+            label={t`Plan of ${side.name}, visit ${side.visit}`}
             className="max-h-[300px]"
           />
         )}
@@ -255,7 +263,7 @@ function Charts({
   })
   const scales = scalesOf(shown.map((each) => each.valve))
   return (
-    <Sheet title={`Valve ${valve} over usage`}>
+    <Sheet title={t`Valve ${valve} over usage`}>
       <div className={`grid gap-4 p-3 ${shown.length > 1 ? 'md:grid-cols-2' : 'max-w-xl'}`}>
         {shown.map((each) => (
           <div key={each.analysis.engine}>

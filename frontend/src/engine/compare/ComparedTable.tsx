@@ -1,6 +1,8 @@
+import { t } from '@lingui/core/macro'
 import type { ComparedValve, Comparison } from '@/api/client'
 import { movement, sdText, type LengthUnit } from '@/design/format'
 import { MarkedReading } from '@/head-plan/MarkedReading'
+import { named } from '@/design/names'
 
 /** Both states of every valve, and whether they differ by more than the error of the readings. */
 export function ComparedTable({
@@ -19,12 +21,12 @@ export function ComparedTable({
       <table className="cards-when-narrow w-full border-collapse text-sm">
         <thead>
           <tr className="border-b border-rule text-left text-ink-soft">
-            <th className="py-1 pr-2 pl-4 font-normal">valve</th>
-            <th className="px-2 py-1 font-normal">first</th>
-            <th className="px-2 py-1 font-normal">second</th>
-            <th className="px-2 py-1 font-normal">difference</th>
-            <th className="px-2 py-1 font-normal">drift per interval, first</th>
-            <th className="px-2 py-1 pr-4 font-normal">drift per interval, second</th>
+            <th className="py-1 pr-2 pl-4 font-normal">{t`valve`}</th>
+            <th className="px-2 py-1 font-normal">{t`first`}</th>
+            <th className="px-2 py-1 font-normal">{t`second`}</th>
+            <th className="px-2 py-1 font-normal">{t`difference`}</th>
+            <th className="px-2 py-1 font-normal">{t`drift per interval, first`}</th>
+            <th className="px-2 py-1 pr-4 font-normal">{t`drift per interval, second`}</th>
           </tr>
         </thead>
         <tbody>
@@ -33,7 +35,7 @@ export function ComparedTable({
               key={one.valve}
               className={`border-b border-rule last:border-0 ${one.valve === selected ? 'bg-accent-pale' : ''}`}
             >
-              <td className="py-1 pr-2 pl-4" data-label="valve">
+              <td className="py-1 pr-2 pl-4" data-label={t`valve`}>
                 <button
                   type="button"
                   className="font-semibold underline underline-offset-2"
@@ -42,19 +44,19 @@ export function ComparedTable({
                   {one.valve}
                 </button>
               </td>
-              <td className="px-2 py-1" data-label="first">
+              <td className="px-2 py-1" data-label={t`first`}>
                 <MarkedReading estimate={one.first.estimate} unit={unit} />
               </td>
-              <td className="px-2 py-1" data-label="second">
+              <td className="px-2 py-1" data-label={t`second`}>
                 <MarkedReading estimate={one.second.estimate} unit={unit} />
               </td>
-              <td className="px-2 py-1" data-label="difference">
+              <td className="px-2 py-1" data-label={t`difference`}>
                 <Difference compared={one} unit={unit} />
               </td>
-              <td className="px-2 py-1" data-label="drift, first">
+              <td className="px-2 py-1" data-label={t`drift, first`}>
                 <Drift drift={one.first.drift} unit={unit} />
               </td>
-              <td className="px-2 py-1 pr-4" data-label="drift, second">
+              <td className="px-2 py-1 pr-4" data-label={t`drift, second`}>
                 <Drift drift={one.second.drift} unit={unit} />
               </td>
             </tr>
@@ -70,22 +72,23 @@ function Difference({ compared, unit }: { compared: ComparedValve; unit: LengthU
   if (difference_mm === null || sd_mm === null) {
     const unread = first.estimate === null || second.estimate === null
     return (
-      <span className="text-ink-soft">{unread ? '–' : 'known only as a bound: no figure'}</span>
+      <span className="text-ink-soft">{unread ? '–' : t`known only as a bound: no figure`}</span>
     )
   }
   return (
     <span className={change === 'none shown' ? 'text-ink-soft' : 'font-semibold'}>
       {movement(difference_mm, unit)} ± {sdText(sd_mm, unit)},{' '}
-      {change === 'none shown' ? 'no change shown' : change}
+      {change === 'none shown' ? t`no change shown` : change}
     </span>
   )
 }
 
 function Drift({ drift, unit }: { drift: ComparedValve['first']['drift']; unit: LengthUnit }) {
-  if (!drift) return <span className="text-ink-soft">not known yet</span>
+  if (!drift) return <span className="text-ink-soft">{t`not known yet`}</span>
   return (
     <span>
-      {movement(drift.drift_mm.mean_mm, unit)} ± {sdText(drift.drift_mm.sd_mm, unit)}, {drift.trend}
+      {movement(drift.drift_mm.mean_mm, unit)} ± {sdText(drift.drift_mm.sd_mm, unit)},{' '}
+      {named(drift.trend)}
     </span>
   )
 }

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useQuery } from '@tanstack/react-query'
 import type { ComparedState } from '@/api/addresses'
 import { analysisQuery } from '@/api/queries'
@@ -5,8 +6,8 @@ import { day } from '@/design/format'
 import { SelectField } from '@/design/SelectField'
 
 const WHEN: { id: ComparedState['when']; label: string }[] = [
-  { id: 'found', label: 'as found' },
-  { id: 'after', label: 'after the work' },
+  { id: 'found', label: t`as found` },
+  { id: 'after', label: t`after the work` },
 ]
 
 /** One of the two states: an engine, a visit, as found or after the work. */
@@ -30,7 +31,7 @@ export function StateChoice({
       <legend className="px-1 font-semibold">{label}</legend>
       {engines.length > 1 && (
         <SelectField
-          label="Engine"
+          label={t`Engine`}
           value={state.engine}
           choices={engines}
           onChange={(engine) => onChange({ engine, visit: '', when: 'after' })}
@@ -38,23 +39,23 @@ export function StateChoice({
       )}
       <div className="grid gap-2 sm:grid-cols-2">
         <SelectField
-          label="Visit"
+          label={t`Visit`}
           value={known ? state.visit : ''}
           choices={[
-            ...(known ? [] : [{ id: '', label: 'choose a visit' }]),
+            ...(known ? [] : [{ id: '', label: t`choose a visit` }]),
             ...visits.map((one) => ({ id: one.visit, label: `${one.visit}, ${day(one.date)}` })),
           ]}
           onChange={(visit) => onChange({ ...state, visit })}
         />
         <SelectField
-          label="Clearances"
+          label={t`Clearances`}
           value={state.when}
           choices={WHEN}
           onChange={(when) => onChange({ ...state, when })}
         />
       </div>
       {analysis.data && !last && (
-        <p className="text-ink-soft">This engine has no visit to compare with yet.</p>
+        <p className="text-ink-soft">{t`This engine has no visit to compare with yet.`}</p>
       )}
     </fieldset>
   )

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { ComparedState } from '@/api/addresses'
 import type { Analysis } from '@/api/client'
 
@@ -14,27 +15,27 @@ export function suggestedPairs({ engine, valves }: Known): SuggestedPair[] {
   const [before, last] = [states.at(-2), states.at(-1)]
   if (before && last) {
     suggested.push({
-      label: 'Since the visit before',
+      label: t`Since the visit before`,
       pair: [at(before.visit, 'after'), at(last.visit, 'found')],
     })
   }
   const first = states[0]
   if (first && last && states.length > 2) {
     suggested.push({
-      label: 'Since the first visit',
+      label: t`Since the first visit`,
       pair: [at(first.visit, 'found'), at(last.visit, 'found')],
     })
   }
   if (last) {
     suggested.push({
-      label: `Before and after the work of ${last.visit}`,
+      label: t`Before and after the work of ${last.visit}`,
       pair: [at(last.visit, 'found'), at(last.visit, 'after')],
     })
   }
   for (const state of states) {
     if (state.head_work && state !== last) {
       suggested.push({
-        label: `Before and after the head work of ${state.visit}`,
+        label: t`Before and after the head work of ${state.visit}`,
         pair: [at(state.visit, 'found'), at(state.visit, 'after')],
       })
     }

@@ -1,5 +1,8 @@
+import { t } from '@lingui/core/macro'
+import { Plural, Trans } from '@lingui/react/macro'
 import type { Analysis, ValveAnalysis } from '@/api/client'
-import { chance, sdText, length, movement, usage, type LengthUnit } from '@/design/format'
+import { chance, sdText, length, movement, usage, type LengthUnit, fixed } from '@/design/format'
+import { named } from '@/design/names'
 
 /** What the figures of a valve rest on: its readings against what was predicted, and what was assumed. */
 export function Basis({
@@ -13,7 +16,7 @@ export function Basis({
 }) {
   const rests = valve.rests_on
   if (!rests) return null
-  const since = rests.since ? `since the head work at visit ${rests.since}` : 'since the first'
+  const since = rests.since ? t`since the head work at visit ${rests.since}` : t`since the first`
   const side = rests.side_drift_mm_per_interval
   const per = usage(analysis.check_interval, analysis.usage_unit)
   return (
@@ -21,31 +24,37 @@ export function Basis({
       {rests.visits_read < 2 && (
         <p className="font-semibold">
           {rests.visits_read === 0
-            ? 'Not measured in this period: the figures are the prior for any valve.'
-            : 'Measured at one visit only: its drift is the prior for any valve.'}
+            ? t`Not measured in this period: the figures are the prior for any valve.`
+            : t`Measured at one visit only: its drift is the prior for any valve.`}
         </p>
       )}
       <details>
         <summary className="min-h-6 cursor-pointer text-accent underline">
-          Basis of these figures
+          {t`Basis of these figures`}
         </summary>
         <div className="mt-1 flex flex-col gap-2">
           <p>
-            {rests.readings} {rests.readings === 1 ? 'reading' : 'readings'} at {rests.visits_read}{' '}
-            {rests.visits_read === 1 ? 'visit' : 'visits'} {since}, as which blades went in and
-            which did not, together with those of all other valves.
+            <Trans>
+              <Plural value={rests.readings} one="# reading" other="# readings" /> at{' '}
+              <Plural value={rests.visits_read} one="# visit" other="# visits" /> {since}, as which
+              blades went in and which did not, together with those of all other valves.
+            </Trans>
           </p>
           {rests.predicted.length > 0 && <Predictions valve={valve} unit={unit} />}
           {rests.possible_entry_errors.map((one) => (
             <p key={`${one.visit}${one.phase}${one.blades_mm.join()}${one.felt}`}>
-              Visit {one.visit}, as {one.phase}:{' '}
-              {one.blades_mm.map((mm) => mm.toFixed(2)).join(' + ')} mm “{one.felt}” may be an entry
-              error: {chance(one.probability)}.
+              <Trans>
+                Visit {one.visit}, as {named(one.phase)}:{' '}
+                {one.blades_mm.map((mm) => fixed(mm, 2)).join(' + ')} mm “{named(one.felt)}” may be
+                an entry error: {chance(one.probability)}.
+              </Trans>
             </p>
           ))}
           <p>
-            Drift shared by its side: {movement(side.mean_mm, unit)} in {per} ±{' '}
-            {sdText(side.sd_mm, unit)}; valves that were measured inform those that were not.
+            <Trans>
+              Drift shared by its side: {movement(side.mean_mm, unit)} in {per} ±{' '}
+              {sdText(side.sd_mm, unit)}; valves that were measured inform those that were not.
+            </Trans>
           </p>
           <Assumed analysis={analysis} unit={unit} />
         </div>
@@ -60,10 +69,10 @@ function Predictions({ valve, unit }: { valve: ValveAnalysis; unit: LengthUnit }
     <table className="w-full border-collapse">
       <thead>
         <tr className="border-b border-rule-strong text-left text-ink-soft">
-          <th className="py-1 pr-2 font-normal">visit</th>
-          <th className="px-2 py-1 font-normal">predicted from earlier visits</th>
-          <th className="px-2 py-1 font-normal">measured, on its own</th>
-          <th className="px-2 py-1 font-normal">difference</th>
+          <th className="py-1 pr-2 font-normal">{t`visit`}</th>
+          <th className="px-2 py-1 font-normal">{t`predicted from earlier visits`}</th>
+          <th className="px-2 py-1 font-normal">{t`measured, on its own`}</th>
+          <th className="px-2 py-1 font-normal">{t`difference`}</th>
         </tr>
       </thead>
       <tbody>
@@ -81,8 +90,8 @@ function Predictions({ valve, unit }: { valve: ValveAnalysis; unit: LengthUnit }
                   : '–'}
               </td>
               <td className="px-2 py-1">
-                {one.z === null ? 'within the bound' : `${Math.abs(one.z).toFixed(1)} σ`}
-                {one.z !== null && Math.abs(one.z) > 3 && (one.z < 0 ? ', tighter' : ', looser')}
+                {one.z === null ? t`within the bound` : `${fixed(Math.abs(one.z), 1)} σ`}
+                {one.z !== null && Math.abs(one.z) > 3 && (one.z < 0 ? t`, tighter` : t`, looser`)}
               </td>
             </tr>
           )
@@ -97,13 +106,16 @@ function Assumed({ analysis, unit }: { analysis: Analysis; unit: LengthUnit }) {
   if (!assumed) return null
   return (
     <p className="text-ink-soft">
-      Assumed: before its first reading a clearance lies at the middle of its spec ±{' '}
-      {sdText(assumed.prior_sd_mm, unit)}; the drift of a side is up to about{' '}
-      {sdText(assumed.side_drift_sd_mm, unit)} per interval either way, and a drift varies by{' '}
-      {sdText(assumed.drift_wander, unit)}; a screw adjusted and not re-measured is within{' '}
-      {sdText(assumed.set_to_target_sd_mm, unit)} of its target; all readings of a visit share an
-      offset of about {sdText(assumed.visit_shift_sd_mm, unit)}, more where the temperature is
-      uncertain; one answer in {Math.round(1 / assumed.entry_error_probability)} is an entry error.
+      <Trans>
+        Assumed: before its first reading a clearance lies at the middle of its spec ±{' '}
+        {sdText(assumed.prior_sd_mm, unit)}; the drift of a side is up to about{' '}
+        {sdText(assumed.side_drift_sd_mm, unit)} per interval either way, and a drift varies by{' '}
+        {sdText(assumed.drift_wander, unit)}; a screw adjusted and not re-measured is within{' '}
+        {sdText(assumed.set_to_target_sd_mm, unit)} of its target; all readings of a visit share an
+        offset of about {sdText(assumed.visit_shift_sd_mm, unit)}, more where the temperature is
+        uncertain; one answer in {Math.round(1 / assumed.entry_error_probability)} is an entry
+        error.
+      </Trans>
     </p>
   )
 }

@@ -1,8 +1,10 @@
+import { t } from '@lingui/core/macro'
 import type { ValveAnalysis } from '@/api/client'
 import { day, usage, type LengthUnit } from '@/design/format'
 import { VERDICT_COLOUR } from '@/design/shapes'
 import { gapOf, gapText } from '@/head-plan/gap'
 import type { Bracket, Chart } from './chartGeometry'
+import { named } from '@/design/names'
 
 /** What stands on a valve's chart, small or large: spec, fan, settings, readings, where it leaves its spec. */
 export function ChartMarks({
@@ -38,7 +40,7 @@ export function ChartMarks({
               fontSize={12}
               fill="var(--color-in)"
             >
-              spec
+              {t`spec`}
             </text>
           )}
         </>
@@ -46,13 +48,13 @@ export function ChartMarks({
       <Fan chart={chart} />
       {chart.crossing && (
         <g transform={`translate(${chart.crossing.x} ${chart.crossing.y})`}>
-          <title>{`50 % chance of being out of spec at ${usage(chart.crossing.usage, usageUnit)}`}</title>
+          <title>{t`50 % chance of being out of spec at ${usage(chart.crossing.usage, usageUnit)}`}</title>
           <path d="M0 -7 L6 0 L0 7 L-6 0 Z" fill="var(--color-accent)" />
         </g>
       )}
       {chart.eras.map((era) => (
         <g key={era.key}>
-          <title>{`${era.word} at visit ${era.key}: the drift begins anew`}</title>
+          <title>{t`${era.word} at visit ${era.key}: the drift begins anew`}</title>
           <path
             d={`M${era.x} ${plot.top} V${plot.bottom}`}
             stroke="var(--color-ink)"
@@ -90,7 +92,7 @@ export function ChartMarks({
           strokeWidth={1}
           strokeDasharray="6 3"
         >
-          <title>simulated truth of the demonstration</title>
+          <title>{t`simulated truth of the demonstration`}</title>
         </path>
       )}
     </>
@@ -133,7 +135,7 @@ function Reading({
   return (
     <g stroke={colour} strokeWidth={1.6} fill="none">
       <title>
-        {`${state.visit}, ${day(state.date)}, ${usage(state.usage, usageUnit)}, as ${kind}: ${gap.verdict}, ${gapText(gap, unit)}`}
+        {t`${state.visit}, ${day(state.date)}, ${usage(state.usage, usageUnit)}, as ${named(kind)}: ${named(gap.verdict)}, ${gapText(gap, unit)}`}
       </title>
       {felt && (
         <path d={`M${x + 3} ${felt.low} V${felt.high}`} strokeDasharray="2 2" opacity={0.5} />

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState, type CSSProperties } from 'react'
@@ -26,7 +28,7 @@ export function DriftSheetPage() {
   const drift = useQuery(driftQuery(engineId))
   const error = engine.error ?? drift.error
   if (engine.data && drift.data) return <DriftSheet detail={engine.data} analysis={drift.data} />
-  return error ? <ErrorNotice error={error} /> : <Loading what="the drift sheet" />
+  return error ? <ErrorNotice error={error} /> : <Loading what={t`the drift sheet`} />
 }
 
 /** The valves row by row currently on the plan of the head. */
@@ -47,7 +49,7 @@ function DriftSheet({ detail, analysis }: { detail: EngineDetail; analysis: Anal
   const clearances = useTruth(engine.id)
   const [withTruth, setWithTruth] = useState(false)
   const name = engine.name ?? engine.id
-  useTitle(`Drift sheet: ${name}`)
+  useTitle(t`Drift sheet: ${name}`)
   const rows = useMemo(() => rowsOf(detail), [detail])
   const scales = useMemo(() => scalesOf(analysis.valves), [analysis])
   const most = Math.max(...rows.map((row) => row.length))
@@ -67,7 +69,9 @@ function DriftSheet({ detail, analysis }: { detail: EngineDetail; analysis: Anal
   return (
     <div className="mx-auto max-w-[1400px]">
       <div className="mb-2 flex flex-wrap items-center justify-between gap-3">
-        <h1>Drift sheet: {name}</h1>
+        <h1>
+          <Trans>Drift sheet: {name}</Trans>
+        </h1>
         <div className="no-print flex flex-wrap items-center gap-2">
           {clearances && (
             <label className="flex min-h-11 items-center gap-2">
@@ -77,38 +81,42 @@ function DriftSheet({ detail, analysis }: { detail: EngineDetail; analysis: Anal
                 checked={withTruth}
                 onChange={(event) => setWithTruth(event.target.checked)}
               />
-              show the simulated truth
+              {t`show the simulated truth`}
             </label>
           )}
           <Link to={engineAddress(engine.id)} className={buttonClass('quiet')}>
-            Engine
+            {t`Engine`}
           </Link>
           <Link to={compareAddress(engine.id)} className={buttonClass('quiet')}>
-            Compare
+            {t`Compare`}
           </Link>
           <a href={tableAddress(engine.id, 'readings')} className={buttonClass('quiet')} download>
-            Readings (CSV)
+            {t`Readings (CSV)`}
           </a>
           <a href={tableAddress(engine.id, 'drift')} className={buttonClass('quiet')} download>
-            Table (CSV)
+            {t`Table (CSV)`}
           </a>
-          <Button onClick={() => window.print()}>Print</Button>
+          <Button onClick={() => window.print()}>{t`Print`}</Button>
         </div>
       </div>
       <SimulatedVisits visits={analysis.visits} />
       {last === null ? (
         <Empty>
-          No visits yet. Start the first one on{' '}
-          <Link to={engineAddress(engine.id)}>the engine’s page</Link>; from the second visit on the
-          drift is shown.
+          <Trans>
+            No visits yet. Start the first one on{' '}
+            <Link to={engineAddress(engine.id)}>the engine’s page</Link>; from the second visit on
+            the drift is shown.
+          </Trans>
         </Empty>
       ) : (
         <>
           <p className="mb-2 text-sm text-ink-soft">
-            At {usage(last, analysis.usage_unit)}; clearances in {unit}, usage in{' '}
-            {analysis.usage_unit}, drift per {usage(analysis.check_interval, analysis.usage_unit)}.
-            Band: spec. Bar: from the blade that went in to the one that would not, ○ as found, ● as
-            left. Fan: forecast, 50 % and 90 %. ◆ 50 % chance of being out of spec.
+            <Trans>
+              At {usage(last, analysis.usage_unit)}; clearances in {unit}, usage in{' '}
+              {analysis.usage_unit}, drift per {usage(analysis.check_interval, analysis.usage_unit)}
+              . Band: spec. Bar: from the blade that went in to the one that would not, ○ as found,
+              ● as left. Fan: forecast, 50 % and 90 %. ◆ 50 % chance of being out of spec.
+            </Trans>
           </p>
           <Regimes analysis={analysis} />
           <div className="flex flex-col gap-2 md:overflow-x-auto">
@@ -126,7 +134,7 @@ function DriftSheet({ detail, analysis }: { detail: EngineDetail; analysis: Anal
                       key={id}
                       to={driftAddress(engine.id, id)}
                       replace
-                      aria-label={`valve ${id} large`}
+                      aria-label={t`valve ${id} large`}
                       className="rounded-card border border-rule bg-sheet px-2 py-1 text-ink no-underline hover:border-accent"
                     >
                       <SmallChart
@@ -157,7 +165,7 @@ function DriftSheet({ detail, analysis }: { detail: EngineDetail; analysis: Anal
         <div className="fixed inset-0 overflow-y-auto p-4">
           <DialogPanel className="mx-auto max-w-3xl">
             <DialogTitle as="h1" className="sr-only">
-              Valve {valveId} large
+              <Trans>Valve {valveId} large</Trans>
             </DialogTitle>
             {large && (
               <ValveHistory
@@ -173,7 +181,7 @@ function DriftSheet({ detail, analysis }: { detail: EngineDetail; analysis: Anal
                 look="main"
                 onClick={() => void navigate(driftAddress(engine.id), { replace: true })}
               >
-                Back to the drift sheet
+                {t`Back to the drift sheet`}
               </Button>
             </div>
           </DialogPanel>

@@ -1,20 +1,22 @@
+import { t } from '@lingui/core/macro'
 import { Link } from 'react-router'
 import { driftAddress } from '@/api/addresses'
 import type { Analysis, ValveAnalysis } from '@/api/client'
 import { sdText, lengthRange, movement, usage, type LengthUnit } from '@/design/format'
 import { VerdictMark } from '@/design/shapes'
 import { gapOf } from '@/head-plan/gap'
+import { changed } from '@/design/names'
 
 const HEADS = [
   'valve',
   'current',
-  'clearance now, 90 %',
-  'drift per interval',
+  t`clearance now, 90 %`,
+  t`drift per interval`,
   'trend',
-  'valve sink to date',
-  'tight: 10 % / 50 % at',
-  'loose: 10 % / 50 % at',
-  'sudden change',
+  t`valve sink to date`,
+  t`tight: 10 % / 50 % at`,
+  t`loose: 10 % / 50 % at`,
+  t`sudden change`,
 ]
 
 /** The same figures as the sheet's, one line a valve. */
@@ -29,7 +31,7 @@ export function DriftTable({
 }) {
   return (
     <table className="cards-when-narrow w-full border-collapse text-sm">
-      <caption className="sr-only">Drift of every valve</caption>
+      <caption className="sr-only">{t`Drift of every valve`}</caption>
       <thead>
         <tr className="border-b-2 border-ink text-left text-ink-soft">
           {HEADS.map((head) => (
@@ -70,8 +72,8 @@ function Cells({
   unit: LengthUnit
 }) {
   const at = (value: number | null | undefined) => {
-    if (value == null) return 'not within the forecast'
-    return last !== null && value <= last ? 'already' : usage(value, usageUnit)
+    if (value == null) return t`not within the forecast`
+    return last !== null && value <= last ? t`already` : usage(value, usageUnit)
   }
   const crossed = (side: 'tight' | 'loose') => {
     const known = crossing?.[side]
@@ -82,7 +84,7 @@ function Cells({
   return (
     <>
       <td className="px-2 py-1" data-label={HEADS[1]}>
-        {standing ? <VerdictMark verdict={gapOf(standing).verdict} /> : 'not measured'}
+        {standing ? <VerdictMark verdict={gapOf(standing).verdict} /> : t`not measured`}
       </td>
       <td className="px-2 py-1 whitespace-nowrap" data-label={HEADS[2]}>
         {now ? lengthRange(now.q05_mm, now.q95_mm, unit) : '–'}
@@ -107,7 +109,7 @@ function Cells({
         {crossed('loose')}
       </td>
       <td className="px-2 py-1" data-label={HEADS[8]}>
-        {broke ? `${broke.visit}, ${broke.direction}er` : '–'}
+        {broke ? `${broke.visit}, ${changed(broke.direction)}` : '–'}
       </td>
     </>
   )

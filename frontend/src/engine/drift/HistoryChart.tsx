@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useMemo } from 'react'
 import type { ValveAnalysis } from '@/api/client'
 import { lengthFigure, usageFigure, type LengthUnit } from '@/design/format'
@@ -27,7 +29,7 @@ export function HistoryChart({
       viewBox={`0 0 ${SIZE.width} ${SIZE.height}`}
       className="block h-auto w-full"
       role="img"
-      aria-label={`Clearance of ${valve.valve} over usage; the figures are in the table below`}
+      aria-label={t`Clearance of ${valve.valve} over usage; the figures are in the table below`}
     >
       <g fontSize={12} fill="var(--color-ink-soft)">
         {chart.yTicks.map((tick) => (
@@ -56,7 +58,7 @@ export function HistoryChart({
           </g>
         ))}
         <text x={plot.right} y={plot.bottom + 34} textAnchor="end">
-          running total, {usageUnit}
+          <Trans>running total, {usageUnit}</Trans>
         </text>
         <text x={plot.left - 6} y={12} textAnchor="end">
           {unit}

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { Analysis, ValveAnalysis } from '@/api/client'
 import { chance } from '@/design/format'
 
@@ -13,14 +14,14 @@ export function Regimes({ analysis, valve }: { analysis: Analysis; valve?: Valve
   if (known.every((one) => one.kind === 'steady')) return null
   return (
     <p className="mb-2 text-sm">
-      {valve ? 'It may move in one of these ways: ' : 'How the clearances may move: '}
+      {valve ? t`It may move in one of these ways: ` : t`How the clearances may move: `}
       {known.map((one, index) => (
         <span key={one.label}>
           {index > 0 && '; '}
           <strong>{one.label}</strong>, {chance(one.probability)}
         </span>
       ))}
-      . The forecasts allow for each.
+      {t`. The forecasts allow for each.`}
     </p>
   )
 }

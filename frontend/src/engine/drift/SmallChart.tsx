@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { VERDICT_WORDS } from '@/design/shapes'
 import { useMemo } from 'react'
 import type { Estimate, ValveAnalysis } from '@/api/client'
@@ -6,6 +7,7 @@ import { VerdictMark } from '@/design/shapes'
 import { gapOf } from '@/head-plan/gap'
 import { chartGeometry, type Scales, type Truth } from './chartGeometry'
 import { ChartMarks } from './ChartMarks'
+import { named } from '@/design/names'
 
 const MARGINS = { left: 34, right: 6, top: 6, bottom: 20 }
 
@@ -39,13 +41,13 @@ export function SmallChart({
         <strong>{valve.valve}</strong>
         <VerdictMark
           verdict={valve.standing ? gapOf(valve.standing).verdict : 'blank'}
-          word={valve.standing ? standingWord(valve.standing) : 'not measured'}
+          word={valve.standing ? standingWord(valve.standing) : t`not measured`}
         />
       </span>
       <span className="block min-h-5 text-left text-sm text-ink-soft">
         {valve.drift
-          ? `${valve.drift.trend}, ${movement(valve.drift.mean_mm_per_interval, unit)}`
-          : 'no forecast'}
+          ? `${named(valve.drift.trend)}, ${movement(valve.drift.mean_mm_per_interval, unit)}`
+          : t`no forecast`}
       </span>
       <svg viewBox={`0 0 ${size.width} ${size.height}`} className="block w-full" aria-hidden="true">
         <ChartMarks chart={chart} valve={valve} unit={unit} usageUnit={usageUnit} small />
@@ -77,6 +79,6 @@ export function SmallChart({
 }
 
 function standingWord({ verdict, leaning, contradiction }: Estimate): string {
-  if (contradiction) return 'contradictory'
-  return verdict === 'open' ? `inconclusive, probably ${VERDICT_WORDS[leaning]}` : verdict
+  if (contradiction) return t`contradictory`
+  return verdict === 'open' ? t`inconclusive, probably ${VERDICT_WORDS[leaning]}` : verdict
 }

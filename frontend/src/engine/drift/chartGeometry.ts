@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { scaleLinear, type ScaleLinear } from 'd3-scale'
 import { area, line } from 'd3-shape'
 import type { Estimate, StateAtVisit, ValveAnalysis } from '@/api/client'
@@ -195,7 +196,7 @@ export function chartGeometry(
     .map((state) => ({
       key: state.visit,
       x: x(state.usage),
-      word: state.head_work ? 'head off' : 'parts changed',
+      word: state.head_work ? t`head off` : t`parts changed`,
     }))
   return {
     x,

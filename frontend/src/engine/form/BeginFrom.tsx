@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import type { FormHelp } from '@/api/client'
 import { useGaugeUnits } from '@/shared/gaugeUnits'
@@ -20,7 +21,7 @@ export function BeginFrom({
 
   function pattern(id: string) {
     const chosen = help.patterns.find((one) => one.id === id)
-    if (chosen) onBegin(copyOf(chosen.engine, pressure), `the template '${chosen.label}'`)
+    if (chosen) onBegin(copyOf(chosen.engine, pressure), t`the template ‘${chosen.label}’`)
   }
 
   async function copy(id: string) {
@@ -32,19 +33,19 @@ export function BeginFrom({
   return (
     <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4">
       <SelectField
-        label="Template"
+        label={t`Template`}
         value=""
         choices={[
-          { id: '', label: 'choose one …' },
+          { id: '', label: t`choose one …` },
           ...help.patterns.map((one) => ({ id: one.id, label: one.label })),
         ]}
         onChange={pattern}
       />
       <SelectField
-        label="Copy of"
+        label={t`Copy of`}
         value=""
         choices={[
-          { id: '', label: 'choose an engine …' },
+          { id: '', label: t`choose an engine …` },
           ...engines.map((one) => ({ id: one.id, label: one.name })),
         ]}
         onChange={(id) => void copy(id)}

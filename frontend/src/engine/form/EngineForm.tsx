@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useMemo, useState } from 'react'
 import { FormProvider } from 'react-hook-form'
 import type { EngineDetail, FormHelp } from '@/api/client'
@@ -62,18 +64,18 @@ export function EngineForm({
         <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
           <h1>{title}</h1>
           <Button look="main" type="submit" disabled={keep.isPending}>
-            {detail ? 'Save' : 'Save engine'}
+            {detail ? t`Save` : t`Save engine`}
           </Button>
         </div>
         <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)]">
           <div className="flex flex-col gap-4">
             {!detail && (
               <Sheet
-                title="Start from"
+                title={t`Start from`}
                 aside={
                   begunFrom && (
                     <span className="text-sm text-ink-soft">
-                      started from {begunFrom}; check every figure
+                      <Trans>started from {begunFrom}; check every figure</Trans>
                     </span>
                   )
                 }
@@ -87,31 +89,31 @@ export function EngineForm({
                 />
               </Sheet>
             )}
-            <Sheet title="Engine">
+            <Sheet title={t`Engine`}>
               <EngineSection isNew={!detail} />
             </Sheet>
-            <Sheet title="Cylinder head">
+            <Sheet title={t`Cylinder head`}>
               <HeadFields fault={saved.headFault} />
             </Sheet>
-            <Sheet title="Adjustment and clearance">
+            <Sheet title={t`Adjustment and clearance`}>
               <SpecSection isNew={!detail} />
             </Sheet>
-            <Sheet title="Firing">
+            <Sheet title={t`Firing`}>
               <FiringFields usual={help.firing_orders} />
             </Sheet>
-            <Sheet title="Source of the specs">
+            <Sheet title={t`Source of the specs`}>
               <SourceFields />
             </Sheet>
-            <Sheet title="More data, if known">
+            <Sheet title={t`More data, if known`}>
               <MoreSection />
             </Sheet>
           </div>
           <div className="flex flex-col gap-4 lg:sticky lg:top-4">
             <Sheet
-              title="Plan of the head"
+              title={t`Plan of the head`}
               aside={
                 <span className="text-sm text-ink-soft">
-                  choose a valve to give it its own figures
+                  {t`choose a valve to give it its own figures`}
                 </span>
               }
             >
@@ -122,12 +124,12 @@ export function EngineForm({
                   specs={specs}
                   gaps={{}}
                   flags={Object.fromEntries(
-                    valves.map((one) => [one.id, one.spec ? 'own spec' : '']),
+                    valves.map((one) => [one.id, one.spec ? t`own spec` : '']),
                   )}
                   unit={unit}
                   selected={selected}
                   onSelect={setSelected}
-                  label="Plan of the head as entered"
+                  label={t`Plan of the head as entered`}
                   className="max-h-[360px]"
                 />
               </div>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { FiringOrder } from '@/api/client'
 import { Button } from '@/design/Button'
 import { InputOf, useEngineForm } from './fields'
@@ -13,17 +14,17 @@ export function FiringFields({ usual }: { usual: FiringOrder[] }) {
     <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4">
       <InputOf
         name="firingOrder"
-        label="Firing order"
-        hint="from cylinder 1, such as 1-3-4-2; empty if not known"
+        label={t`Firing order`}
+        hint={t`from cylinder 1, such as 1-3-4-2; empty if not known`}
       />
       <InputOf
         name="firingIntervals"
-        label="Firing intervals (°)"
-        hint="empty if even; otherwise for example 270 450"
+        label={t`Firing intervals (°)`}
+        hint={t`empty if even; otherwise for example 270 450`}
       />
       {fitting.length > 0 && (
         <div className="col-span-2 flex flex-wrap items-center gap-2">
-          <span className="text-sm text-ink-soft">usual:</span>
+          <span className="text-sm text-ink-soft">{t`usual:`}</span>
           {fitting.map((one) => (
             <Button
               key={`${one.firing_order.join('-')} ${(one.intervals_deg ?? []).join()}`}

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Plural, Trans } from '@lingui/react/macro'
 import type { Fault } from '@/api/client'
 import { Button } from '@/design/Button'
 import { ErrorNotice } from '@/design/Notice'
@@ -36,7 +38,7 @@ export function FormFaults({
         <Questions
           error={keep.error}
           suggestionText={(figure, path) =>
-            /spec/.test(path) ? `the spec as ${other}` : `${figure} °C`
+            /spec/.test(path) ? t`the spec as ${other}` : `${figure} °C`
           }
           onUse={take}
           onConfirm={(paths) => void saved.send(paths)}
@@ -44,11 +46,13 @@ export function FormFaults({
       )}
       {keep.error && !refused?.asked && <ErrorNotice error={keep.error} />}
       {canOverwrite && refused?.status === 409 && (
-        <Button onClick={saved.overwrite}>Overwrite with mine: save again</Button>
+        <Button onClick={saved.overwrite}>{t`Overwrite with mine: save again`}</Button>
       )}
       {!keep.error && faults.length > 0 && <FaultList faults={faults} />}
       {saved.form.formState.isSubmitted && otherUnitWouldDo(draft) && (
-        <Button onClick={() => change({ unit: other })}>Use {other}</Button>
+        <Button onClick={() => change({ unit: other })}>
+          <Trans>Use {other}</Trans>
+        </Button>
       )}
     </>
   )
@@ -58,7 +62,13 @@ function FaultList({ faults }: { faults: Fault[] }) {
   return (
     <div role="alert" className="rounded-card border-2 border-tight bg-sheet p-3">
       <p className="font-semibold text-tight">
-        {faults.length === 1 ? '1 field is' : `${faults.length} fields are`} still to be fixed
+        <Trans>
+          <Plural
+            value={faults.length}
+            one="# field is still to be fixed"
+            other="# fields are still to be fixed"
+          />
+        </Trans>
       </p>
       <ul className="mt-1 list-disc pl-5 text-sm">
         {faults.map((fault) => (

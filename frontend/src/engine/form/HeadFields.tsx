@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { Field } from '@/design/Field'
 import type { HeadDraft, Kind, Stand } from './draft'
 import { halves } from './draft'
@@ -5,21 +6,21 @@ import { SelectField } from '@/design/SelectField'
 import { useEngineForm } from './fields'
 
 const KINDS: { id: Kind; label: string }[] = [
-  { id: 'in-line', label: 'in line' },
+  { id: 'in-line', label: t`in line` },
   { id: 'v', label: 'V' },
-  { id: 'flat', label: 'flat' },
+  { id: 'flat', label: t`flat` },
 ]
 
 const STANDS: Record<'one' | 'two', { id: Stand; label: string }[]> = {
   one: [
-    { id: 'left', label: 'left side, seen towards the front' },
-    { id: 'right', label: 'right side, seen towards the front' },
-    { id: 'along', label: 'in line with the exhaust valves' },
+    { id: 'left', label: t`left side, seen towards the front` },
+    { id: 'right', label: t`right side, seen towards the front` },
+    { id: 'along', label: t`in line with the exhaust valves` },
   ],
   two: [
-    { id: 'inside', label: 'between the banks' },
-    { id: 'outside', label: 'outside' },
-    { id: 'along', label: 'in line with the exhaust valves' },
+    { id: 'inside', label: t`between the banks` },
+    { id: 'outside', label: t`outside` },
+    { id: 'along', label: t`in line with the exhaust valves` },
   ],
 }
 
@@ -64,7 +65,7 @@ export function HeadFields({ fault }: { fault: string | undefined }) {
   return (
     <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4 sm:grid-cols-4">
       <SelectField
-        label="Layout"
+        label={t`Layout`}
         value={head.kind}
         choices={KINDS}
         onChange={(kind) => {
@@ -74,26 +75,26 @@ export function HeadFields({ fault }: { fault: string | undefined }) {
         }}
       />
       <SelectField
-        label="Cylinders"
+        label={t`Cylinders`}
         value={String(count)}
         choices={CYLINDERS}
         onChange={(value) => set({ banks: banksFor(head.kind, Number(value)) })}
       />
       <SelectField
-        label="Intake valves per cylinder"
+        label={t`Intake valves per cylinder`}
         value={String(head.intakes)}
         choices={COUNTS}
         onChange={(value) => set({ intakes: Number(value) })}
       />
       <SelectField
-        label="Exhaust valves per cylinder"
+        label={t`Exhaust valves per cylinder`}
         value={String(head.exhausts)}
         choices={COUNTS}
         onChange={(value) => set({ exhausts: Number(value) })}
       />
       <div className="col-span-2">
         <SelectField
-          label="Intake valves on"
+          label={t`Intake valves on`}
           value={head.stand}
           choices={STANDS[several ? 'two' : 'one']}
           onChange={(stand) => set({ stand })}
@@ -101,11 +102,11 @@ export function HeadFields({ fault }: { fault: string | undefined }) {
       </div>
       <div className="col-span-2">
         <SelectField
-          label="Front of the engine drawn on the"
+          label={t`Front of the engine drawn on the`}
           value={head.front}
           choices={[
-            { id: 'left', label: 'left' },
-            { id: 'right', label: 'right' },
+            { id: 'left', label: t`left` },
+            { id: 'right', label: t`right` },
           ]}
           onChange={(front) => set({ front })}
         />
@@ -114,7 +115,7 @@ export function HeadFields({ fault }: { fault: string | undefined }) {
         head.banks.map((bank, index) => (
           <div key={index} className="col-span-2">
             <Field
-              label={`Cylinders of bank ${index + 1}, front to rear`}
+              label={t`Cylinders of bank ${index + 1}, front to rear`}
               value={bank}
               onChange={(event) =>
                 set({
@@ -128,9 +129,9 @@ export function HeadFields({ fault }: { fault: string | undefined }) {
         head.along.map((along, index) => (
           <div key={index} className="col-span-2 sm:col-span-4">
             <Field
-              label={`Valve order${several ? `, bank ${index + 1}` : ''}, front to rear`}
+              label={t`Valve order${several ? t`, bank ${index + 1}` : ''}, front to rear`}
               value={along}
-              hint="I and E, such as E I I E"
+              hint={t`I and E, such as E I I E`}
               onChange={(event) =>
                 set({
                   along: head.along.map((one, at) => (at === index ? event.target.value : one)),

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useState } from 'react'
 import { Button } from '@/design/Button'
 import { moment } from '@/design/format'
@@ -11,15 +13,15 @@ export function KeptDraftsNotice({ onContinue }: { onContinue: (kept: KeptDraft)
   if (drafts.length === 0) return null
   return (
     <ul
-      aria-label="Not finished"
+      aria-label={t`Not finished`}
       className="mx-auto mb-3 max-w-[1400px] border-l-6 border-accent bg-sheet px-4 py-1"
     >
       {drafts.map((one) => (
         <li key={one.id} className="flex flex-wrap items-center gap-x-3">
           <span>
-            Not finished:{' '}
-            <strong>{one.draft.values.texts.name || 'an engine without a name'}</strong>, last typed{' '}
-            {moment(one.at)}
+            {t`Not finished:`}{' '}
+            <strong>{one.draft.values.texts.name || t`an engine without a name`}</strong>
+            <Trans>, last typed {moment(one.at)}</Trans>
           </span>
           <Button
             look="quiet"
@@ -28,7 +30,7 @@ export function KeptDraftsNotice({ onContinue }: { onContinue: (kept: KeptDraft)
               onContinue(one)
             }}
           >
-            Continue
+            {t`Continue`}
           </Button>
           <Button
             look="quiet"
@@ -37,7 +39,7 @@ export function KeptDraftsNotice({ onContinue }: { onContinue: (kept: KeptDraft)
               forgetDraft(one.id)
             }}
           >
-            Discard
+            {t`Discard`}
           </Button>
         </li>
       ))}

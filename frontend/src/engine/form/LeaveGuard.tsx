@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useEffect } from 'react'
 import { useBlocker } from 'react-router'
 import { Button } from '@/design/Button'
@@ -19,13 +20,13 @@ export function LeaveGuard({ unsaved }: { unsaved: () => boolean }) {
   }, [unsaved])
   if (blocker.state !== 'blocked') return null
   return (
-    <Popup title="Leave without saving?" onClose={() => blocker.reset()}>
-      <p className="mb-3">What you changed here is not saved.</p>
+    <Popup title={t`Leave without saving?`} onClose={() => blocker.reset()}>
+      <p className="mb-3">{t`What you changed here is not saved.`}</p>
       <div className="flex gap-2">
         <Button look="main" onClick={() => blocker.reset()}>
-          Stay
+          {t`Stay`}
         </Button>
-        <Button onClick={() => blocker.proceed()}>Leave</Button>
+        <Button onClick={() => blocker.proceed()}>{t`Leave`}</Button>
       </div>
     </Popup>
   )

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/react'
 import type { ReactNode } from 'react'
 import { SelectField } from '@/design/SelectField'
@@ -6,9 +7,9 @@ import { FigureOf, InputOf, LinesOf, useEngineForm } from './fields'
 import { TORQUE_EXAMPLE } from './torque'
 
 const MATERIALS: { id: EngineValues['head_material']; label: string }[] = [
-  { id: '', label: 'not known' },
-  { id: 'aluminium', label: 'aluminium' },
-  { id: 'cast-iron', label: 'cast iron' },
+  { id: '', label: t`not known` },
+  { id: 'aluminium', label: t`aluminium` },
+  { id: 'cast-iron', label: t`cast iron` },
 ]
 
 function Group({ title, children }: { title: string; children: ReactNode }) {
@@ -39,35 +40,35 @@ export function MoreSection() {
     <>
       <Materials />
       <Adjuster />
-      <Group title="Hydraulic lifters: preload past zero lash">
-        <FigureOf name="hydraulic.turns" label="Preload" unit="turns" />
-        <FigureOf name="hydraulic.stroke" label="Plunger stroke" unit="mm" />
+      <Group title={t`Hydraulic lifters: preload past zero lash`}>
+        <FigureOf name="hydraulic.turns" label={t`Preload`} unit={t`turns`} />
+        <FigureOf name="hydraulic.stroke" label={t`Plunger stroke`} unit="mm" />
       </Group>
-      <Group title="Torque: cover, caps, locknuts, plugs">
+      <Group title={t`Torque: cover, caps, locknuts, plugs`}>
         <div className="col-span-2">
           <LinesOf
             name="torque"
-            label="From the manual"
-            what="one line per part: part | N m, or its stages | sequence; add in-lb for inch-pounds"
+            label={t`From the manual`}
+            what={t`one line per part: part | N m, or its stages | sequence; add in-lb for inch-pounds`}
             placeholder={TORQUE_EXAMPLE}
           />
         </div>
       </Group>
       <Crank />
-      <Group title="Compression">
-        <FigureOf name="compression.min" label="Minimum" unit={compression.unit} />
-        <FigureOf name="compression.max" label="Maximum" unit={compression.unit} />
+      <Group title={t`Compression`}>
+        <FigureOf name="compression.min" label={t`Minimum`} unit={compression.unit} />
+        <FigureOf name="compression.max" label={t`Maximum`} unit={compression.unit} />
         <FigureOf
           name="compression.spreadPercent"
-          label="Maximum difference between cylinders"
+          label={t`Maximum difference between cylinders`}
           unit="%"
         />
       </Group>
-      <Group title="Shim sizes available">
-        <FigureOf name="shims.from" label="Thinnest" unit="mm" />
-        <FigureOf name="shims.to" label="Thickest" unit="mm" />
-        <FigureOf name="shims.step" label="Step" unit="mm" />
-        <FigureOf name="shims.diameter" label="Diameter" unit="mm" />
+      <Group title={t`Shim sizes available`}>
+        <FigureOf name="shims.from" label={t`Thinnest`} unit="mm" />
+        <FigureOf name="shims.to" label={t`Thickest`} unit="mm" />
+        <FigureOf name="shims.step" label={t`Step`} unit="mm" />
+        <FigureOf name="shims.diameter" label={t`Diameter`} unit="mm" />
       </Group>
     </>
   )
@@ -76,21 +77,21 @@ export function MoreSection() {
 function Materials() {
   const { values, change } = useEngineForm()
   return (
-    <Group title="Materials and lengths: effect of temperature on clearance">
+    <Group title={t`Materials and lengths: effect of temperature on clearance`}>
       <SelectField
-        label="Head"
+        label={t`Head`}
         value={values.head_material}
         choices={MATERIALS}
         onChange={(head_material) => change({ head_material })}
       />
       <SelectField
-        label="Block"
+        label={t`Block`}
         value={values.block_material}
         choices={MATERIALS}
         onChange={(block_material) => change({ block_material })}
       />
-      <FigureOf name="figures.valve_length_mm" label="Valve length" unit="mm" />
-      <FigureOf name="figures.pushrod_length_mm" label="Pushrod length" unit="mm" />
+      <FigureOf name="figures.valve_length_mm" label={t`Valve length`} unit="mm" />
+      <FigureOf name="figures.pushrod_length_mm" label={t`Pushrod length`} unit="mm" />
     </Group>
   )
 }
@@ -99,41 +100,41 @@ function Adjuster() {
   const { values, change } = useEngineForm()
   const { thread } = values
   return (
-    <Group title="Rocker arm and adjuster: how far to turn the screw">
+    <Group title={t`Rocker arm and adjuster: how far to turn the screw`}>
       <FigureOf
         name="figures.rocker_ratio"
-        label="Rocker ratio"
-        hint="valve side divided by the other side"
+        label={t`Rocker ratio`}
+        hint={t`valve side divided by the other side`}
       />
-      <FigureOf name="figures.adjuster_pitch_mm" label="Thread pitch" unit="mm per turn" />
+      <FigureOf name="figures.adjuster_pitch_mm" label={t`Thread pitch`} unit={t`mm per turn`} />
       <SelectField
-        label="The screw is at the"
+        label={t`The screw is at the`}
         value={values.adjuster_at}
         choices={[
-          { id: '', label: 'not known' },
-          { id: 'valve', label: 'valve end' },
-          { id: 'pushrod', label: 'pushrod end' },
-          { id: 'pivot', label: 'pivot' },
+          { id: '', label: t`not known` },
+          { id: 'valve', label: t`valve end` },
+          { id: 'pushrod', label: t`pushrod end` },
+          { id: 'pivot', label: t`pivot` },
         ]}
         onChange={(adjuster_at) => change({ adjuster_at })}
       />
       <SelectField
-        label="Thread"
+        label={t`Thread`}
         value={thread.hand}
         choices={[
-          { id: '', label: 'not known' },
-          { id: 'right', label: 'right-hand' },
-          { id: 'left', label: 'left-hand' },
+          { id: '', label: t`not known` },
+          { id: 'right', label: t`right-hand` },
+          { id: 'left', label: t`left-hand` },
         ]}
         onChange={(hand) => change({ thread: { ...thread, hand } })}
       />
       <SelectField
-        label="Locked by"
+        label={t`Locked by`}
         value={thread.locks}
         choices={[
-          { id: '', label: 'not known' },
-          { id: 'outer', label: 'the outer nut; the screw adjusts' },
-          { id: 'inner', label: 'the inner screw; the nut adjusts' },
+          { id: '', label: t`not known` },
+          { id: 'outer', label: t`the outer nut; the screw adjusts` },
+          { id: 'inner', label: t`the inner screw; the nut adjusts` },
         ]}
         onChange={(locks) => change({ thread: { ...thread, locks } })}
       />
@@ -144,54 +145,54 @@ function Adjuster() {
 function Crank() {
   const { values, change } = useEngineForm()
   return (
-    <Group title="Crank: stroke, compression release, the manual's own table">
-      <FigureOf name="figures.stroke_mm" label="Stroke" unit="mm" />
+    <Group title={t`Crank: stroke, compression release, the manual's own table`}>
+      <FigureOf name="figures.stroke_mm" label={t`Stroke`} unit="mm" />
       <FigureOf
         name="figures.rod_length_mm"
-        label="Connecting rod length"
+        label={t`Connecting rod length`}
         unit="mm"
-        hint="centre to centre"
+        hint={t`centre to centre`}
       />
       <FigureOf
         name="figures.decompression_lift_mm"
-        label="Compression release"
-        unit="mm of lift"
+        label={t`Compression release`}
+        unit={t`mm of lift`}
       />
       {values.figures.decompression_lift_mm.trim() !== '' && (
         <SelectField
-          label="It lifts"
+          label={t`It lifts`}
           hint={
             values.decompression_side === ''
-              ? 'Look with the cover off, or in the manual; until then the exhaust valve is assumed.'
+              ? t`Look with the cover off, or in the manual; until then the exhaust valve is assumed.`
               : undefined
           }
           value={values.decompression_side}
           choices={[
-            { id: '', label: 'not known' },
-            { id: 'exhaust', label: 'the exhaust valve' },
-            { id: 'intake', label: 'the intake valve' },
+            { id: '', label: t`not known` },
+            { id: 'exhaust', label: t`the exhaust valve` },
+            { id: 'intake', label: t`the intake valve` },
           ]}
           onChange={(decompression_side) => change({ decompression_side })}
         />
       )}
       <FigureOf
         name="figures.bump_release_travel_mm"
-        label="Releases at"
-        unit="mm of piston travel past TDC"
+        label={t`Releases at`}
+        unit={t`mm of piston travel past TDC`}
       />
       <div className="col-span-2">
         <InputOf
           name="texts.lobe_position"
-          label="Measuring position in the manual’s words"
+          label={t`Measuring position in the manual’s words`}
           maxLength={200}
         />
       </div>
       <div className="col-span-2">
         <LinesOf
           name="stations"
-          label="The manual's own table"
-          what="one line per position: degrees | mark | valves"
-          placeholder="0 | mark T | 1I 1E 2I 3E"
+          label={t`The manual's own table`}
+          what={t`one line per position: degrees | mark | valves`}
+          placeholder={t`0 | mark T | 1I 1E 2I 3E`}
         />
       </div>
     </Group>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { InputOf, useEngineForm } from './fields'
 
 /** Where the figures come from. */
@@ -5,11 +6,11 @@ export function SourceFields() {
   const { source } = useEngineForm().values
   return (
     <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4">
-      <InputOf name="source.title" label="Manual or plate" />
-      <InputOf name="source.page" label="Page" />
+      <InputOf name="source.title" label={t`Manual or plate`} />
+      <InputOf name="source.page" label={t`Page`} />
       {source.title.trim() === '' && (
         <p className="col-span-2 font-semibold text-loose">
-          No source given: every figure is marked “source not given” wherever it is shown.
+          {t`No source given: every figure is marked “source not given” wherever it is shown.`}
         </p>
       )}
     </div>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { SelectField } from '@/design/SelectField'
 import { ADJUSTMENTS } from '@/shared/adjustments'
 import { FigureOf, InputOf, SpecFields, useEngineForm } from './fields'
@@ -22,50 +23,50 @@ export function SpecSection({ isNew }: { isNew: boolean }) {
   return (
     <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4">
       <SelectField
-        label="Adjusted by"
+        label={t`Adjusted by`}
         value={values.adjustment}
         choices={ADJUSTMENTS}
         onChange={(adjustment) => change({ adjustment })}
       />
       <SelectField
-        label="The manual gives the clearance in"
+        label={t`The manual gives the clearance in`}
         value={values.unit}
         choices={[
-          { id: 'mm', label: 'millimetres' },
-          { id: 'thou', label: 'thou (thousandths of an inch)' },
+          { id: 'mm', label: t`millimetres` },
+          { id: 'thou', label: t`thou (thousandths of an inch)` },
         ]}
         onChange={(unit) => change(inOtherUnit(values, unit))}
       />
       <SpecFields
-        title="Intake, cold"
+        title={t`Intake, cold`}
         name="intake"
         spec={values.intake}
         onChange={(intake) => change({ intake })}
       />
       <SpecFields
-        title="Exhaust, cold"
+        title={t`Exhaust, cold`}
         name="exhaust"
         spec={values.exhaust}
         onChange={(exhaust) => change({ exhaust })}
       />
       <FigureOf
         name="figures.reference_temperature_c"
-        label="Spec applies at"
+        label={t`Spec applies at`}
         unit="°C"
-        hint="empty if the manual only says cold: 20 ± 6 °C is assumed"
+        hint={t`empty if the manual only says cold: 20 ± 6 °C is assumed`}
       />
       <FigureOf
         name="figures.check_below_temperature_c"
-        label="Maximum temperature for a cold check"
+        label={t`Maximum temperature for a cold check`}
         unit="°C"
-        hint="limit from the manual"
+        hint={t`limit from the manual`}
       />
       {!isNew && (
         <InputOf
           name="specFrom"
-          label="Changed spec valid from"
+          label={t`Changed spec valid from`}
           type="date"
-          hint="empty: the earlier entry was wrong"
+          hint={t`empty: the earlier entry was wrong`}
         />
       )}
     </div>

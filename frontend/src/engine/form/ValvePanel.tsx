@@ -1,5 +1,8 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { NO_SPEC, type ValveDraft } from './draft'
 import { FigureOf, InputOf, SpecFields, useEngineForm } from './fields'
+import { named } from '@/design/names'
 
 /** What one valve has of its own. */
 export function ValvePanel({ valve }: { valve: ValveDraft }) {
@@ -12,9 +15,13 @@ export function ValvePanel({ valve }: { valve: ValveDraft }) {
     })
   return (
     <fieldset className="flex flex-col gap-2 border-t border-rule p-3">
-      <legend className="sr-only">Valve {valve.id}</legend>
+      <legend className="sr-only">
+        <Trans>Valve {valve.id}</Trans>
+      </legend>
       <p className="font-semibold">
-        {valve.id}: cylinder {valve.cylinder}, {valve.side}
+        <Trans>
+          {valve.id}: cylinder {valve.cylinder}, {named(valve.side)}
+        </Trans>
       </p>
       <label className="flex min-h-9 items-center gap-2">
         <input
@@ -23,22 +30,22 @@ export function ValvePanel({ valve }: { valve: ValveDraft }) {
           checked={valve.spec !== null}
           onChange={(event) => set({ spec: event.target.checked ? NO_SPEC : null })}
         />
-        own spec for this valve
+        {t`own spec for this valve`}
       </label>
       {valve.spec && (
         <SpecFields
-          title={`Spec of ${valve.id}`}
+          title={t`Spec of ${valve.id}`}
           name={`${name}.spec`}
           spec={valve.spec}
           onChange={(spec) => set({ spec })}
         />
       )}
       <div className="grid grid-cols-2 gap-3">
-        <FigureOf name={`${name}.shim` as const} label="Shim fitted" unit="mm" />
+        <FigureOf name={`${name}.shim` as const} label={t`Shim fitted`} unit="mm" />
         <InputOf
           name={`${name}.sharesWith` as const}
-          label="Shares a rocker with"
-          hint="valves, such as 1Ib"
+          label={t`Shares a rocker with`}
+          hint={t`valves, such as 1Ib`}
         />
       </div>
     </fieldset>

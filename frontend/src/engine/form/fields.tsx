@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useId } from 'react'
 import { get, useFormContext, useWatch, type Path } from 'react-hook-form'
 import type { Engine } from '@/api/client'
@@ -81,7 +82,7 @@ export function SpecFields({
       <legend className="text-sm font-semibold">{title}</legend>
       <div className="grid grid-cols-2 gap-3">
         <LengthField
-          label={spec.single ? 'figure' : 'from'}
+          label={spec.single ? t`figure` : t`from`}
           unit={values.unit}
           value={spec.min}
           onType={(min) => onChange({ ...spec, min })}
@@ -89,10 +90,10 @@ export function SpecFields({
         />
         {spec.single ? (
           <LengthField
-            label="tolerance (±)"
+            label={t`tolerance (±)`}
             unit={values.unit}
             value={spec.tolerance}
-            hint={`empty: ± ${length(ASSUMED_TOLERANCE_MM, values.unit)} is assumed`}
+            hint={t`empty: ± ${length(ASSUMED_TOLERANCE_MM, values.unit)} is assumed`}
             onType={(tolerance) => onChange({ ...spec, tolerance })}
             fault={faultAt(`${name}.tolerance`)}
           />
@@ -114,7 +115,7 @@ export function SpecFields({
           checked={spec.single}
           onChange={(event) => onChange({ ...spec, single: event.target.checked })}
         />
-        a single figure, not a range
+        {t`a single figure, not a range`}
       </label>
     </fieldset>
   )

@@ -108,7 +108,7 @@ describe('an engine as it is typed', () => {
       'texts.name',
       'torque',
     ])
-    expect(nothing['figures.rocker_ratio']).toBe("'x' is not a number such as 1.5")
+    expect(nothing['figures.rocker_ratio']).toBe('‘x’ is not a number such as 1.5')
   })
 
   it('needs no clearance where lifters are hydraulic', () => {

@@ -1,6 +1,7 @@
+import { t } from '@lingui/core/macro'
 import { z } from '@/design/z'
 import type { Engine, Torque, Valve } from '@/api/client'
-import { MM_PER_THOU, type LengthUnit } from '@/design/format'
+import { MM_PER_THOU, type LengthUnit, fixed } from '@/design/format'
 import { toKpa } from '@/design/pressure'
 import { typedFigure } from '@/design/typedFigure'
 import { lengthFault, typedLengthMm, typedShimMm } from '@/design/typedLength'
@@ -37,7 +38,7 @@ const figure = z.string().transform((typed, context) => {
   if (isBlank(typed)) return null
   const value = typedFigure(typed)
   if (value !== null) return value
-  context.addIssue({ code: 'custom', message: `'${typed}' is not a number such as 1.5` })
+  context.addIssue({ code: 'custom', message: t`‘${typed}’ is not a number such as 1.5` })
   return z.NEVER
 })
 
@@ -45,7 +46,7 @@ const figure = z.string().transform((typed, context) => {
 function needed(what: string) {
   return figure.transform((value, context) => {
     if (value !== null) return value
-    context.addIssue({ code: 'custom', message: `needs ${what}` })
+    context.addIssue({ code: 'custom', message: t`needs ${what}` })
     return z.NEVER
   })
 }
@@ -55,7 +56,7 @@ const shim = z.string().transform((typed, context) => {
   if (isBlank(typed)) return null
   const value = typedShimMm(typed)
   if (value !== undefined) return value
-  const message = `'${typed}' is not a shim size such as 2.15, or 215 as marked`
+  const message = t`‘${typed}’ is not a shim size such as 2.15, or 215 as marked`
   context.addIssue({ code: 'custom', message })
   return z.NEVER
 })
@@ -66,7 +67,7 @@ function numbers(example: string) {
     if (parts.length === 0) return null
     const read = parts.map(Number)
     if (!read.some(Number.isNaN)) return read
-    context.addIssue({ code: 'custom', message: `'${typed}' must be numbers such as ${example}` })
+    context.addIssue({ code: 'custom', message: t`‘${typed}’ must be numbers such as ${example}` })
     return z.NEVER
   })
 }
@@ -80,14 +81,14 @@ function lengthMm(typed: string, unit: LengthUnit, at: keyof SpecDraft, context:
   const value = typedLengthMm(typed, unit)
   if (value !== undefined && value <= WIDEST_SPEC_MM) return value
   const wrong = lengthFault(typed, unit)
-  const inOther = ((value ?? 0) * MM_PER_THOU).toFixed(3)
+  const inOther = fixed((value ?? 0) * MM_PER_THOU, 3)
   context.addIssue({
     code: 'custom',
     path: [at],
     message:
       value === undefined
-        ? (wrong ?? 'enter a length')
-        : `is ${value} mm, far more than any clearance; ${value} thou is ${inOther} mm`,
+        ? (wrong ?? t`enter a length`)
+        : t`is ${value} mm, far more than any clearance; ${value} thou is ${inOther} mm`,
     ...(value !== undefined || wrong?.includes('Add the unit')
       ? { params: OTHER_UNIT_WOULD_DO }
       : {}),
@@ -103,7 +104,7 @@ function single({ min, tolerance }: SpecDraft, unit: LengthUnit, context: Contex
   if (figure_mm === null) return { min_mm: null, max_mm: null, figure_mm, entered: null }
   if (half === null) return { min_mm: null, max_mm: null, figure_mm, entered }
   if (half <= 0 || half >= figure_mm) {
-    const message = `must be over 0 and less than the figure itself, ${min.trim()}`
+    const message = t`must be over 0 and less than the figure itself, ${min.trim()}`
     context.addIssue({ code: 'custom', path: ['tolerance'], message })
   }
   const limit = (mm: number) => Math.round(mm * 10_000) / 10_000
@@ -120,7 +121,7 @@ export function specIn(unit: LengthUnit, { isNeeded = false } = {}) {
   })
   return typed.transform((spec, context): Spec => {
     if (isNeeded && isBlank(spec.min) && (spec.single || isBlank(spec.max))) {
-      const message = 'enter the clearance from the manual'
+      const message = t`enter the clearance from the manual`
       context.addIssue({ code: 'custom', path: ['min'], message })
     }
     if (spec.single) return single(spec, unit, context)
@@ -154,7 +155,7 @@ function readStation(line: string): Station | { fault: string } {
   const [typed = '', mark = '', valves = ''] = line.split('|').map((part) => part.trim())
   const crank_deg = typedFigure(typed)
   if (crank_deg === null)
-    return { fault: `'${line.trim()}' needs degrees first, as in 0 | mark T | 1I 1E` }
+    return { fault: t`‘${line.trim()}’ needs degrees first, as in 0 | mark T | 1I 1E` }
   return { crank_deg, mark: mark || null, valves: valves.split(/[\s,]+/).filter(Boolean) }
 }
 
@@ -164,7 +165,7 @@ function pressure(unit: EngineValues['compression']['unit'], kept: number | null
     if (kept != null && typed === pressureText(kept, unit)) return kept
     const read = figure.safeParse(typed)
     if (read.success) return read.data === null ? null : Number(toKpa(read.data, unit).toFixed(2))
-    context.addIssue({ code: 'custom', message: read.error.issues[0]?.message ?? 'not a number' })
+    context.addIssue({ code: 'custom', message: read.error.issues[0]?.message ?? t`not a number` })
     return z.NEVER
   })
 }
@@ -173,9 +174,9 @@ function shims(typed: EngineValues['shims']) {
   if (Object.values(typed).every(isBlank))
     return z.custom<EngineValues['shims']>().transform(() => null)
   const series = z.object({
-    from: needed('the thinnest'),
-    to: needed('the thickest'),
-    step: needed('the step'),
+    from: needed(t`the thinnest`),
+    to: needed(t`the thickest`),
+    step: needed(t`the step`),
     diameter: figure,
   })
   return series.transform(({ from, to, step, diameter }) => ({
@@ -216,9 +217,9 @@ function fieldsOf({ base, values }: EngineDraft) {
   return z.object({
     texts: z.object({
       ...texts,
-      name: filled.refine((name) => name !== null, 'enter a name for this engine'),
+      name: filled.refine((name) => name !== null, t`enter a name for this engine`),
     }),
-    figures: z.object({ ...figures, check_interval: needed('the interval from the manual') }),
+    figures: z.object({ ...figures, check_interval: needed(t`the interval from the manual`) }),
     intake: specIn(unit, { isNeeded }),
     exhaust: specIn(unit, { isNeeded }),
     firingOrder: numbers('1-3-4-2'),

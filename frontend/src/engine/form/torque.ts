@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { Torque } from '@/api/client'
 import { NM_PER_INCH_POUND } from '@/design/format'
 import { typedFigure } from '@/design/typedFigure'
@@ -33,7 +34,7 @@ export function readTorque(line: string): Torque | { fault: string } {
     !figures.every((one): one is number => one !== null && one > 0)
   ) {
     return {
-      fault: `'${line.trim()}' must be part | N m, or its stages | sequence: ${TORQUE_EXAMPLE}`,
+      fault: t`‘${line.trim()}’ must be part | N m, or its stages | sequence: ${TORQUE_EXAMPLE}`,
     }
   }
   const stages = inch

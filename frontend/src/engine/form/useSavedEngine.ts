@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { zodResolver } from '@hookform/resolvers/zod'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react'
@@ -16,11 +17,11 @@ import { engineSchema, idFor } from './schema'
 function labelOf(name: string, input: unknown, valves: ValveDraft[]): string {
   const [part = '', at] = name.split('.')
   if (part === 'intake' || part === 'exhaust')
-    return part === 'intake' ? 'Intake, cold' : 'Exhaust, cold'
+    return part === 'intake' ? t`Intake, cold` : t`Exhaust, cold`
   const label =
     input instanceof Element && 'labels' in input ? (input as HTMLInputElement).labels : null
   return (
-    label?.[0]?.textContent ?? (part === 'valves' ? `Valve ${valves[Number(at)]?.id ?? ''}` : '')
+    label?.[0]?.textContent ?? (part === 'valves' ? t`Valve ${valves[Number(at)]?.id ?? ''}` : '')
   )
 }
 

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { UseFormRegister } from 'react-hook-form'
 import { Field } from '@/design/Field'
 import type { NewVisitValues } from './useNewVisit'
@@ -18,19 +19,19 @@ export function NewMeter({
     <div className="col-span-2 grid grid-cols-2 gap-x-4 gap-y-2">
       <label className="col-span-2 flex min-h-8 items-center gap-2">
         <input type="checkbox" className="size-5 accent-accent" {...register('newMeter')} />
-        The meter was replaced, or rolled over
+        {t`The meter was replaced, or rolled over`}
       </label>
       {isNew && (
         <>
           <Field
-            label="Last reading of the old meter"
+            label={t`Last reading of the old meter`}
             unit={unit}
             inputMode="decimal"
             {...register('oldMeter')}
             fault={faultAt('oldMeter')}
           />
           <Field
-            label="First reading of the new meter"
+            label={t`First reading of the new meter`}
             unit={unit}
             inputMode="decimal"
             {...register('newMeterFrom')}

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from '@headlessui/react'
 import type { ComponentProps } from 'react'
 import type { Engine } from '@/api/client'
@@ -44,11 +45,11 @@ export function StartVisit({
       <DialogBackdrop className="fixed inset-0 bg-ink/40" />
       <div className="fixed inset-0 flex items-center justify-center overflow-y-auto p-4">
         <DialogPanel className="w-full max-w-xl border-2 border-ink bg-paper p-6">
-          <DialogTitle className="text-xl font-semibold">New visit</DialogTitle>
+          <DialogTitle className="text-xl font-semibold">{t`New visit`}</DialogTitle>
           <p className="mt-1 text-sm text-ink-soft">
             {isDiesel(engine)
-              ? 'Stop control at stop before a hand goes near the valve gear.'
-              : 'Ignition off and plug lead off before a hand goes near the valve gear.'}
+              ? t`Stop control at stop before a hand goes near the valve gear.`
+              : t`Ignition off and plug lead off before a hand goes near the valve gear.`}
           </p>
           <form
             onSubmit={(event) => {
@@ -58,13 +59,13 @@ export function StartVisit({
             className="mt-4 grid grid-cols-2 gap-4"
             noValidate
           >
-            <Field label="Day" type="date" max={today()} {...of('date')} />
+            <Field label={t`Day`} type="date" max={today()} {...of('date')} />
             <Field
-              label="The meter shows"
+              label={t`The meter shows`}
               unit={engine.usage_unit}
               inputMode="decimal"
               autoFocus
-              hint={asOf === null ? undefined : `last visit: ${usage(asOf, engine.usage_unit)}`}
+              hint={asOf === null ? undefined : t`last visit: ${usage(asOf, engine.usage_unit)}`}
               {...of('usage')}
             />
             {backwards && (
@@ -76,25 +77,25 @@ export function StartVisit({
               />
             )}
             <Field
-              label="Engine temperature (cold-soaked)"
+              label={t`Engine temperature (cold-soaked)`}
               unit="°C"
               inputMode="decimal"
               hint={
                 tooWarm
-                  ? `above ${limit} °C this is not a cold check`
-                  : 'after standing overnight; empty if not known'
+                  ? t`above ${limit} °C this is not a cold check`
+                  : t`after standing overnight; empty if not known`
               }
               {...of('temperature')}
             />
             <Field
-              label="Last run"
-              unit="hours ago"
+              label={t`Last run`}
+              unit={t`hours ago`}
               inputMode="decimal"
-              hint="empty if not known"
+              hint={t`empty if not known`}
               {...of('lastRun')}
             />
             <fieldset className="flex flex-col gap-1">
-              <legend className="text-sm font-semibold">Access for the blade</legend>
+              <legend className="text-sm font-semibold">{t`Access for the blade`}</legend>
               {(['straight', 'awkward'] as const).map((access) => (
                 <label key={access} className="flex min-h-8 items-center gap-2">
                   <input
@@ -103,7 +104,7 @@ export function StartVisit({
                     className="size-5 accent-accent"
                     {...form.register('access')}
                   />
-                  {access === 'straight' ? 'straight' : 'at an angle'}
+                  {access === 'straight' ? t`straight` : t`at an angle`}
                 </label>
               ))}
             </fieldset>
@@ -124,10 +125,10 @@ export function StartVisit({
             )}
             <div className="col-span-2 flex justify-end gap-2">
               <Button look="quiet" onClick={onClose}>
-                Cancel
+                {t`Cancel`}
               </Button>
               <Button look="main" type="submit" disabled={visit.isPending}>
-                Start visit
+                {t`Start visit`}
               </Button>
             </div>
           </form>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { zodResolver } from '@hookform/resolvers/zod'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
@@ -21,14 +22,14 @@ function figure(fault: string) {
 const ifKnown = z.string().transform((typed, context) => {
   const value = typedFigure(typed)
   if (value === null && typed.trim() !== '')
-    context.addIssue({ code: 'custom', message: 'must be a number, or empty if not known' })
+    context.addIssue({ code: 'custom', message: t`must be a number, or empty if not known` })
   return value
 })
 
 const visitSchema = z
   .object({
-    date: z.string().min(1, 'enter a date'),
-    usage: figure('enter what the meter shows'),
+    date: z.string().min(1, t`enter a date`),
+    usage: figure(t`enter what the meter shows`),
     temperature: ifKnown,
     lastRun: ifKnown,
     access: z.enum(['straight', 'awkward']),
@@ -38,8 +39,8 @@ const visitSchema = z
     z.discriminatedUnion('newMeter', [
       z.object({
         newMeter: z.literal(true),
-        oldMeter: figure('enter the last reading of the old meter'),
-        newMeterFrom: figure('enter a number, often 0'),
+        oldMeter: figure(t`enter the last reading of the old meter`),
+        newMeterFrom: figure(t`enter a number, often 0`),
       }),
       z.object({ newMeter: z.literal(false), oldMeter: z.string(), newMeterFrom: z.string() }),
     ]),

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useState } from 'react'
 import { exampleSheetAddress } from '@/api/addresses'
 import type { Engine, SheetSeen } from '@/api/client'
@@ -29,28 +31,26 @@ export function ImportSheet({ engine }: { engine: Engine }) {
 
   return (
     <Sheet
-      title="Import readings from a spreadsheet"
+      title={t`Import readings from a spreadsheet`}
       aside={file && <span className="text-sm text-ink-soft">{file.name}</span>}
     >
       <div className="flex flex-col gap-3 px-4 py-3">
         <p>
-          A workbook (.xlsx) or CSV, as it was kept: one line a visit with a column for each valve,
-          or one line a reading. Shims and settings may stand in columns too. You see what would be
-          imported, and correct it here, before anything is stored.
+          {t`A workbook (.xlsx) or CSV, as it was kept: one line a visit with a column for each valve, or one line a reading. Shims and settings may stand in columns too. You see what would be imported, and correct it here, before anything is stored.`}
         </p>
         <div className="flex flex-wrap gap-2">
           <FileButton
-            label="Spreadsheet file"
+            label={t`Spreadsheet file`}
             accept=".xlsx,.csv,.tsv,.txt,text/csv"
             onFile={choose}
           >
-            {file ? 'Choose another spreadsheet' : 'Choose a spreadsheet'}
+            {file ? t`Choose another spreadsheet` : t`Choose a spreadsheet`}
           </FileButton>
           <a href={exampleSheetAddress(engineId)} download className={buttonClass('quiet')}>
-            Example file
+            {t`Example file`}
           </a>
         </div>
-        {seen.isFetching && <p role="status">Reading it…</p>}
+        {seen.isFetching && <p role="status">{t`Reading it…`}</p>}
         {seen.error && <ErrorNotice error={seen.error} />}
         {file && seen.data && !take.data && (
           <Seen
@@ -70,14 +70,16 @@ export function ImportSheet({ engine }: { engine: Engine }) {
             onTake={() => take.mutate({ file, chosen, leaveOutFaulty: leaveOut })}
           />
         )}
-        {take.isPending && <p role="status">Importing…</p>}
+        {take.isPending && <p role="status">{t`Importing…`}</p>}
         {take.error && <ErrorNotice error={take.error} />}
         {take.data && (
           <>
             <p role="status">
-              Imported. Readings: {take.data.readings_new}, visits: {take.data.visit_count}, rows
-              with errors left out: {take.data.fault_count}
-              {take.data.settings_new > 0 && `, settings: ${take.data.settings_new}`}.
+              <Trans>
+                Imported. Readings: {take.data.readings_new}, visits: {take.data.visit_count}, rows
+                with errors left out: {take.data.fault_count}
+              </Trans>
+              {take.data.settings_new > 0 && t`, settings: ${take.data.settings_new}`}.
             </p>
             {take.data.visits.length > 0 && (
               <SheetPhotograph
@@ -112,13 +114,13 @@ function Seen({
       <SheetColumns seen={seen} valves={valves} onChoose={onChoose} />
       {seen.missing.length > 0 && (
         <div role="alert" className="rounded-card border-2 border-loose p-3">
-          <p className="font-semibold text-loose">No column gives</p>
+          <p className="font-semibold text-loose">{t`No column gives`}</p>
           <ul className="list-disc pl-5">
             {seen.missing.map((one) => (
               <li key={one}>{one}</li>
             ))}
           </ul>
-          <p className="text-sm">Choose the column above.</p>
+          <p className="text-sm">{t`Choose the column above.`}</p>
         </div>
       )}
       <SheetFaults
@@ -150,9 +152,13 @@ function Taking({
   if (open) return null
   const nothing = seen.readings_new + seen.settings_new === 0
   if (nothing && faulty)
-    return <p role="status">Nothing can be imported: correct the errors above.</p>
+    return <p role="status">{t`Nothing can be imported: correct the errors above.`}</p>
   if (nothing)
-    return <p role="status">Nothing new: {seen.readings_same} readings are here already.</p>
+    return (
+      <p role="status">
+        <Trans>Nothing new: {seen.readings_same} readings are here already.</Trans>
+      </p>
+    )
   return (
     <div className="flex flex-wrap items-center gap-4">
       {faulty && (
@@ -163,15 +169,15 @@ function Taking({
             checked={leaveOut}
             onChange={(event) => onLeaveOut(event.target.checked)}
           />
-          leave out the rows with errors: {seen.fault_count}
+          <Trans>leave out the rows with errors: {seen.fault_count}</Trans>
         </label>
       )}
       <Button look="main" disabled={pending || (faulty && !leaveOut)} onClick={onTake}>
-        Import {seen.readings_new} readings
+        <Trans>Import {seen.readings_new} readings</Trans>
       </Button>
       {faulty && !leaveOut && (
         <p className="text-sm text-loose">
-          All rows are imported or none: fix them, or leave them out.
+          {t`All rows are imported or none: fix them, or leave them out.`}
         </p>
       )}
     </div>

@@ -1,24 +1,25 @@
+import { t } from '@lingui/core/macro'
 import type { SheetRole, SheetSeen, SheetValveRole } from '@/api/client'
 import type { Chosen, ValveColumn } from './queries'
 
 const ROLES: Record<SheetRole, string> = {
-  valve: 'valve',
-  cylinder: 'cylinder',
-  side: 'intake or exhaust',
-  date: 'date',
-  usage: 'usage (running total)',
-  visit: 'visit',
-  phase: 'found or left',
-  went: 'blade that went in',
-  refused: 'blade that would not go',
-  felt: 'how it felt',
-  clearance: 'clearance as found',
-  left: 'clearance as left',
-  target: 'set to',
-  shim_before: 'shim found',
-  shim: 'shim fitted',
-  temperature: 'temperature',
-  engine: 'engine',
+  valve: t`valve`,
+  cylinder: t`cylinder`,
+  side: t`intake or exhaust`,
+  date: t`date`,
+  usage: t`usage (running total)`,
+  visit: t`visit`,
+  phase: t`found or left`,
+  went: t`blade that went in`,
+  refused: t`blade that would not go`,
+  felt: t`how it felt`,
+  clearance: t`clearance as found`,
+  left: t`clearance as left`,
+  target: t`set to`,
+  shim_before: t`shim found`,
+  shim: t`shim fitted`,
+  temperature: t`temperature`,
+  engine: t`engine`,
 }
 const OF_A_VALVE: SheetValveRole[] = [
   'clearance',
@@ -61,28 +62,28 @@ export function SheetColumns({
     <>
       {seen.remembered && (
         <p className="text-sm text-ink-soft">
-          The columns are as they were when a sheet with these heads was imported last.
+          {t`The columns are as they were when a sheet with these heads was imported last.`}
         </p>
       )}
-      <ul aria-label="Columns" className="flex flex-wrap text-sm">
+      <ul aria-label={t`Columns`} className="flex flex-wrap text-sm">
         {seen.columns.map((one) => (
           <li key={one.index} className="-mr-px -mb-px border border-rule p-2">
-            <p className="font-semibold">{one.head || '(no head)'}</p>
+            <p className="font-semibold">{one.head || t`(no head)`}</p>
             <p className="max-w-40 truncate text-ink-soft">{one.example || '–'}</p>
             <select
-              aria-label={`Column ${one.head || one.index + 1} is`}
+              aria-label={t`Column ${one.head || one.index + 1} is`}
               value={one.valve ? `${one.role} of ${one.valve}` : (one.role ?? '')}
               onChange={(event) => take(one.index, event.target.value)}
               className="mt-1 min-h-11 max-w-44 rounded-card border border-rule-strong bg-sheet px-1"
             >
-              <option value="">not used</option>
+              <option value="">{t`not used`}</option>
               {(Object.keys(ROLES) as SheetRole[]).map((role) => (
                 <option key={role} value={role}>
                   {ROLES[role]}
                 </option>
               ))}
               {valves.map((valve) => (
-                <optgroup key={valve} label={`valve ${valve}`}>
+                <optgroup key={valve} label={t`valve ${valve}`}>
                   {OF_A_VALVE.map((role) => (
                     <option key={role} value={`${role} of ${valve}`}>
                       {valve}: {ROLES[role]}

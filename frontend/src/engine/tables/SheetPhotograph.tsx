@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { newId } from '@/api/client'
 import { measureAddress } from '@/api/addresses'
 import { FileButton } from '@/design/FileButton'
@@ -19,14 +21,17 @@ export function SheetPhotograph({
   if (add.isSuccess) {
     return (
       <p role="status">
-        The photo is kept with visit <Link to={measureAddress(engineId, visitId)}>{visitId}</Link>.
+        <Trans>
+          The photo is kept with visit <Link to={measureAddress(engineId, visitId)}>{visitId}</Link>
+          .
+        </Trans>
       </p>
     )
   }
   return (
     <div className="flex flex-wrap items-center gap-3">
       <FileButton
-        label="Photo of the old sheet"
+        label={t`Photo of the old sheet`}
         accept="image/*"
         disabled={add.isPending}
         onFile={(file) =>
@@ -35,11 +40,11 @@ export function SheetPhotograph({
             step: 'prepare',
             file,
             valve: null,
-            text: `Old sheet, imported from ${name}`.slice(0, 200),
+            text: t`Old sheet, imported from ${name}`.slice(0, 200),
           })
         }
       >
-        {add.isPending ? 'Storing the photo…' : 'Keep a photo of the old sheet'}
+        {add.isPending ? t`Storing the photo…` : t`Keep a photo of the old sheet`}
       </FileButton>
       {add.error && <ErrorNotice error={add.error} />}
     </div>

@@ -1,21 +1,23 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import type { SheetSeen } from '@/api/client'
 import { Button } from '@/design/Button'
 import type { Chosen } from './queries'
 
 const UNITS = {
   mm: 'mm',
-  '0.01 mm': 'hundredths of a mm',
+  '0.01 mm': t`hundredths of a mm`,
   thou: 'thou',
-  inch: 'inches',
-  'by-size': 'by the size of each figure',
+  inch: t`inches`,
+  'by-size': t`by the size of each figure`,
 } as const
-const DATES = { 'day-first': 'day first (31/01)', 'month-first': 'month first (01/31)' } as const
+const DATES = { 'day-first': t`day first (31/01)`, 'month-first': t`month first (01/31)` } as const
 const ENCODINGS = { 'utf-8': 'UTF-8', 'utf-16': 'UTF-16', 'windows-1252': 'Windows-1252' } as const
 const DELIMITERS = {
-  comma: 'comma',
-  semicolon: 'semicolon',
-  tab: 'tab',
-  bar: 'vertical bar',
+  comma: t`comma`,
+  semicolon: t`semicolon`,
+  tab: t`tab`,
+  bar: t`vertical bar`,
 } as const
 
 function Choice<Value extends string>({
@@ -37,7 +39,7 @@ function Choice<Value extends string>({
         onChange={(event) => onChoose(event.target.value as Value)}
         className={`min-h-11 rounded-card border bg-sheet px-2 text-base text-ink ${value === null ? 'border-loose' : 'border-rule-strong'}`}
       >
-        {value === null && <option value="">unknown, select</option>}
+        {value === null && <option value="">{t`unknown, select`}</option>}
         {(Object.keys(words) as Value[]).map((one) => (
           <option key={one} value={one}>
             {words[one]}
@@ -62,20 +64,20 @@ export function SheetSettings({
     <>
       <div className="flex flex-wrap gap-4">
         <Choice
-          label="numbers without a unit are"
+          label={t`numbers without a unit are`}
           words={UNITS}
           value={seen.unit}
           onChoose={(unit) => onChoose({ unit })}
         />
         <Choice
-          label="dates are written"
+          label={t`dates are written`}
           words={DATES}
           value={seen.dates}
           onChoose={(dates) => onChoose({ dates })}
         />
         {seen.sheets.length > 1 && (
           <label className="flex flex-col text-sm text-ink-soft">
-            sheet of the workbook
+            {t`sheet of the workbook`}
             <select
               value={seen.sheets_read.length === 1 ? seen.sheets_read[0] : ''}
               onChange={(event) => onChoose({ sheet: event.target.value || undefined })}
@@ -83,8 +85,8 @@ export function SheetSettings({
             >
               <option value="">
                 {seen.sheets_read.length > 1
-                  ? `all with the same heads: ${seen.sheets_read.join(', ')}`
-                  : 'all with the same heads'}
+                  ? t`all with the same heads: ${seen.sheets_read.join(', ')}`
+                  : t`all with the same heads`}
               </option>
               {seen.sheets.map((name) => (
                 <option key={name} value={name}>
@@ -97,7 +99,7 @@ export function SheetSettings({
         {/* A workbook has neither. */}
         {seen.delimiter !== null && (
           <Choice
-            label="separator"
+            label={t`separator`}
             words={DELIMITERS}
             value={seen.delimiter}
             onChoose={(delimiter) => onChoose({ delimiter })}
@@ -105,23 +107,27 @@ export function SheetSettings({
         )}
         {seen.encoding !== null && (
           <Choice
-            label="encoding"
+            label={t`encoding`}
             words={ENCODINGS}
             value={seen.encoding}
             onChoose={(encoding) => onChoose({ encoding })}
           />
         )}
         <p className="flex flex-col text-sm text-ink-soft">
-          decimal sign
-          <span className="flex min-h-11 items-center text-base text-ink">
-            a {seen.decimal_comma ? 'comma' : 'point'}
-          </span>
+          <Trans>
+            decimal sign
+            <span className="flex min-h-11 items-center text-base text-ink">
+              a {seen.decimal_comma ? t`comma` : t`point`}
+            </span>
+          </Trans>
         </p>
       </div>
       {seen.not_utf_8 !== null && seen.encoding !== null && (
         <p className="text-sm text-loose">
-          Line {seen.not_utf_8} is not UTF-8, so the sheet is read as {ENCODINGS[seen.encoding]};
-          change it if letters look wrong.
+          <Trans>
+            Line {seen.not_utf_8} is not UTF-8, so the sheet is read as {ENCODINGS[seen.encoding]};
+            change it if letters look wrong.
+          </Trans>
         </p>
       )}
       {seen.ambiguities.map((sdText) => (
@@ -133,7 +139,7 @@ export function SheetSettings({
           <p className="grow">{sdText.message}.</p>
           {sdText.suggestion !== null && (
             <Button onClick={() => take(sdText.setting, sdText.suggestion ?? '')}>
-              Use {words[sdText.suggestion]}
+              <Trans>Use {words[sdText.suggestion]}</Trans>
             </Button>
           )}
         </div>

@@ -1,7 +1,9 @@
+import { t } from '@lingui/core/macro'
+import { Plural, Trans } from '@lingui/react/macro'
 import { useState } from 'react'
 import type { SheetSeen } from '@/api/client'
 import { Button } from '@/design/Button'
-import { length, usage, type LengthUnit } from '@/design/format'
+import { length, usage, type LengthUnit, fixed } from '@/design/format'
 import type { Correction } from './queries'
 import { usePreferences } from '@/design/preferences'
 
@@ -23,10 +25,12 @@ export function SheetFaults({
     onCorrect([...others, { line, index, text }])
   }
   return (
-    <section aria-label="Rows with errors" className="rounded-card border-2 border-tight">
+    <section aria-label={t`Rows with errors`} className="rounded-card border-2 border-tight">
       <h3 className="px-3 pt-2 font-semibold text-tight">
-        {seen.fault_count} of {seen.rows} rows have errors
-        {seen.faults.length < seen.fault_count && `; the first ${seen.faults.length}`}
+        <Trans>
+          {seen.fault_count} of {seen.rows} rows have errors
+        </Trans>
+        {seen.faults.length < seen.fault_count && t`; the first ${seen.faults.length}`}
       </h3>
       <div tabIndex={0} className="max-h-72 overflow-y-auto px-3 pb-2">
         <table className="w-full border-collapse text-sm">
@@ -57,10 +61,16 @@ export function SheetFaults({
       </div>
       {corrections.length > 0 && (
         <p className="flex flex-wrap items-center gap-3 border-t border-rule px-3 py-1 text-sm">
-          {corrections.length} {corrections.length === 1 ? 'cell' : 'cells'} corrected here; the
-          file stays as it is.
+          <Trans>
+            <Plural
+              value={corrections.length}
+              one="# cell corrected here"
+              other="# cells corrected here"
+            />
+            ; the file stays as it is.
+          </Trans>
           <Button look="quiet" onClick={() => onCorrect([])}>
-            Undo the corrections
+            {t`Undo the corrections`}
           </Button>
         </p>
       )}
@@ -98,7 +108,7 @@ function Cell({
         className="min-h-11 w-28 rounded-card border border-rule-strong bg-sheet px-2"
       />
       <Button type="submit" disabled={typed === text}>
-        Correct
+        {t`Correct`}
       </Button>
     </form>
   )
@@ -110,14 +120,16 @@ export function SheetRows({ seen, usageUnit }: { seen: SheetSeen; usageUnit: str
   if (seen.sample.length === 0) return null
   return (
     <table className="w-full border-collapse text-sm">
-      <caption className="text-left font-semibold">First rows as interpreted</caption>
+      <caption className="text-left font-semibold">{t`First rows as interpreted`}</caption>
       <thead>
         <tr className="border-b border-ink">
-          {['row', 'valve', 'day', 'usage', 'as found', 'as left', 'set or fitted'].map((name) => (
-            <th key={name} scope="col" className={HEAD}>
-              {name}
-            </th>
-          ))}
+          {['row', 'valve', 'day', 'usage', t`as found`, t`as left`, t`set or fitted`].map(
+            (name) => (
+              <th key={name} scope="col" className={HEAD}>
+                {name}
+              </th>
+            ),
+          )}
         </tr>
       </thead>
       <tbody>
@@ -130,8 +142,8 @@ export function SheetRows({ seen, usageUnit }: { seen: SheetSeen; usageUnit: str
             <td className="py-1 pr-3">{answersText(row.found, unit)}</td>
             <td className="py-1 pr-3">{answersText(row.left, unit)}</td>
             <td className="py-1">
-              {row.target_mm !== null && `to ${length(row.target_mm, unit)} `}
-              {row.shim_mm !== null && `shim ${row.shim_mm.toFixed(3)} mm`}
+              {row.target_mm !== null && t`to ${length(row.target_mm, unit)} `}
+              {row.shim_mm !== null && t`shim ${fixed(row.shim_mm, 3)} mm`}
             </td>
           </tr>
         ))}
@@ -155,15 +167,15 @@ function answersText(answers: SheetSeen['sample'][number]['found'], unit: Length
 export function SheetVisits({ seen, usageUnit }: { seen: SheetSeen; usageUnit: string }) {
   if (seen.visits.length === 0) return null
   const others = [
-    [seen.readings_same, 'readings are here already'],
-    [seen.rows_empty, 'rows are empty'],
-    [seen.rows_of_other_engines, 'rows belong to other engines'],
+    [seen.readings_same, t`readings are here already`],
+    [seen.rows_empty, t`rows are empty`],
+    [seen.rows_of_other_engines, t`rows belong to other engines`],
   ].filter(([count]) => count !== 0)
   return (
-    <section aria-label="Visits to be imported">
+    <section aria-label={t`Visits to be imported`}>
       <h3 className="font-semibold">
-        {seen.visit_count} visits
-        {seen.visits.length < seen.visit_count && `, the first ${seen.visits.length}`}
+        <Trans>{seen.visit_count} visits</Trans>
+        {seen.visits.length < seen.visit_count && t`, the first ${seen.visits.length}`}
       </h3>
       <div tabIndex={0} className="max-h-56 overflow-y-auto">
         <table className="w-full border-collapse text-sm">
@@ -175,8 +187,10 @@ export function SheetVisits({ seen, usageUnit }: { seen: SheetSeen; usageUnit: s
                 </th>
                 <td className="py-1 pr-3">{one.date}</td>
                 <td className="py-1 pr-3">{usage(one.usage, usageUnit)}</td>
-                <td className="py-1 pr-3">{one.state === 'same' ? 'unchanged' : one.state}</td>
-                <td className="py-1">{one.readings} new readings</td>
+                <td className="py-1 pr-3">{one.state === 'same' ? t`unchanged` : one.state}</td>
+                <td className="py-1">
+                  <Trans>{one.readings} new readings</Trans>
+                </td>
               </tr>
             ))}
           </tbody>
@@ -184,7 +198,7 @@ export function SheetVisits({ seen, usageUnit }: { seen: SheetSeen; usageUnit: s
       </div>
       {others.length > 0 && (
         <p className="text-sm text-ink-soft">
-          Also {others.map(([count, what]) => `${count} ${what}`).join(', ')}.
+          <Trans>Also {others.map(([count, what]) => `${count} ${what}`).join(', ')}.</Trans>
         </p>
       )}
     </section>

@@ -1,10 +1,12 @@
+import { t } from '@lingui/core/macro'
+import { Plural, Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { stepAddress } from '@/api/addresses'
 import type { AdjustmentChoice, AdjustStep, Engine, EngineDetail, Visit } from '@/api/client'
 import { buttonClass } from '@/design/Button'
-import { sdText, usage, type LengthUnit } from '@/design/format'
+import { sdText, usage, type LengthUnit, fixed } from '@/design/format'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { usePreferences } from '@/design/preferences'
 import { Sheet } from '@/design/Sheet'
@@ -20,7 +22,7 @@ import { ValveAdjustment } from './ValveAdjustment'
 /** What to turn or to fit, how far and which way, and what was really done. */
 export function AdjustPage() {
   return (
-    <StepPage at="adjust" title="Adjust">
+    <StepPage at="adjust" title={t`Adjust`}>
       {(detail, visit) => <Fetching detail={detail} visit={visit} />}
     </StepPage>
   )
@@ -28,14 +30,14 @@ export function AdjustPage() {
 
 function Fetching({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
   const { data, error } = useQuery(settingQuery(detail.engine.id, visit.id))
-  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="what to adjust" />
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what={t`what to adjust`} />
   return <Setting detail={detail} visit={visit} stop={data} />
 }
 
 const WHICH: { id: AdjustmentChoice['which']; label: string }[] = [
-  { id: 'only-out', label: 'only valves out of spec or inconclusive' },
-  { id: 'due', label: 'also valves that would go out before the next check' },
-  { id: 'all', label: 'all' },
+  { id: 'only-out', label: t`only valves out of spec or inconclusive` },
+  { id: 'due', label: t`also valves that would go out before the next check` },
+  { id: 'all', label: t`all` },
 ]
 
 function Setting({
@@ -67,24 +69,24 @@ function Setting({
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Adjust</h1>
+        <h1>{t`Adjust`}</h1>
         {stop.settings.length > 0 && (
           <Link
             to={stepAddress(engine.id, visit.id, 'verify')}
             className={buttonClass(stop.unmeasured.length > 0 ? 'plain' : 'main')}
           >
-            Next: Verify
+            {t`Next: Verify`}
           </Link>
         )}
       </div>
       {choose.error && <ErrorNotice error={choose.error} />}
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)]">
         <Sheet
-          title="Valve by valve"
+          title={t`Valve by valve`}
           aside={
             stop.unmeasured.length > 0 && (
               <span className="text-sm font-semibold text-loose">
-                adjusted, not re-measured: {stop.unmeasured.join(' ')}
+                <Trans>adjusted, not re-measured: {stop.unmeasured.join(' ')}</Trans>
               </span>
             )
           }
@@ -99,14 +101,13 @@ function Setting({
             />
           ) : shown.length === 0 ? (
             <p className="p-4 text-ink-soft">
-              Nothing to adjust with this choice. Decisions made at Assess take precedence.
+              {t`Nothing to adjust with this choice. Decisions made at Assess take precedence.`}
             </p>
           ) : (
             <>
               {turned === 'nut' && (
                 <p className="border-b border-rule px-4 py-2">
-                  On this engine the nut adjusts and the screw inside it locks: hold the nut while
-                  tightening the screw.
+                  {t`On this engine the nut adjusts and the screw inside it locks: hold the nut while tightening the screw.`}
                 </p>
               )}
               <ul>
@@ -129,7 +130,7 @@ function Setting({
         <div className="flex flex-col gap-4">
           {!hydraulic && (
             <>
-              <Sheet title="Target within the spec">
+              <Sheet title={t`Target within the spec`}>
                 <PolicyTable
                   policies={stop.policies}
                   chosen={choice.policy}
@@ -141,7 +142,7 @@ function Setting({
                 />
                 <Reason key={choice.reason} choice={choice} onChange={change} />
               </Sheet>
-              <Sheet title="Which valves">
+              <Sheet title={t`Which valves`}>
                 <div className="px-4 py-1">
                   {WHICH.map((one) => (
                     <label key={one.id} className="flex min-h-10 items-center gap-2">
@@ -155,7 +156,9 @@ function Setting({
                       {one.label}
                     </label>
                   ))}
-                  <p className="text-sm text-ink-soft">Decisions made at Assess take precedence.</p>
+                  <p className="text-sm text-ink-soft">
+                    {t`Decisions made at Assess take precedence.`}
+                  </p>
                 </div>
               </Sheet>
             </>
@@ -180,8 +183,8 @@ function Reason({
   const [reason, setReason] = useState(choice.reason ?? '')
   return (
     <input
-      aria-label="Reason for the target"
-      placeholder="reason"
+      aria-label={t`Reason for the target`}
+      placeholder={t`reason`}
       maxLength={300}
       value={reason}
       onChange={(event) => setReason(event.target.value)}
@@ -195,13 +198,15 @@ function Reason({
 function Allowance({ plan, unit }: { plan: AdjustStep['plan']; unit: LengthUnit }) {
   const { lock_ups: count, technician } = plan.allowance_rests_on
   const mm = plan.locking_allowance_mm
-  const moves = Math.abs(mm) < 0.0005 ? 'hardly moves it' : mm > 0 ? 'opens it' : 'closes it'
+  const moves = Math.abs(mm) < 0.0005 ? t`hardly moves it` : mm > 0 ? t`opens it` : t`closes it`
   return (
     <p className="bg-sheet px-4 py-2 text-sm">
-      Tightening the locknut {moves}
-      {Math.abs(mm) >= 0.0005 && ` by about ${sdText(Math.abs(mm), unit)}`}, learned from {count}{' '}
-      {count === 1 ? 'tightening' : 'tightenings'}
-      {technician ? ` by ${technician}` : ''}. The turns and blades above include it.
+      <Trans>Tightening the locknut {moves}</Trans>
+      {Math.abs(mm) >= 0.0005 && t` by about ${sdText(Math.abs(mm), unit)}`}
+      <Trans>
+        , learned from <Plural value={count} one="# tightening" other="# tightenings" />
+        {technician ? t` by ${technician}` : ''}. The turns and blades above include it.
+      </Trans>
     </p>
   )
 }
@@ -214,29 +219,31 @@ function Shims({ stop, engine, visit }: { stop: AdjustStep; engine: Engine; visi
     .sort((a, b) => (a.intervals_left ?? 0) - (b.intervals_left ?? 0))[0]
   if (shims.fit.length === 0 && !range) return null
   const sizes = (counted: typeof shims.order) =>
-    counted.map((one) => `${one.count} of ${one.shim_mm.toFixed(3)} mm`).join(', ') || 'nothing'
+    counted.map((one) => t`${one.count} of ${fixed(one.shim_mm, 3)} mm`).join(', ') || t`nothing`
   return (
-    <Sheet title="Shims">
+    <Sheet title={t`Shims`}>
       <dl className="grid grid-cols-[auto_1fr] gap-x-4 px-4 py-2">
-        <dt className="text-ink-soft">to order</dt>
+        <dt className="text-ink-soft">{t`to order`}</dt>
         <dd className="font-semibold">
           {sizes(shims.order)} <OrderShims order={shims.order} engine={engine} visit={visit} />
         </dd>
-        <dt className="text-ink-soft">returned to the box</dt>
+        <dt className="text-ink-soft">{t`returned to the box`}</dt>
         <dd>{sizes(shims.freed)}</dd>
         {out.length > 0 && (
           <>
-            <dt className="text-ink-soft">camshafts to remove</dt>
+            <dt className="text-ink-soft">{t`camshafts to remove`}</dt>
             <dd>{out.join('; ')}</dd>
           </>
         )}
         {range?.intervals_left != null && (
           <>
-            <dt className="text-ink-soft">shim range left</dt>
+            <dt className="text-ink-soft">{t`shim range left`}</dt>
             <dd>
-              at this drift {range.valve} runs out first, in{' '}
-              {range.intervals_left.toFixed(range.intervals_left < 10 ? 1 : 0)} check intervals (
-              {usage(range.intervals_left * engine.check_interval, engine.usage_unit)})
+              <Trans>
+                at this drift {range.valve} runs out first, in{' '}
+                {fixed(range.intervals_left, range.intervals_left < 10 ? 1 : 0)} check intervals (
+                {usage(range.intervals_left * engine.check_interval, engine.usage_unit)})
+              </Trans>
             </dd>
           </>
         )}

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useState } from 'react'
 import type { Felt } from '@/api/client'
 import { Button } from '@/design/Button'
@@ -9,10 +11,10 @@ import { useLockUp, useTakeBackLockUp } from '@/visit/shared/adjustQueries'
 import { stackText, type Done } from '@/visit/shared/adjustWords'
 
 const SAYS: Record<Felt, string> = {
-  'no-go': 'closed on tightening',
-  drag: 'holds',
-  free: 'opened on tightening',
-  go: 'still goes in',
+  'no-go': t`closed on tightening`,
+  drag: t`holds`,
+  free: t`opened on tightening`,
+  go: t`still goes in`,
 }
 
 /** Lock, try a blade, slacken and set anew until it holds: what each lock-up did. */
@@ -48,21 +50,23 @@ export function Locking({
         <ol className="flex flex-wrap gap-x-4">
           {known.map((one, index) => (
             <li key={index}>
-              tightening {index + 1}: {stackText(one.blades_mm, unit)}{' '}
-              {ANSWER_WORDS[one.felt].toLowerCase()},{' '}
-              <strong className={one.felt === 'drag' ? 'text-in' : 'text-loose'}>
-                {SAYS[one.felt]}
-              </strong>
+              <Trans>
+                tightening {index + 1}: {stackText(one.blades_mm, unit)}{' '}
+                {ANSWER_WORDS[one.felt].toLowerCase()},{' '}
+                <strong className={one.felt === 'drag' ? 'text-in' : 'text-loose'}>
+                  {SAYS[one.felt]}
+                </strong>
+              </Trans>
             </li>
           ))}
           <li>
             <button
               type="button"
               className="min-h-6 text-accent underline"
-              aria-label={`Undo the last tightening of ${setting.valve}`}
+              aria-label={t`Undo the last tightening of ${setting.valve}`}
               onClick={() => back.mutate({ settingId: setting.id, index: known.length - 1 })}
             >
-              undo
+              {t`undo`}
             </button>
           </li>
         </ol>
@@ -70,12 +74,12 @@ export function Locking({
       {!holds && (
         <div className="flex flex-wrap items-center gap-2 py-1">
           <span className="w-full">
-            {known.length === 0 ? 'Tightened' : 'Slackened, adjusted again'}
-            {setWithMm && ` with ${stackText(setWithMm, unit)} dragging`}
-            {known.length === 0 ? ': now' : ', tightened: now'}
+            {known.length === 0 ? t`Tightened` : t`Slackened, adjusted again`}
+            {setWithMm && t` with ${stackText(setWithMm, unit)} dragging`}
+            {known.length === 0 ? t`: now` : t`, tightened: now`}
           </span>
           <input
-            aria-label={`Blade tried at ${setting.valve} after tightening, ${unit}`}
+            aria-label={t`Blade tried at ${setting.valve} after tightening, ${unit}`}
             value={shown}
             aria-invalid={!usable}
             onChange={(event) => setTyped(event.target.value)}

@@ -1,8 +1,9 @@
+import { t } from '@lingui/core/macro'
 import { Link } from 'react-router'
 import { ORDERS_ADDRESS } from '@/api/addresses'
 import type { AdjustStep, AwaitedPart, Engine, Visit } from '@/api/client'
 import { Button } from '@/design/Button'
-import { today } from '@/design/format'
+import { today, fixed } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
 import { useProgress, WORK_OPEN } from '@/shared/progressQueries'
 
@@ -24,7 +25,7 @@ export function OrderShims({
   const missing: AwaitedPart[] = order
     .filter((one) => !isOrdered(one.shim_mm))
     .map(({ shim_mm, count }) => ({
-      what: `shim ${shim_mm.toFixed(3)} mm`,
+      what: t`shim ${fixed(shim_mm, 3)} mm`,
       source: '',
       ordered: today(),
       arrived: null,
@@ -36,7 +37,7 @@ export function OrderShims({
   if (missing.length === 0) {
     return (
       <Link to={ORDERS_ADDRESS} className="ml-2 font-normal">
-        on order
+        {t`on order`}
       </Link>
     )
   }
@@ -54,7 +55,7 @@ export function OrderShims({
           })
         }
       >
-        Put on order
+        {t`Put on order`}
       </Button>
       {keep.error && <ErrorNotice error={keep.error} />}
     </>

@@ -1,9 +1,12 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useState } from 'react'
 import type { Engine, ValvePart, Visit } from '@/api/client'
 import { ErrorNotice } from '@/design/Notice'
 import { SelectField } from '@/design/SelectField'
 import { Sheet } from '@/design/Sheet'
 import { usePartsChanged } from '@/visit/shared/adjustQueries'
+import { named } from '@/design/names'
 
 const PARTS: ValvePart[] = ['valve', 'seat', 'spring', 'rocker', 'pushrod', 'lifter', 'camshaft']
 
@@ -17,18 +20,20 @@ export function PartsChanged({ engine, visit }: { engine: Engine; visit: Visit }
   const others = [...new Set(noted.map((one) => one.valve))].filter((id) => id !== valve)
   return (
     <Sheet
-      title="Parts changed"
-      aside={<span className="text-sm text-ink-soft">valve by valve</span>}
+      title={t`Parts changed`}
+      aside={<span className="text-sm text-ink-soft">{t`valve by valve`}</span>}
     >
       <div className="flex flex-col gap-2 px-4 py-2">
         <SelectField
-          label="Valve that got new parts"
+          label={t`Valve that got new parts`}
           value={valve}
           choices={engine.valves.map((one) => one.id)}
           onChange={setValve}
         />
         <fieldset className="flex flex-wrap gap-x-4">
-          <legend className="sr-only">Parts changed at {valve}</legend>
+          <legend className="sr-only">
+            <Trans>Parts changed at {valve}</Trans>
+          </legend>
           {PARTS.map((part) => (
             <label key={part} className="flex min-h-11 items-center gap-2">
               <input
@@ -45,16 +50,19 @@ export function PartsChanged({ engine, visit }: { engine: Engine; visit: Visit }
                   })
                 }
               />
-              {part}
+              {named(part)}
             </label>
           ))}
         </fieldset>
         {others.length > 0 && (
-          <p>Also: {others.map((id) => `${id} (${partsOf(id).join(', ')})`).join(', ')}.</p>
+          <p>
+            <Trans>
+              Also: {others.map((id) => `${id} (${partsOf(id).map(named).join(', ')})`).join(', ')}.
+            </Trans>
+          </p>
         )}
         <p className="text-sm text-ink-soft">
-          The drift of a valve with new parts begins anew; the other valves keep theirs. Measure it
-          as left before you close up, and again after the first hours of running.
+          {t`The drift of a valve with new parts begins anew; the other valves keep theirs. Measure it as left before you close up, and again after the first hours of running.`}
         </p>
         {keep.error && <ErrorNotice error={keep.error} />}
       </div>

@@ -1,13 +1,14 @@
+import { t } from '@lingui/core/macro'
 import type { AdjustStep, AdjustmentChoice } from '@/api/client'
 import { bladeFigure, type LengthUnit } from '@/design/format'
 
 type Policy = AdjustmentChoice['policy']
 
 const WORDS: Record<Policy, { label: string; help: string }> = {
-  figure: { label: "the manual's figure", help: 'the middle if it gives only a range' },
-  middle: { label: 'middle of the spec', help: 'equally far from both limits' },
-  'lean-loose': { label: 'loose side for exhaust', help: 'at two thirds, because they tighten' },
-  'drift-aware': { label: 'longest in spec', help: 'from each valve’s own drift' },
+  figure: { label: t`the manual's figure`, help: t`the middle if it gives only a range` },
+  middle: { label: t`middle of the spec`, help: t`equally far from both limits` },
+  'lean-loose': { label: t`loose side for exhaust`, help: t`at two thirds, because they tighten` },
+  'drift-aware': { label: t`longest in spec`, help: t`from each valve’s own drift` },
 }
 
 function lasts(
@@ -15,10 +16,10 @@ function lasts(
   interval: number,
   usageUnit: string,
 ): string {
-  if (policy.first_out === null) return 'no forecast'
-  if (policy.intervals === null) return 'more than twenty intervals'
+  if (policy.first_out === null) return t`no forecast`
+  if (policy.intervals === null) return t`more than twenty intervals`
   const usage = Math.round(policy.intervals * interval)
-  return `${usage} ${usageUnit}, then ${policy.first_out} first`
+  return t`${usage} ${usageUnit}, then ${policy.first_out} first`
 }
 
 /** The four policies side by side: what each aims at, and how long all stay in spec with it. */
@@ -44,13 +45,13 @@ export function PolicyTable({
     <table className="w-full border-collapse text-sm">
       <thead>
         <tr className="border-b border-ink text-left text-ink-soft">
-          <th className="px-3 py-1 font-normal">Adjust to</th>
+          <th className="px-3 py-1 font-normal">{t`Adjust to`}</th>
           {valves.map((valve) => (
             <th key={valve} className="px-2 py-1 font-normal">
               {valve}
             </th>
           ))}
-          <th className="px-2 py-1 font-normal">stays in spec (90 %)</th>
+          <th className="px-2 py-1 font-normal">{t`stays in spec (90 %)`}</th>
         </tr>
       </thead>
       <tbody>

@@ -1,12 +1,15 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useState } from 'react'
 import type { ShimSeen } from '@/api/client'
 import { ErrorNotice } from '@/design/Notice'
 import { typedShimMm } from '@/design/typedLength'
 import { useSeeShim } from '@/visit/shared/adjustQueries'
+import { fixed } from '@/design/format'
 
 const FIELDS = [
-  { field: 'printed_mm', label: 'print' },
-  { field: 'measured_mm', label: 'measures' },
+  { field: 'printed_mm', label: t`print` },
+  { field: 'measured_mm', label: t`measures` },
 ] as const
 
 /** The shim that was in a valve: what is printed on it, and what it measures, for shims wear. */
@@ -45,12 +48,12 @@ export function ShimFound({
 
   return (
     <div className="flex flex-wrap items-center gap-x-3 text-sm">
-      <span className="text-ink-soft">shim fitted now, mm:</span>
+      <span className="text-ink-soft">{t`shim fitted now, mm:`}</span>
       {FIELDS.map(({ field, label }) => (
         <label key={field} className="flex items-center gap-1">
           {label}
           <input
-            aria-label={`Shim fitted in ${valve}, ${label}`}
+            aria-label={t`Shim fitted in ${valve}, ${label}`}
             inputMode="decimal"
             value={shown(field)}
             aria-invalid={isWrong(field)}
@@ -63,7 +66,7 @@ export function ShimFound({
       ))}
       {worn > 0.0149 && (
         <strong className="text-loose">
-          worn by {worn.toFixed(3)} mm: the measured size counts
+          <Trans>worn by {fixed(worn, 3)} mm: the measured size counts</Trans>
         </strong>
       )}
       {see.error && <ErrorNotice error={see.error} />}

@@ -1,9 +1,11 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { measureAddress } from '@/api/addresses'
 import { newId, ProblemError, type AdjustStep, type SetValve, type SettingIn } from '@/api/client'
 import { Button } from '@/design/Button'
-import { bladeFigure, chance, length, type LengthUnit } from '@/design/format'
+import { bladeFigure, chance, length, type LengthUnit, fixed } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
 import { Questions } from '@/shared/Questions'
 import { lengthFault, typedLengthMm, typedShimMm } from '@/design/typedLength'
@@ -46,25 +48,29 @@ export function ValveAdjustment({
           {valve.needs_reading?.next_mm != null && byShim && (
             <p>
               <Link to={measureAddress(engineId, visitId, valve.valve)}>
-                Measure {valve.valve} more: try {length(valve.needs_reading.next_mm, unit)}
+                <Trans>
+                  Measure {valve.valve} more: try {length(valve.needs_reading.next_mm, unit)}
+                </Trans>
               </Link>
             </p>
           )}
           {byShim && done.length > 0 && valve.touch && (
-            <p className="text-loose">Not in spec yet: round {round}.</p>
+            <p className="text-loose">
+              <Trans>Not in spec yet: round {round}.</Trans>
+            </p>
           )}
           <WhatToDo valve={valve} unit={unit} />
           <p className="text-sm text-ink-soft">
             {valve.from_mm !== null &&
-              `now ${valve.from_mm > 0 ? length(valve.from_mm, unit) : 'none'}${valve.provisional ? ' (taken as 0)' : ''}`}
+              t`now ${valve.from_mm > 0 ? length(valve.from_mm, unit) : t`none`}${valve.provisional ? t` (taken as 0)` : ''}`}
             {valve.p_in_after !== null &&
-              `; in spec${valve.touch ? ' after' : ''}: ${chance(valve.p_in_after)}`}
+              t`; in spec${valve.touch ? t` after` : ''}: ${chance(valve.p_in_after)}`}
             {valve.together_with.length > 0 &&
-              `; slacken and adjust together with ${valve.together_with.join(' and ')}`}
+              t`; slacken and adjust together with ${valve.together_with.join(t` and `)}`}
           </p>
         </div>
         {kept ? (
-          <p role="status">Adjusted; kept on this device, not sent yet.</p>
+          <p role="status">{t`Adjusted; kept on this device, not sent yet.`}</p>
         ) : (
           (valve.touch || done.length === 0) && (
             <NoteIt {...place} valve={valve} byShim={byShim} again={done.length > 0} />
@@ -101,17 +107,21 @@ function WhatToDo({ valve, unit }: { valve: SetValve; unit: LengthUnit }) {
       {valve.turn_text !== null && <p className="font-semibold">{valve.turn_text}</p>}
       {valve.set_with_mm && (
         <p>
-          so that <strong>{stackText(valve.set_with_mm, unit)}</strong> drags, then tighten the
-          locknut
+          <Trans>
+            so that <strong>{stackText(valve.set_with_mm, unit)}</strong> drags, then tighten the
+            locknut
+          </Trans>
         </p>
       )}
       {valve.shim?.source === 'kept' && (
-        <p className="font-semibold">keep the shim of {valve.shim.shim_mm.toFixed(3)} mm</p>
+        <p className="font-semibold">
+          <Trans>keep the shim of {fixed(valve.shim.shim_mm, 3)} mm</Trans>
+        </p>
       )}
       {valve.shim && valve.shim.source !== 'kept' && (
         <p className="font-semibold">
-          {valve.shim_now_mm !== null && `${valve.shim_now_mm.toFixed(3)} out, `}
-          {valve.shim.shim_mm.toFixed(3)} mm in, {sourceText(valve.shim.source)}
+          {valve.shim_now_mm !== null && t`${fixed(valve.shim_now_mm, 3)} out, `}
+          {fixed(valve.shim.shim_mm, 3)} mm in, {sourceText(valve.shim.source)}
         </p>
       )}
     </>
@@ -144,7 +154,7 @@ function NoteIt({
   const [reason, setReason] = useState('')
   const planned = byShim ? valve.shim?.shim_mm : valve.target_mm
   const shown =
-    typed ?? (planned == null ? '' : byShim ? planned.toFixed(3) : bladeFigure(planned, unit))
+    typed ?? (planned == null ? '' : byShim ? fixed(planned, 3) : bladeFigure(planned, unit))
   const value = typed === null ? planned : byShim ? typedShimMm(shown) : typedLengthMm(shown, unit)
   const fault = typed === null || byShim ? null : lengthFault(shown, unit)
   const asked = note.error instanceof ProblemError && note.error.asked
@@ -173,9 +183,9 @@ function NoteIt({
     <>
       <div className="flex items-end gap-2">
         <label className="flex flex-col text-sm leading-tight">
-          {byShim ? 'shim, mm' : `to, ${unit}`}
+          {byShim ? t`shim, mm` : t`to, ${unit}`}
           <input
-            aria-label={`${valve.valve} ${byShim ? 'shim' : 'adjusted to'}`}
+            aria-label={byShim ? t`${valve.valve} shim` : t`${valve.valve} adjusted to`}
             inputMode="decimal"
             value={shown}
             onChange={(event) => {
@@ -194,11 +204,11 @@ function NoteIt({
         >
           {again
             ? byShim
-              ? 'Mark as fitted'
-              : 'Adjusted again'
+              ? t`Mark as fitted`
+              : t`Adjusted again`
             : byShim
-              ? 'Mark as fitted'
-              : 'Mark as adjusted'}
+              ? t`Mark as fitted`
+              : t`Mark as adjusted`}
         </Button>
       </div>
       {fault && <p className="w-full text-sm text-loose">{fault}</p>}
@@ -206,8 +216,8 @@ function NoteIt({
         <div className="w-full">
           {asked && (
             <input
-              aria-label={`Reason for ${valve.valve}`}
-              placeholder="reason"
+              aria-label={t`Reason for ${valve.valve}`}
+              placeholder={t`reason`}
               maxLength={300}
               value={reason}
               onChange={(event) => setReason(event.target.value)}
@@ -251,27 +261,31 @@ function WasDone({
   return (
     <div className="mt-1">
       <p className="flex flex-wrap items-center gap-x-3 text-sm">
-        <span>Done: {done.text[unit]}.</span>
+        <span>
+          <Trans>Done: {done.text[unit]}.</Trans>
+        </span>
         {last &&
           (unmeasured ? (
             <Link
               className="font-semibold text-loose"
               to={`${measureAddress(engineId, visitId, done.valve)}?phase=left`}
             >
-              {byShim ? 'Not re-measured' : 'Not re-measured: tightening the locknut moves it'}.
-              Measure {done.valve} as left
+              <Trans>
+                {byShim ? t`Not re-measured` : t`Not re-measured: tightening the locknut moves it`}.
+                Measure {done.valve} as left
+              </Trans>
             </Link>
           ) : (
-            <span className="text-in">re-measured as left</span>
+            <span className="text-in">{t`re-measured as left`}</span>
           ))}
         {id !== null && (
           <Button
             look="quiet"
             className="min-h-9! px-2! py-0! text-sm"
             onClick={() => back.mutate(id)}
-            aria-label={`Undo the adjustment of ${done.valve}`}
+            aria-label={t`Undo the adjustment of ${done.valve}`}
           >
-            undo
+            {t`undo`}
           </Button>
         )}
       </p>

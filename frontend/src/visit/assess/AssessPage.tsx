@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { measureAddress, stepAddress } from '@/api/addresses'
@@ -17,11 +19,12 @@ import { useAssessment, useDecide } from '@/shared/visitQueries'
 import { PreloadStand } from '@/visit/shared/PreloadStand'
 import { StepPage } from '@/visit/shared/StepPage'
 import { isHydraulic } from '@/visit/shared/StepLine'
+import { named } from '@/design/names'
 
 /** What the readings come to, each beside its neighbours and last time; what is to be done with each valve. */
 export function AssessPage() {
   return (
-    <StepPage at="assess" title="Assess">
+    <StepPage at="assess" title={t`Assess`}>
       {(detail, visit) =>
         isHydraulic(detail.engine) ? (
           <PreloadStand detail={detail} visit={visit} />
@@ -35,7 +38,7 @@ export function AssessPage() {
 
 function Fetching({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
   const { data, error } = useAssessment(detail.engine.id, visit.id)
-  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the assessment" />
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what={t`the assessment`} />
   return <Judging detail={detail} visit={visit} assessment={data} />
 }
 
@@ -68,18 +71,18 @@ function Judging({
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Assess</h1>
+        <h1>{t`Assess`}</h1>
         <div className="no-print flex flex-wrap gap-2">
           <Button onClick={takeAdvised} disabled={undecided.length === 0 || decide.isPending}>
             {undecided.length === 0
-              ? 'All valves are decided'
+              ? t`All valves are decided`
               : undecided.length === valves.length
-                ? 'Accept all recommendations'
-                : `Accept the other ${undecided.length} recommendations`}
+                ? t`Accept all recommendations`
+                : t`Accept the other ${undecided.length} recommendations`}
           </Button>
           {valves.some((one) => one.decided?.decision === 'set') && (
             <Link to={stepAddress(engine.id, visit.id, 'adjust')} className={buttonClass('main')}>
-              Next: Adjust
+              {t`Next: Adjust`}
             </Link>
           )}
           {again[0] && (
@@ -87,7 +90,7 @@ function Judging({
               to={measureAddress(engine.id, visit.id, again[0].valve)}
               className={buttonClass()}
             >
-              Measure {again.map((one) => one.valve).join(' ')} again
+              <Trans>Measure {again.map((one) => one.valve).join(' ')} again</Trans>
             </Link>
           )}
         </div>
@@ -96,17 +99,20 @@ function Judging({
       <PositionAlert engineId={engine.id} visitId={visit.id} positions={assessment.positions} />
       {wanted[0] && (
         <p role="status" className="mb-2 border-2 border-accent bg-sheet px-4 py-2">
-          <strong>
-            To choose a shim the clearance of {wanted.map((one) => one.valve).join(' ')} is needed;
-          </strong>{' '}
-          so far only a bound is known.{' '}
-          <Link to={measureAddress(engine.id, visit.id, wanted[0].valve)}>
-            Measure {wanted.map((one) => one.valve).join(' ')} further
-          </Link>
+          <Trans>
+            <strong>
+              To choose a shim the clearance of {wanted.map((one) => one.valve).join(' ')} is
+              needed;
+            </strong>{' '}
+            so far only a bound is known.{' '}
+            <Link to={measureAddress(engine.id, visit.id, wanted[0].valve)}>
+              Measure {wanted.map((one) => one.valve).join(' ')} further
+            </Link>
+          </Trans>
         </p>
       )}
       <div className="grid gap-4 items-start lg:grid-cols-[minmax(0,26rem)_minmax(0,1fr)] lg:grid-rows-[auto_1fr]">
-        <Sheet title="Head as assessed">
+        <Sheet title={t`Head as assessed`}>
           <div className="p-3">
             <HeadPlan
               valves={engine.valves}
@@ -119,16 +125,16 @@ function Judging({
               selected={picked}
               photographed={photographed}
               onSelect={setPicked}
-              label="Plan of the head, verdicts of this visit"
+              label={t`Plan of the head, verdicts of this visit`}
               className="max-h-[300px]"
             />
           </div>
         </Sheet>
         <Sheet
-          title="Valve by valve"
+          title={t`Valve by valve`}
           aside={
             <Link to={stepAddress(engine.id, visit.id, 'measure')} className="no-print">
-              back to Measure
+              {t`back to Measure`}
             </Link>
           }
           className="min-w-0 overflow-x-auto lg:row-span-2"
@@ -147,10 +153,10 @@ function Judging({
           />
         </Sheet>
         <div className="flex min-w-0 flex-col gap-4">
-          <Sheet title="Systematic effects">
+          <Sheet title={t`Systematic effects`}>
             <Effects assessment={assessment} unit={unit} />
           </Sheet>
-          <Sheet title="Cost of adjusting">
+          <Sheet title={t`Cost of adjusting`}>
             <PriceLines engineId={engine.id} usage={visit.usage} />
           </Sheet>
         </div>
@@ -166,34 +172,38 @@ function Effects({ assessment, unit }: { assessment: Assessment; unit: LengthUni
     <div className="flex flex-col gap-1 px-4 py-2">
       {Object.entries(corrections).map(([side, { correction_mm, uncertainty_mm }]) => (
         <p key={side}>
-          <strong>{side}:</strong>{' '}
+          <strong>{named(side)}:</strong>{' '}
           {at === null
-            ? `temperature not entered; each reading may be off by ${sdText(uncertainty_mm, unit)}.`
+            ? t`temperature not entered; each reading may be off by ${sdText(uncertainty_mm, unit)}.`
             : correction_mm === 0 && uncertainty_mm === 0
-              ? 'no correction.'
-              : `${movement(correction_mm, unit)} for ${at} °C${
+              ? t`no correction.`
+              : t`${movement(correction_mm, unit)} for ${at} °C${
                   reference === null
-                    ? ` against an assumed ${ASSUMED_REFERENCE_C} °C (the manual states none)`
-                    : ` against ${reference} °C`
+                    ? t` against an assumed ${ASSUMED_REFERENCE_C} °C (the manual states none)`
+                    : t` against ${reference} °C`
                 } (± ${sdText(uncertainty_mm, unit)}).`}
         </p>
       ))}
       {shift &&
         (shift.suspect ? (
           <p className="font-semibold text-loose">
-            All {shift.readings} readings lie {movement(shift.mean_mm, unit)} from the predictions,
-            more than chance explains: is the temperature right? Was another feeler gauge set or
-            technician at work? Re-measure two or three valves before adjusting any.
+            <Trans>
+              All {shift.readings} readings lie {movement(shift.mean_mm, unit)} from the
+              predictions, more than chance explains: is the temperature right? Was another feeler
+              gauge set or technician at work? Re-measure two or three valves before adjusting any.
+            </Trans>
           </p>
         ) : (
           <p>
-            Common offset of this visit: {movement(shift.mean_mm, unit)} ±{' '}
-            {sdText(shift.sd_mm, unit)} against the predictions, nothing unusual.
+            <Trans>
+              Common offset of this visit: {movement(shift.mean_mm, unit)} ±{' '}
+              {sdText(shift.sd_mm, unit)} against the predictions, nothing unusual.
+            </Trans>
           </p>
         ))}
       {!shift && (
         <p className="text-ink-soft">
-          There are no predictions for this visit, so a common offset cannot be determined.
+          {t`There are no predictions for this visit, so a common offset cannot be determined.`}
         </p>
       )}
     </div>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useState } from 'react'
 import type { Decided, Decision, AssessedValve } from '@/api/client'
 import { BECAUSE_WORDS, DECISION_WORDS } from './assessment'
@@ -17,7 +18,7 @@ export function DecisionCell({
   const [reason, setReason] = useState<string | null>(null)
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
-      <div role="group" aria-label={`Decision for ${valve}`} className="flex max-md:w-full">
+      <div role="group" aria-label={t`Decision for ${valve}`} className="flex max-md:w-full">
         {DECISIONS.map((one) => {
           const chosen = decided?.decision === one
           return (
@@ -25,7 +26,7 @@ export function DecisionCell({
               key={one}
               type="button"
               aria-pressed={chosen}
-              title={one === advised ? `recommended:  ${BECAUSE_WORDS[because]}` : undefined}
+              title={one === advised ? t`recommended:  ${BECAUSE_WORDS[because]}` : undefined}
               onClick={() =>
                 onDecide(chosen ? null : { decision: one, reason: decided?.reason ?? '' }).catch(
                   () => undefined,
@@ -46,8 +47,8 @@ export function DecisionCell({
       </div>
       {decided ? (
         <input
-          aria-label={`Reason for ${valve}`}
-          placeholder="reason"
+          aria-label={t`Reason for ${valve}`}
+          placeholder={t`reason`}
           maxLength={300}
           value={reason ?? decided.reason ?? ''}
           onChange={(event) => setReason(event.target.value)}

@@ -1,19 +1,20 @@
+import { t } from '@lingui/core/macro'
 import type { Decision, AssessedValve } from '@/api/client'
 
 export const DECISION_WORDS: Record<Decision, string> = {
-  leave: 'leave',
-  set: 'adjust',
-  'look-again': 'recheck',
+  leave: t`leave`,
+  set: t`adjust`,
+  'look-again': t`recheck`,
 }
 
 /** Why a decision is advised. */
 export const BECAUSE_WORDS: Record<AssessedValve['because'], string> = {
-  'in-spec': 'in spec',
-  'out-of-spec': 'out of spec',
-  contradiction: 'contradictory answers',
-  swings: 'changes from one turn of the crank to the next',
-  shift: 'common offset of this visit',
-  open: 'inconclusive',
-  'not-read': 'not measured',
-  position: 'crank perhaps one turn off',
+  'in-spec': t`in spec`,
+  'out-of-spec': t`out of spec`,
+  contradiction: t`contradictory answers`,
+  swings: t`changes from one turn of the crank to the next`,
+  shift: t`common offset of this visit`,
+  open: t`inconclusive`,
+  'not-read': t`not measured`,
+  position: t`crank perhaps one turn off`,
 }

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Plural, Trans } from '@lingui/react/macro'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent, type KeyboardEvent } from 'react'
 import { Link, useNavigate } from 'react-router'
@@ -24,7 +26,7 @@ import { blankLine, isBlank, readLine, type Line } from './checkSheetLine'
 /** A sheet of paper typed in afterwards: a line a valve, in the order in which they were measured. */
 export function CheckSheetEntryPage() {
   return (
-    <StepPage at="measure" title="Enter a check sheet">
+    <StepPage at="measure" title={t`Enter a check sheet`}>
       {(detail, visit) => <Fetching detail={detail} visit={visit} />}
     </StepPage>
   )
@@ -107,32 +109,38 @@ function TypeIn({
       }}
     >
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Enter a check sheet</h1>
+        <h1>{t`Enter a check sheet`}</h1>
         <div className="flex flex-wrap items-center gap-3">
-          <Link to={sheetAddress(engine.id)}>blank check sheet</Link>
+          <Link to={sheetAddress(engine.id)}>{t`blank check sheet`}</Link>
           <UnitChoice unit={unit} onChange={setUnit} />
           <PhaseChoice phase={phase} onChange={setPhase} keys={false} />
           <Button look="main" type="submit" disabled={send.isPending || filled.length === 0}>
-            Save {filled.length} {filled.length === 1 ? 'valve' : 'valves'}
+            <Trans>
+              Save <Plural value={filled.length} one="# valve" other="# valves" />
+            </Trans>
           </Button>
         </div>
       </div>
       <Sheet
-        title="One line per valve"
+        title={t`One line per valve`}
         aside={
           <span className="text-sm text-ink-soft">
-            Enter: next field; d after a blade: drags, f: slides freely; 0.20+0.08 is a stack
+            {t`Enter: next field; d after a blade: drags, f: slides freely; 0.20+0.08 is a stack`}
           </span>
         }
       >
         <table className="w-full border-collapse">
           <thead>
             <tr className="border-b-2 border-ink text-left text-sm text-ink-soft">
-              <th className="w-28 px-3 py-1 font-normal">Valve</th>
-              <th className="w-48 px-3 py-1 font-normal">went in ({unit})</th>
-              <th className="w-48 px-3 py-1 font-normal">would not go ({unit})</th>
+              <th className="w-28 px-3 py-1 font-normal">{t`Valve`}</th>
+              <th className="w-48 px-3 py-1 font-normal">
+                <Trans>went in ({unit})</Trans>
+              </th>
+              <th className="w-48 px-3 py-1 font-normal">
+                <Trans>would not go ({unit})</Trans>
+              </th>
               <th className="px-3 py-1 font-normal">
-                <span className="sr-only">Error</span>
+                <span className="sr-only">{t`Error`}</span>
               </th>
             </tr>
           </thead>
@@ -141,7 +149,7 @@ function TypeIn({
               <tr key={line.id} className="border-b border-rule">
                 <td className="px-3 py-1">
                   <Cell
-                    label={`Valve of line ${index + 1}`}
+                    label={t`Valve of line ${index + 1}`}
                     value={line.valve}
                     onChange={(valve) => set(line.id, { valve })}
                     tabIndex={-1}
@@ -151,7 +159,7 @@ function TypeIn({
                   <Cell
                     data-cell
                     autoFocus={index === 0}
-                    label={`${line.valve} went in`}
+                    label={t`${line.valve} went in`}
                     value={line.went}
                     onChange={(went) => set(line.id, { went })}
                   />
@@ -159,7 +167,7 @@ function TypeIn({
                 <td className="px-3 py-1">
                   <Cell
                     data-cell
-                    label={`${line.valve} would not go`}
+                    label={t`${line.valve} would not go`}
                     value={line.refused}
                     onChange={(typed) => set(line.id, { refused: typed })}
                   />
@@ -172,7 +180,7 @@ function TypeIn({
           </tbody>
         </table>
         <div className="p-3">
-          <Button onClick={() => setLines([...lines, blankLine()])}>Add line</Button>
+          <Button onClick={() => setLines([...lines, blankLine()])}>{t`Add line`}</Button>
         </div>
       </Sheet>
       {refused?.asked && (
@@ -219,7 +227,7 @@ function UnitChoice({
 }) {
   return (
     <fieldset className="flex gap-4">
-      <legend className="sr-only">Written in</legend>
+      <legend className="sr-only">{t`Written in`}</legend>
       {(['mm', 'thou'] as const).map((one) => (
         <label key={one} className="flex min-h-11 items-center gap-2">
           <input

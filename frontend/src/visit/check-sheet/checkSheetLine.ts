@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { PaperLine } from '@/api/client'
 import { newId } from '@/api/client'
 import type { LengthUnit } from '@/design/format'
@@ -33,10 +34,10 @@ export function readLine(typed: Line, unit: LengthUnit, phase: PaperLine['phase'
   const example = unit === 'mm' ? '0.15, 0.20+0.08' : '6, 8+3'
   if (went === undefined || refused === undefined) {
     const wrong = went === undefined ? blades : typed.refused
-    const why = bladesFault(wrong, unit) ?? `'${wrong}' is not a blade: ${example}`
-    return { line: null, fault: `${why}; add d for drags, f for slides freely` }
+    const why = bladesFault(wrong, unit) ?? t`‘${wrong}’ is not a blade: ${example}`
+    return { line: null, fault: t`${why}; add d for drags, f for slides freely` }
   }
-  if (typed.valve.trim() === '') return { line: null, fault: 'which valve?' }
+  if (typed.valve.trim() === '') return { line: null, fault: t`which valve?` }
   return {
     fault: null,
     line: {

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -17,7 +19,7 @@ import { QuickChecks } from './QuickChecks'
 /** What the owner complains of, when and since when, in the owner's words; cheaper causes first. */
 export function ComplaintPage() {
   return (
-    <StepPage at="complaint" title="Complaint">
+    <StepPage at="complaint" title={t`Complaint`}>
       {(detail, visit) => <Listening detail={detail} visit={visit} />}
     </StepPage>
   )
@@ -26,7 +28,7 @@ export function ComplaintPage() {
 function Listening({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
   const { data: kinds, error } = useQuery(findingsQuery)
   const note = useNoteVisitFinding(detail.engine.id, visit.id)
-  if (!kinds) return error ? <ErrorNotice error={error} /> : <Loading what="the complaints" />
+  if (!kinds) return error ? <ErrorNotice error={error} /> : <Loading what={t`the complaints`} />
   const complaints = kinds.filter((kind) => kind.group === 'complaint')
   const noted = new Map(
     visit.findings
@@ -51,11 +53,11 @@ function Listening({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Complaint</h1>
+        <h1>{t`Complaint`}</h1>
         <div className="flex flex-wrap gap-2">
           {open ? (
             <Link to={caseAddress(detail.engine.id, open.id)} className={buttonClass()}>
-              Case {open.id}: possible causes
+              <Trans>Case {open.id}: possible causes</Trans>
             </Link>
           ) : (
             <OpenCase
@@ -68,15 +70,15 @@ function Listening({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
             to={stepAddress(detail.engine.id, visit.id, 'prepare')}
             className={buttonClass('main')}
           >
-            Next: Prepare
+            {t`Next: Prepare`}
           </Link>
         </div>
       </div>
       {note.error && <ErrorNotice error={note.error} />}
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)]">
         <Sheet
-          title="What is the complaint?"
-          aside={<span className="text-sm text-ink-soft">yes, no, not asked</span>}
+          title={t`What is the complaint?`}
+          aside={<span className="text-sm text-ink-soft">{t`yes, no, not asked`}</span>}
         >
           <ul className="sm:columns-2 sm:gap-0 sm:[column-rule:1px_solid_var(--color-rule)] *:break-inside-avoid">
             {complaints.map((kind) => (
@@ -92,9 +94,9 @@ function Listening({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
           </ul>
         </Sheet>
         <div className="flex flex-col gap-4">
-          <Sheet title="When, since when, customer’s description">
+          <Sheet title={t`When, since when, customer’s description`}>
             {present.length === 0 ? (
-              <p className="p-4 text-ink-soft">Answer yes to a complaint to add details.</p>
+              <p className="p-4 text-ink-soft">{t`Answer yes to a complaint to add details.`}</p>
             ) : (
               <ul>
                 {present.map((kind) => (
@@ -116,7 +118,7 @@ function Listening({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
             )}
           </Sheet>
           <QuickChecks engine={detail.engine} visit={visit} present={present} />
-          <Sheet title="Cost of a check">
+          <Sheet title={t`Cost of a check`}>
             <PriceLines engineId={detail.engine.id} usage={visit.usage} />
           </Sheet>
         </div>
@@ -148,7 +150,7 @@ function More({
   return (
     <li className="border-b border-rule px-4 py-2 last:border-0">
       <p className="font-semibold">{kind.label}</p>
-      <div role="group" aria-label={`When: ${kind.label}`} className="mt-1 flex flex-wrap gap-1">
+      <div role="group" aria-label={t`When: ${kind.label}`} className="mt-1 flex flex-wrap gap-1">
         {WHEN.map((one) => (
           <Chip
             key={one}
@@ -172,8 +174,8 @@ function More({
         ))}
       </div>
       <input
-        aria-label={`Customer’s description: ${kind.label}`}
-        placeholder="customer’s description"
+        aria-label={t`Customer’s description: ${kind.label}`}
+        placeholder={t`customer’s description`}
         maxLength={500}
         value={words}
         onChange={(event) => setWords(event.target.value)}

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useState } from 'react'
 import type { Engine, FindingKind, FirstLook, Visit } from '@/api/client'
 import { ErrorNotice } from '@/design/Notice'
@@ -26,18 +27,18 @@ export function QuickChecks({
   const minutes = open.reduce((sum, look) => sum + look.minutes, 0)
   return (
     <Sheet
-      title="Quick checks first"
+      title={t`Quick checks first`}
       aside={
         sorted.length > 0 && (
           <span className="text-sm text-ink-soft">
-            {open.length === 0 ? 'all done' : `still to do: ${minutes} minutes`}
+            {open.length === 0 ? t`all done` : t`still to do: ${minutes} minutes`}
           </span>
         )
       }
     >
       {sorted.length === 0 ? (
         <p className="p-4 text-ink-soft">
-          Once a complaint is entered, checks that are quicker than a valve check are listed here.
+          {t`Once a complaint is entered, checks that are quicker than a valve check are listed here.`}
         </p>
       ) : (
         <ol>
@@ -85,8 +86,8 @@ function Check({ engineId, visit, look }: { engineId: string; visit: Visit; look
         </span>
       </label>
       <input
-        aria-label={`What was seen: ${look.label}`}
-        placeholder="what was seen"
+        aria-label={t`What was seen: ${look.label}`}
+        placeholder={t`what was seen`}
         maxLength={300}
         value={seen}
         onChange={(event) => setTyped(event.target.value)}

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -16,11 +17,12 @@ import { useNoteVisitFinding } from '@/shared/visitQueries'
 import { usePhotographedValves } from '@/shared/photographQueries'
 import { CoverBox } from '@/shared/CoverBox'
 import { Cautions, StepPage } from '@/visit/shared/StepPage'
+import { named } from '@/design/names'
 
 /** What is seen before anything is measured: valve by valve on the plan, and in the oil. */
 export function InspectPage() {
   return (
-    <StepPage at="inspect" title="Inspect">
+    <StepPage at="inspect" title={t`Inspect`}>
       {(detail, visit) => <LookingIn detail={detail} visit={visit} />}
     </StepPage>
   )
@@ -36,7 +38,7 @@ function LookingIn({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
   const [selected, setSelected] = useState(engine.valves[0]?.id ?? '')
   const error = analysis.error ?? findings.error
   if (!analysis.data || !findings.data) {
-    return error ? <ErrorNotice error={error} /> : <Loading what="what to inspect" />
+    return error ? <ErrorNotice error={error} /> : <Loading what={t`what to inspect`} />
   }
   const kinds = kindsFor(findings.data, engine.adjustment)
   const ofValves = kinds.filter((kind) => !kind.of_engine)
@@ -47,20 +49,20 @@ function LookingIn({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
       const here = visit.findings.filter((finding) => isAt(finding, one))
       const seen = here.filter((finding) => finding.state === 'present').length
       const looked = here.some((finding) => finding.state === 'absent')
-      return [one.id, seen > 0 ? `${seen} seen` : looked ? 'nothing' : '']
+      return [one.id, seen > 0 ? t`${seen} seen` : looked ? 'nothing' : '']
     }),
   )
 
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Inspect</h1>
+        <h1>{t`Inspect`}</h1>
         <div className="flex flex-wrap gap-2">
           <Link to={testsAddress(engine.id, visit.id)} className={buttonClass()}>
-            Measurements and tests
+            {t`Measurements and tests`}
           </Link>
           <Link to={stepAddress(engine.id, visit.id, 'position')} className={buttonClass('main')}>
-            Next: Position
+            {t`Next: Position`}
           </Link>
         </div>
       </div>
@@ -71,8 +73,10 @@ function LookingIn({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
       <div className="grid gap-4 lg:grid-cols-[minmax(0,1.1fr)_minmax(0,1fr)]">
         <div className="flex min-w-0 flex-col gap-4">
           <Sheet
-            title="Where"
-            aside={<span className="text-sm text-ink-soft">choose a valve; arrow keys move</span>}
+            title={t`Where`}
+            aside={
+              <span className="text-sm text-ink-soft">{t`choose a valve; arrow keys move`}</span>
+            }
           >
             <div className="p-3">
               <HeadPlan
@@ -85,12 +89,12 @@ function LookingIn({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
                 selected={valve?.id}
                 photographed={photographed}
                 onSelect={setSelected}
-                label="Plan of the head, what was found"
+                label={t`Plan of the head, what was found`}
                 className="max-h-[420px]"
               />
             </div>
           </Sheet>
-          <Sheet title="Oil">
+          <Sheet title={t`Oil`}>
             <Rows
               kinds={kinds.filter((kind) => kind.of_engine)}
               stateOf={(kind) =>
@@ -148,14 +152,14 @@ function AtValve({
   const open = kinds.filter((kind) => stateOf(kind) === 'unknown')
   return (
     <Sheet
-      title={`At ${alike.map((one) => one.id).join(' and ')}: cylinder ${valve.cylinder}, ${valve.side}`}
+      title={t`At ${alike.map((one) => one.id).join(t` and `)}: cylinder ${valve.cylinder}, ${named(valve.side)}`}
       aside={
         <Button
           look="quiet"
           disabled={open.length === 0}
           onClick={() => open.forEach((kind) => onNote(kind, 'absent', 'unknown'))}
         >
-          nothing else found here
+          {t`nothing else found here`}
         </Button>
       }
     >

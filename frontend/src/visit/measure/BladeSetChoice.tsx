@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { BENCH_ADDRESS } from '@/api/addresses'
@@ -27,24 +29,25 @@ export function BladeSetChoice({
   const { data: sets, error } = useQuery(bladeSetsQuery(engineId))
   const use = useBladeSet(engineId, visitId)
   const take = (id: string) => use.mutate(id, { onSuccess: onDone })
-  if (!sets) return error ? <ErrorNotice error={error} /> : <Loading what="the feeler gauge sets" />
+  if (!sets)
+    return error ? <ErrorNotice error={error} /> : <Loading what={t`the feeler gauge sets`} />
   return (
     <div className="mx-auto flex max-w-3xl flex-col gap-4">
       {use.error && <ErrorNotice error={use.error} />}
       <Sheet
-        title="Which feeler gauge set?"
+        title={t`Which feeler gauge set?`}
         aside={
           inUse ? (
             <Button look="quiet" onClick={onDone}>
-              keep {inUse.name}
+              <Trans>keep {inUse.name}</Trans>
             </Button>
           ) : (
-            <Link to={BENCH_ADDRESS}>edit the sets</Link>
+            <Link to={BENCH_ADDRESS}>{t`edit the sets`}</Link>
           )
         }
       >
         {sets.length === 0 ? (
-          <p className="p-4 text-ink-soft">No set yet: type one below, on one line.</p>
+          <p className="p-4 text-ink-soft">{t`No set yet: type one below, on one line.`}</p>
         ) : (
           <ul>
             {sets.map((set) => (
@@ -60,17 +63,17 @@ export function BladeSetChoice({
                   look={set.id === inUse?.id ? 'main' : 'plain'}
                   className="min-h-12 shrink-0"
                   onClick={() => take(set.id)}
-                  aria-label={`Measure with ${set.name}`}
+                  aria-label={t`Measure with ${set.name}`}
                 >
-                  Measure with this set
+                  {t`Measure with this set`}
                 </Button>
               </li>
             ))}
           </ul>
         )}
       </Sheet>
-      <Sheet title="New set">
-        <BladeSetForm submitText="Save and measure with it" onKept={(kept) => take(kept.id)} />
+      <Sheet title={t`New set`}>
+        <BladeSetForm submitText={t`Save and measure with it`} onKept={(kept) => take(kept.id)} />
       </Sheet>
     </div>
   )

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useEffect, useState } from 'react'
 import { Button } from '@/design/Button'
 
@@ -7,15 +9,15 @@ const SEEN = 'pronostico.pointers'
 const POINTERS = [
   {
     at: 'phase',
-    text: 'Measure every valve as found, before anything is touched: only so can its drift be seen. What is measured after adjusting is entered as left.',
+    text: t`Measure every valve as found, before anything is touched: only so can its drift be seen. What is measured after adjusting is entered as left.`,
   },
   {
     at: 'answers',
-    text: 'Offer the blade that is marked, and say how it felt: it won’t go, drags, or slides freely. Three answers are all there is; the next blade follows from them.',
+    text: t`Offer the blade that is marked, and say how it felt: it won’t go, drags, or slides freely. Three answers are all there is; the next blade follows from them.`,
   },
   {
     at: 'next',
-    text: 'When the valve is decided, go on to the next. Enter does the same. What is entered is kept at once; there is nothing to save.',
+    text: t`When the valve is decided, go on to the next. Enter does the same. What is entered is kept at once; there is nothing to save.`,
   },
 ] as const
 
@@ -40,20 +42,22 @@ export function FirstVisitPointers() {
   }
   return (
     <aside
-      aria-label="For your first visit"
+      aria-label={t`For your first visit`}
       className="no-print fixed top-16 right-3 left-3 z-20 md:top-auto md:right-auto md:bottom-3 md:max-w-sm border-2 border-accent bg-paper p-3 shadow-lg"
     >
       <p role="status">
         <span className="text-sm text-ink-soft">
-          Your first visit, {at + 1} of {POINTERS.length}.{' '}
+          <Trans>
+            Your first visit, {at + 1} of {POINTERS.length}.
+          </Trans>{' '}
         </span>
         {pointer.text}
       </p>
       <div className="mt-2 flex gap-2">
-        <Button onClick={() => (last ? end() : setAt(at + 1))}>{last ? 'Done' : 'Go on'}</Button>
+        <Button onClick={() => (last ? end() : setAt(at + 1))}>{last ? t`Done` : t`Go on`}</Button>
         {!last && (
           <Button look="quiet" onClick={end}>
-            Skip
+            {t`Skip`}
           </Button>
         )}
       </div>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { Button } from '@/design/Button'
 import { bladeFigure, type LengthUnit } from '@/design/format'
 import { thicknessMm } from '@/blades/bladeChoice'
@@ -48,16 +49,16 @@ export function HandLine({
         </strong>
         {advised && (
           <span className="text-accent">
-            {hand.length > 1 ? `, recommended: ${hand.length} blades stacked` : ', recommended'}
+            {hand.length > 1 ? t`, recommended: ${hand.length} blades stacked` : t`, recommended`}
           </span>
         )}
       </p>
       <Button look="quiet" className="min-h-12 px-2!" onClick={onStack}>
-        {stacked ? 'remove one' : 'stack one more'}
+        {stacked ? t`remove one` : t`stack one more`}
         <Key name={stacked ? '−' : '+'} />
       </Button>
       <Button look="quiet" className="min-h-12 px-2!" onClick={() => onTyping(true)}>
-        type a blade
+        {t`type a blade`}
         <Key name="B" />
       </Button>
     </div>

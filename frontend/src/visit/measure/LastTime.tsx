@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { Link } from 'react-router'
 import { valveAddress } from '@/api/addresses'
 import type { Analysis, Visit } from '@/api/client'
@@ -29,10 +31,12 @@ export function LastTime({
     <p className="mt-2 flex flex-wrap justify-between gap-x-6 border-t border-rule pt-2">
       <span>
         {before && estimate
-          ? `Last time ${valve} was ${before.left ? 'left' : 'found'} at ${gapText(gapOf(estimate), unit)}: visit ${before.visit}, ${day(before.date)}, ${usage(before.usage, analysis.usage_unit)}.`
-          : `${valve} has no earlier reading.`}
+          ? t`Last time ${valve} was ${before.left ? t`left` : t`found`} at ${gapText(gapOf(estimate), unit)}: visit ${before.visit}, ${day(before.date)}, ${usage(before.usage, analysis.usage_unit)}.`
+          : t`${valve} has no earlier reading.`}
       </span>
-      <Link to={valveAddress(engineId, valve)}>History of {valve} and forecast</Link>
+      <Link to={valveAddress(engineId, valve)}>
+        <Trans>History of {valve} and forecast</Trans>
+      </Link>
     </p>
   )
 }

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { Button } from '@/design/Button'
 import type { Listening } from './useListening'
 
@@ -11,10 +13,10 @@ export function ListeningBanner({ listening }: { listening: Listening }) {
         className="flex flex-wrap items-center justify-between gap-2 mt-2 border-2 border-tight bg-sheet px-4 py-2"
       >
         <span>
-          <strong className="text-tight">Not listening:</strong> {fault}.
+          <strong className="text-tight">{t`Not listening:`}</strong> {fault}.
         </span>
         <Button className="min-h-12" onClick={listening.clearFault}>
-          Close
+          {t`Close`}
         </Button>
       </div>
     )
@@ -25,11 +27,13 @@ export function ListeningBanner({ listening }: { listening: Listening }) {
       <p className="flex items-baseline justify-between gap-3 text-sm text-ink-soft">
         <span>
           {status === 'starting'
-            ? 'Getting ready to listen…'
-            : 'Listening. Begin with “feeler gauge”: “feeler gauge, it drags”.'}
+            ? t`Getting ready to listen…`
+            : t`Listening. Begin with “feeler gauge”: “feeler gauge, it drags”.`}
         </span>
         <Button look="quiet" className="-my-2 shrink-0 px-2!" onClick={listening.toggle}>
-          Stop<span className="max-lg:hidden"> ( V )</span>
+          <Trans>
+            Stop<span className="max-lg:hidden"> ( V )</span>
+          </Trans>
         </Button>
       </p>
       <div role="status" aria-live="polite" className="min-h-20">
@@ -43,10 +47,10 @@ export function ListeningBanner({ listening }: { listening: Listening }) {
       {asked && (
         <p className="flex flex-wrap gap-2 pt-1">
           <Button className="min-h-12" onClick={listening.confirm}>
-            Store it all the same
+            {t`Store it all the same`}
           </Button>
           <Button className="min-h-12" onClick={listening.drop}>
-            Drop it
+            {t`Drop it`}
           </Button>
         </p>
       )}

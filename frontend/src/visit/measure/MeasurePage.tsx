@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -18,15 +20,21 @@ export function MeasurePage() {
   const error = noVisit ?? analysis.error
   // An engine whose crank positions cannot be told is measured all the same, in its own order.
   if (!detail || !visit || !analysis.data || crank.isPending) {
-    return error ? <ErrorNotice error={error} /> : <Loading what="the visit" />
+    return error ? <ErrorNotice error={error} /> : <Loading what={t`the visit`} />
   }
   return (
     <div className="mx-auto max-w-[1400px]">
       <StepLine engine={detail.engine} visit={visit} at="measure" />
       {isHydraulic(detail.engine) ? (
         <Empty>
-          Hydraulic lifters have no clearance to measure: their preload is adjusted from zero lash,{' '}
-          <Link to={stepAddress(engineId, visitId, 'adjust')}>position by position at Adjust</Link>.
+          <Trans>
+            Hydraulic lifters have no clearance to measure: their preload is adjusted from zero
+            lash,{' '}
+            <Link to={stepAddress(engineId, visitId, 'adjust')}>
+              position by position at Adjust
+            </Link>
+            .
+          </Trans>
         </Empty>
       ) : !visit.blade_set || choosing ? (
         <BladeSetChoice

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import type { Analysis, BladeSet, CrankPlan, EngineDetail, Visit } from '@/api/client'
 import { AnswerButtons } from '@/blades/AnswerButtons'
 import { feltAt } from '@/blades/bladeChoice'
@@ -18,6 +20,7 @@ import { useMeasuringKeys } from './useMeasuringKeys'
 import { useValveWork } from './useValveWork'
 import { ValveActions } from './ValveActions'
 import { WithinReach } from './WithinReach'
+import { named } from '@/design/names'
 
 /** One valve after the other: the blade in the hand, what it felt like, what that comes to. */
 export function Measuring({
@@ -41,13 +44,18 @@ export function Measuring({
   const listening = useListening(engine, visit, work)
   useMeasuringKeys(work, listening.toggle)
   const { valve, phase, known, turn, tries, choice, take, hand, advice } = work
-  useTitle(`${valve}, visit ${visit.id}: ${engine.name ?? engine.id}`)
+  useTitle(t`${valve}, visit ${visit.id}: ${engine.name ?? engine.id}`)
 
-  if (!known) return <Empty>This engine has no valve {valve}. Choose one on the plan.</Empty>
+  if (!known)
+    return (
+      <Empty>
+        <Trans>This engine has no valve {valve}. Choose one on the plan.</Trans>
+      </Empty>
+    )
   const advised = advice?.blades_mm ?? []
   const spec =
     known.spec &&
-    `, spec ${lengthFigure(known.spec.min_mm, unit)} to ${length(known.spec.max_mm, unit)}${engine.source ? '' : ', source not given'}`
+    t`, spec ${lengthFigure(known.spec.min_mm, unit)} to ${length(known.spec.max_mm, unit)}${engine.source ? '' : t`, source not given`}`
   return (
     <>
       {visit.first_of_all && <FirstVisitPointers />}
@@ -63,14 +71,16 @@ export function Measuring({
           listening={listening}
           onOtherBlades={onOtherBlades}
         />
-        <section aria-label={`Measuring valve ${valve}`} className="flex min-w-0 flex-col gap-2">
+        <section aria-label={t`Measuring valve ${valve}`} className="flex min-w-0 flex-col gap-2">
           <div className="flex items-center justify-between gap-2">
             <h1 className="min-w-0">
               {valve}{' '}
               <span className="text-base font-normal text-ink-soft">
-                cylinder {known.cylinder}, {known.side}
-                {spec}
-                {turn > 1 && `, turn ${turn} of the crank`}
+                <Trans>
+                  cylinder {known.cylinder}, {named(known.side)}
+                  {spec}
+                </Trans>
+                {turn > 1 && t`, turn ${turn} of the crank`}
               </span>
             </h1>
             <div data-pointer="phase" className="shrink-0">

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useMemo } from 'react'
 import { Link } from 'react-router'
 import { checkSheetAddress } from '@/api/addresses'
@@ -13,6 +15,7 @@ import { ListeningBanner } from './ListeningBanner'
 import type { Listening } from './useListening'
 import type { ValveWork } from './useValveWork'
 import { ValveNotes } from './ValveNotes'
+import { named } from '@/design/names'
 
 /** Where the work stands: the position of the crank, the plan with what was read, the notes of the valve. */
 export function PlanColumn({
@@ -69,7 +72,7 @@ export function PlanColumn({
           onSelect={work.goTo}
           marked={station && new Set(station.valves)}
           photographed={photographed}
-          label={`Plan of the head, readings as ${phase}`}
+          label={t`Plan of the head, readings as ${named(phase)}`}
           className="max-h-[20vh] lg:max-h-[440px]"
         />
         <ListeningBanner listening={listening} />
@@ -81,14 +84,16 @@ export function PlanColumn({
             look="quiet"
             className="-ml-4 min-h-12"
             onClick={onOtherBlades}
-            aria-label={`Change feeler gauge set; now: ${bladeSetName}`}
+            aria-label={t`Change feeler gauge set; now: ${bladeSetName}`}
           >
-            Blades: {bladeSetName}
+            <Trans>Blades: {bladeSetName}</Trans>
           </Button>
-          <Link to={checkSheetAddress(engine.id, visit.id)}>enter a check sheet</Link>
+          <Link to={checkSheetAddress(engine.id, visit.id)}>{t`enter a check sheet`}</Link>
           {listening.status === 'off' && (
             <Button look="quiet" className="min-h-12 px-0!" onClick={listening.toggle}>
-              Listen to me<span className="max-lg:hidden">( V )</span>
+              <Trans>
+                Listen to me<span className="max-lg:hidden">( V )</span>
+              </Trans>
             </Button>
           )}
           <label className="flex min-h-12 items-center gap-2">
@@ -98,7 +103,7 @@ export function PlanColumn({
               checked={work.advancesByItself}
               onChange={(event) => work.setAdvancing(event.target.checked)}
             />
-            advance when decided
+            {t`advance when decided`}
           </label>
         </div>
         <ValveNotes

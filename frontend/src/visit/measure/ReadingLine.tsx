@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useState } from 'react'
 import type { Advice, Estimate, StoredTry } from '@/api/client'
 import { Button } from '@/design/Button'
@@ -7,6 +9,7 @@ import { gapOf, gapText, temperatureText, verdictText, type Temperatures } from 
 import { ANSWER_WORDS } from '@/blades/answers'
 import { thicknessMm } from '@/blades/bladeChoice'
 import { worstPair } from './contradiction'
+import { named } from '@/design/names'
 
 function capitalised(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1)
@@ -16,21 +19,21 @@ function capitalised(text: string): string {
 function whatNext(estimate: Estimate, advice: Advice | null, unit: LengthUnit): string {
   if (advice?.for_number) {
     const blade = advice.blades_mm ? length(thicknessMm(advice.blades_mm), unit) : null
-    if (blade !== null) return `. To choose a shim, measure its clearance: try ${blade} next.`
+    if (blade !== null) return t`. To choose a shim, measure its clearance: try ${blade} next.`
     return advice.would_settle_mm === null
-      ? '. These blades give no figure: the first shim is provisional, to be re-measured.'
-      : `. To choose a shim its clearance is needed, but no blade in this set tells more; ${length(advice.would_settle_mm, unit)} would.`
+      ? t`. These blades give no figure: the first shim is provisional, to be re-measured.`
+      : t`. To choose a shim its clearance is needed, but no blade in this set tells more; ${length(advice.would_settle_mm, unit)} would.`
   }
-  if (estimate.verdict !== 'open') return '. Decided.'
+  if (estimate.verdict !== 'open') return t`. Decided.`
   switch (advice?.end) {
     case 'no-gain':
       return advice.would_settle_mm === null
-        ? '. Too near a limit for any blade to decide.'
-        : `. No blade in this set can decide it; ${length(advice.would_settle_mm, unit)} would.`
+        ? t`. Too near a limit for any blade to decide.`
+        : t`. No blade in this set can decide it; ${length(advice.would_settle_mm, unit)} would.`
     case 'enough-tries':
-      return '. Still inconclusive after eight answers: leave it so, or recheck in another way.'
+      return t`. Still inconclusive after eight answers: leave it so, or recheck in another way.`
     default:
-      return '. Not decided yet: try another blade.'
+      return t`. Not decided yet: try another blade.`
   }
 }
 
@@ -68,20 +71,20 @@ export function ReadingLine(reading: Reading) {
         <Verdict {...reading} />
       </div>
       <div className="flex items-center justify-between gap-2 text-sm">
-        <ol aria-label="Answers so far" className="flex min-h-6 flex-wrap items-center gap-x-4">
+        <ol aria-label={t`Answers so far`} className="flex min-h-6 flex-wrap items-center gap-x-4">
           {tries.map((one, at) => {
             const again = tries.slice(0, at).some((other) => isSameAnswer(other, one))
-            const text = `${length(thicknessMm(one.blades_mm), unit)} ${ANSWER_WORDS[one.felt]}${again ? ' (the same again)' : ''}`
+            const text = `${length(thicknessMm(one.blades_mm), unit)} ${ANSWER_WORDS[one.felt]}${again ? t` (the same again)` : ''}`
             return (
               <li key={one.id}>
                 {odd?.includes(one) ? (
                   // Both stay until the technician says which of them was an entry error.
                   <Button
                     className="min-h-12 px-2! text-tight"
-                    aria-label={`Undo ${text}: entry error`}
+                    aria-label={t`Undo ${text}: entry error`}
                     onClick={() => reading.onTakeBack(one.id)}
                   >
-                    ≠ {text}: entry error
+                    <Trans>≠ {text}: entry error</Trans>
                   </Button>
                 ) : (
                   text
@@ -104,7 +107,7 @@ function ClearAnswers({ count, onClear }: { count: number; onClear: () => void }
   if (!asked) {
     return (
       <Button look="quiet" className="-my-2.5 shrink-0 px-2!" onClick={() => setAsked(true)}>
-        clear all
+        {t`clear all`}
       </Button>
     )
   }
@@ -117,10 +120,10 @@ function ClearAnswers({ count, onClear }: { count: number; onClear: () => void }
           onClear()
         }}
       >
-        Clear all {count}
+        <Trans>Clear all {count}</Trans>
       </Button>
       <Button look="quiet" className="px-2!" onClick={() => setAsked(false)}>
-        Keep them
+        {t`Keep them`}
       </Button>
     </span>
   )
@@ -144,7 +147,7 @@ function Verdict({
     const temperature = temperatureText(estimate, temperatures, unit)
     if (estimate.contradiction) {
       // They settle nothing until one of them is taken back.
-      const word = 'These answers contradict each other. Which one is the entry error?'
+      const word = t`These answers contradict each other. Which one is the entry error?`
       return <VerdictMark verdict="open" word={word} />
     }
     return (
@@ -157,12 +160,17 @@ function Verdict({
       </>
     )
   }
-  if (skipped) return <p>Skipped: {skipped}. To measure it anyway, just answer.</p>
+  if (skipped)
+    return (
+      <p>
+        <Trans>Skipped: {skipped}. To measure it anyway, just answer.</Trans>
+      </p>
+    )
   return (
     <p className="text-ink-soft">
       {assessed
-        ? `${valve} is not measured yet as ${phase}. Try the recommended blade and enter how it feels; up and down choose another.`
-        : `${valve} has no clearance spec: the answers are stored without a verdict.`}
+        ? t`${valve} is not measured yet as ${named(phase)}. Try the recommended blade and enter how it feels; up and down choose another.`
+        : t`${valve} has no clearance spec: the answers are stored without a verdict.`}
     </p>
   )
 }

@@ -1,13 +1,15 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from '@headlessui/react'
 import { useState, type FormEvent } from 'react'
 import { Button } from '@/design/Button'
 import { ErrorNotice } from '@/design/Notice'
 
 const REASONS = [
-  'cannot be reached',
-  'locknut or screw seized',
-  'blade cannot go in straight',
-  'no time',
+  t`cannot be reached`,
+  t`locknut or screw seized`,
+  t`blade cannot go in straight`,
+  t`no time`,
 ]
 
 /** Pass a valve over, and say why: a blank that is explained is worth more than one that is not. */
@@ -27,7 +29,7 @@ export function SkipValve({
   if (skipped) {
     return (
       <Button className="min-h-12 px-2.5!" onClick={() => onSkip(null)}>
-        Measure anyway
+        {t`Measure anyway`}
       </Button>
     )
   }
@@ -46,7 +48,7 @@ export function SkipValve({
   return (
     <>
       <Button className="min-h-12 px-2.5!" onClick={() => setAsking(true)}>
-        Skip valve…
+        {t`Skip valve…`}
       </Button>
       {error && <ErrorNotice error={error} />}
       <Dialog open={asking} onClose={() => setAsking(false)} className="relative z-30">
@@ -54,7 +56,7 @@ export function SkipValve({
         <div className="fixed inset-0 flex items-center justify-center p-4">
           <DialogPanel className="w-full max-w-sm border-2 border-ink bg-paper p-5">
             <DialogTitle className="text-xl font-semibold">
-              Why is {valve} not measured?
+              <Trans>Why is {valve} not measured?</Trans>
             </DialogTitle>
             <form onSubmit={submit} className="mt-3 flex flex-col gap-2">
               {REASONS.map((reason) => (
@@ -63,8 +65,8 @@ export function SkipValve({
                 </Button>
               ))}
               <input
-                aria-label={`Other reason to skip ${valve}`}
-                placeholder="other reason, then Enter"
+                aria-label={t`Other reason to skip ${valve}`}
+                placeholder={t`other reason, then Enter`}
                 maxLength={200}
                 value={own}
                 onChange={(event) => setOwn(event.target.value)}

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useState, type FormEvent } from 'react'
 import { Button } from '@/design/Button'
 import { bladeFigure, length, type LengthUnit } from '@/design/format'
@@ -51,9 +53,9 @@ export function TypedBlade({
           ? { bladesMm: blades }
           : undefined
     if (!typed) {
-      setFault(bladesFault(text, unit) ?? `'${text}' is no blade`)
+      setFault(bladesFault(text, unit) ?? t`‘${text}’ is no blade`)
     } else if (bladesOf(typed).some((blade) => blade > THICKEST_MM)) {
-      setFault(`'${text}' is thicker than any blade`)
+      setFault(t`‘${text}’ is thicker than any blade`)
     } else if (bladesOf(typed).some((blade) => placeOf(bladesMm, blade) < 0)) {
       setAsked(typed)
     } else {
@@ -70,7 +72,7 @@ export function TypedBlade({
     >
       <input
         autoFocus
-        aria-label={`Blade or reading, ${unit}`}
+        aria-label={t`Blade or reading, ${unit}`}
         aria-describedby="typed-blade-hint"
         aria-invalid={fault !== ''}
         placeholder={unit === 'mm' ? '0.15, 0.20+0.08, 6 thou' : '6, 8+3, 0.15 mm'}
@@ -86,24 +88,26 @@ export function TypedBlade({
       {asked && foreign != null ? (
         <span role="alert" className="flex flex-wrap items-center gap-2 text-loose">
           <span className="text-sm font-semibold">
-            No {length(foreign, unit)} blade in this set.
+            <Trans>No {length(foreign, unit)} blade in this set.</Trans>
           </span>
           {near !== undefined && 'bladesMm' in asked && (
             <Button className="min-h-12" onClick={() => onTyped([near])}>
-              Use {bladeFigure(near, unit)} {unit}
+              <Trans>
+                Use {bladeFigure(near, unit)} {unit}
+              </Trans>
             </Button>
           )}
           <Button className="min-h-12" onClick={() => take(asked)}>
-            Confirm value
+            {t`Confirm value`}
           </Button>
         </span>
       ) : (
         <>
           <Button type="submit" className="min-h-12">
-            Use it ( Enter )
+            {t`Use it ( Enter )`}
           </Button>
           <Button look="quiet" className="min-h-12" onClick={onLeave}>
-            Cancel
+            {t`Cancel`}
           </Button>
         </>
       )}
@@ -114,8 +118,8 @@ export function TypedBlade({
       ) : (
         <p id="typed-blade-hint" className="w-full text-sm text-ink-soft">
           {unit === 'mm'
-            ? 'Or a reading, stored at once: 0.13-0.15 (went, would not go), <0.04, >0.40, =0.13 (drags)'
-            : 'Or a reading, stored at once: 5-6 (went, would not go), <2, >16, =5 (drags)'}
+            ? t`Or a reading, stored at once: 0.13-0.15 (went, would not go), <0.04, >0.40, =0.13 (drags)`
+            : t`Or a reading, stored at once: 5-6 (went, would not go), <2, >16, =5 (drags)`}
         </p>
       )}
     </form>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { Visit } from '@/api/client'
 import { Button } from '@/design/Button'
 import { SkipValve } from './SkipValve'
@@ -7,15 +8,16 @@ import type { ValveWork } from './useValveWork'
 function readWords(visit: Visit): string {
   const skipped = visit.valves.filter((one) => one.found.skipped && one.found.tries.length === 0)
   const read = visit.valves.length - skipped.length
-  const passed = skipped.length > 0 ? `; skipped: ${skipped.map((one) => one.valve).join(' ')}` : ''
-  return `${skipped.length > 0 ? `${read} of ${visit.valves.length}` : `All ${read}`} valves are measured${passed}. Enter: next step, Assess.`
+  const passed =
+    skipped.length > 0 ? t`; skipped: ${skipped.map((one) => one.valve).join(' ')}` : ''
+  return t`${skipped.length > 0 ? t`${read} of ${visit.valves.length}` : t`All ${read}`} valves are measured${passed}. Enter: next step, Assess.`
 }
 
 /** What was measured again, once every adjusted valve is. */
 function leftWords(visit: Visit): string {
   return visit.adjusted.length === 0
-    ? 'No valve was adjusted at this visit: nothing to measure as left. Enter: next step, Verify.'
-    : `All ${visit.adjusted.length} adjusted valves are measured as left. Enter: next step, Verify.`
+    ? t`No valve was adjusted at this visit: nothing to measure as left. Enter: next step, Verify.`
+    : t`All ${visit.adjusted.length} adjusted valves are measured as left. Enter: next step, Verify.`
 }
 
 /** Back, past it, once more or on to the next valve. */
@@ -29,9 +31,9 @@ export function ValveActions({ work, visit }: { work: ValveWork; visit: Visit })
           onClick={() => work.takeBack()}
           disabled={tries.length === 0}
           className="min-h-12 px-2.5! max-md:hidden"
-          title="Backspace"
+          title={t`Backspace`}
         >
-          Undo
+          {t`Undo`}
         </Button>
         <SkipValve
           valve={valve}
@@ -46,9 +48,9 @@ export function ValveActions({ work, visit }: { work: ValveWork; visit: Visit })
           onClick={work.turnRound}
           disabled={tries.length === 0 || work.waiting}
           className="min-h-12 px-2! text-sm"
-          title="Turn the crank twice round and measure this valve again: it shows a bent pushrod"
+          title={t`Turn the crank twice round and measure this valve again: it shows a bent pushrod`}
         >
-          Re-measure (crank turned) ( R )
+          {t`Re-measure (crank turned) ( R )`}
         </Button>
         <Button
           look={work.settled ? 'main' : 'plain'}
@@ -57,8 +59,8 @@ export function ValveActions({ work, visit }: { work: ValveWork; visit: Visit })
           className="min-h-12 px-2.5! max-md:hidden"
         >
           {isLast
-            ? `${phase === 'found' ? 'Next: Assess' : 'Next: Verify'} ( Enter )`
-            : 'Next valve ( Enter )'}
+            ? t`${phase === 'found' ? t`Next: Assess` : t`Next: Verify`} ( Enter )`
+            : t`Next valve ( Enter )`}
         </Button>
       </div>
       {isLast && (

@@ -1,3 +1,5 @@
+import { plural, t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import type { MeasuredValve, Phase, Valve } from '@/api/client'
 import { sdText, type LengthUnit } from '@/design/format'
 import { gapOf, gapText } from '@/head-plan/gap'
@@ -24,25 +26,31 @@ export function ValveNotes({
     <ul className="mt-1 text-sm">
       {sharers.length > 0 && (
         <li>
-          <strong>{valve?.id}</strong> shares a rocker with {sharers.join(' and ')}: measure one
-          after the other, and take the first blade out before the second goes in.
+          <Trans>
+            <strong>{valve?.id}</strong> shares a rocker with {sharers.join(t` and `)}: measure one
+            after the other, and take the first blade out before the second goes in.
+          </Trans>
         </li>
       )}
-      {byOthers && technician !== null && <li>The answers shown are by {technician}.</li>}
+      {byOthers && technician !== null && (
+        <li>
+          <Trans>The answers shown are by {technician}.</Trans>
+        </li>
+      )}
       {earlier.map((turn) => (
         <li key={`${turn.crank_turn} ${turn.technician}`}>
           {turn.technician !== null && turn.technician !== measured?.[phase].technician
-            ? `${turn.technician} read`
-            : `Before turn ${turn.crank_turn + 1} of the crank:`}{' '}
-          {turn.estimate ? gapText(gapOf(turn.estimate), unit) : 'unknown'}, {turn.tries.length}{' '}
-          {turn.tries.length === 1 ? 'answer' : 'answers'}.
+            ? t`${turn.technician} read`
+            : t`Before turn ${turn.crank_turn + 1} of the crank:`}{' '}
+          {turn.estimate ? gapText(gapOf(turn.estimate), unit) : t`unknown`},{' '}
+          {plural(turn.tries.length, { one: '# answer', other: '# answers' })}.
         </li>
       ))}
       {swing && (
         <li className={swing.swings ? 'font-semibold text-loose' : ''}>
           {swing.swings
-            ? `It changes by ${sdText(swing.at_least_mm, unit)} or more from one turn of the crank to the next: look for a bent pushrod or a worn cam.`
-            : 'These readings show no change from turn to turn.'}
+            ? t`It changes by ${sdText(swing.at_least_mm, unit)} or more from one turn of the crank to the next: look for a bent pushrod or a worn cam.`
+            : t`These readings show no change from turn to turn.`}
         </li>
       )}
     </ul>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { Button } from '@/design/Button'
 import { VerdictMark } from '@/design/shapes'
 import { gapOf } from '@/head-plan/gap'
@@ -13,7 +14,7 @@ export function WithinReach({ work }: { work: ValveWork }) {
         disabled={tries.length === 0}
         className="min-h-12 px-3!"
       >
-        Undo
+        {t`Undo`}
       </Button>
       {estimate && <VerdictMark verdict={gapOf(estimate).verdict} />}
       <Button
@@ -22,7 +23,7 @@ export function WithinReach({ work }: { work: ValveWork }) {
         disabled={next === null && !isLast}
         className="min-h-12 px-3!"
       >
-        {isLast ? (phase === 'found' ? 'Next: Assess' : 'Next: Verify') : 'Next valve'}
+        {isLast ? (phase === 'found' ? t`Next: Assess` : t`Next: Verify`) : t`Next valve`}
       </Button>
     </div>
   )

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useEffect, useRef, useState } from 'react'
 import { api, unwrap, type EngineDetail, type Felt, type Visit } from '@/api/client'
 import { listeningAddress } from '@/api/addresses'
@@ -116,11 +117,11 @@ export function useListening(engine: EngineDetail['engine'], visit: Visit, work:
           command: (command) => void obey(command),
           notUnderstood: () => {
             setUnderstood('')
-            setSaid('Not understood. Say it again.')
+            setSaid(t`Not understood. Say it again.`)
             signal('not-understood')
           },
           late: () =>
-            setSaid('The machine is too slow just now: wait a moment, then say it again.'),
+            setSaid(t`The machine is too slow just now: wait a moment, then say it again.`),
           ended: (why) => stop(why),
         },
       )
@@ -140,7 +141,7 @@ export function useListening(engine: EngineDetail['engine'], visit: Visit, work:
     const confirmed =
       again?.felt === felt && again.place === now.work.place && again.blades === blades.join()
     if (!confirmed && (await isUnlikely(engine.id, visit.id, now.work, felt))) {
-      const words = `${bladeName(blades, unit)} ${ANSWER_WORDS[felt]}: very unlikely by the answers so far. Say it again to store it.`
+      const words = t`${bladeName(blades, unit)} ${ANSWER_WORDS[felt]}: very unlikely by the answers so far. Say it again to store it.`
       setAsked({ felt, place: now.work.place, blades: blades.join(), words })
       latest.current.tell(words)
       return
@@ -162,14 +163,14 @@ export function useListening(engine: EngineDetail['engine'], visit: Visit, work:
       case 'next':
         return at.goOn()
       case 'undo':
-        if (at.tries.length === 0) tell('There is nothing to undo at this valve.')
+        if (at.tries.length === 0) tell(t`There is nothing to undo at this valve.`)
         else at.takeBack()
         return
       case 'repeat':
         return tell(`${called}: ${comes}.`)
       case 'skip':
         return at.skip.mutate(
-          { valve: at.valve, phase: at.phase, reason: 'skipped by voice, no reason given' },
+          { valve: at.valve, phase: at.phase, reason: t`skipped by voice, no reason given` },
           { onSuccess: at.goOn },
         )
       case 'blade': {

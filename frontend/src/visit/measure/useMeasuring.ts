@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useSyncExternalStore } from 'react'
 import { newId, type Phase, type StoredTry, type Visit } from '@/api/client'
 import { forget, keep, subscribe, waiting, type SentTry, type Waiting } from '@/api/outbox'
@@ -22,7 +23,7 @@ export function failureOf(here: Waiting[]): Failure | null {
   const message = refused[0]?.refused?.message
   const takenBack = new Set(counted.flatMap((one) => (one.kind === 'take-back' ? [one.id] : [])))
   return {
-    error: message !== undefined ? new Error(message) : (trouble ?? new Error('not sent yet')),
+    error: message !== undefined ? new Error(message) : (trouble ?? new Error(t`not sent yet`)),
     refused: refused.length > 0,
     answers: counted.filter((one) => one.kind === 'answer' && !takenBack.has(one.answer.id)).length,
     takingsBack: counted.filter((one) => one.kind === 'take-back').length,

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { CrankPlan } from '@/api/client'
 
 const CENTRE = { x: 100, y: 92 }
@@ -38,15 +39,15 @@ export function CrankDrawing({ plan, crankDeg }: { plan: CrankPlan; crankDeg: nu
   const atTop = drawn.filter((plate) => plate.compression).map((plate) => plate.cylinder)
   const words =
     atTop.length > 0
-      ? `cylinder ${atTop.join(' and ')} at TDC on compression`
-      : 'no cylinder at TDC on compression'
+      ? t`cylinder ${atTop.join(t` and `)} at TDC on compression`
+      : t`no cylinder at TDC on compression`
   const { x, y } = CENTRE
   return (
     <svg
       viewBox="0 0 200 184"
       className="h-48 w-52 shrink-0"
       role="img"
-      aria-label={`Crank, turned clockwise: ${words}`}
+      aria-label={t`Crank, turned clockwise: ${words}`}
     >
       <g fill="none" stroke="var(--color-rule-strong)">
         <circle cx={x} cy={y} r={THROW} strokeDasharray="3 4" />
@@ -58,7 +59,7 @@ export function CrankDrawing({ plan, crankDeg }: { plan: CrankPlan; crankDeg: nu
         />
       </g>
       <text x={x + 44} y={y - THROW - PLATE + 1} fontSize={12} fill="var(--color-ink-soft)">
-        top
+        {t`top`}
       </text>
       {drawn.map((plate) => (
         <path

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { isDiesel } from '@/shared/fuel'
 import { useMemo, useState } from 'react'
@@ -29,13 +31,13 @@ export function PositionPage() {
   const choose = useChooseSchool(engineId, visitId)
   const error = engine.error ?? visit.error
   if (!engine.data || !visit.data) {
-    return error ? <ErrorNotice error={error} /> : <Loading what="the visit" />
+    return error ? <ErrorNotice error={error} /> : <Loading what={t`the visit`} />
   }
   return (
     <div className="mx-auto max-w-[1400px]">
       <StepLine engine={engine.data.engine} visit={visit.data} at="position" />
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Position</h1>
+        <h1>{t`Position`}</h1>
         {plan.data?.school !== 'manual' && (
           <SchoolChoice school={visit.data.school} onChange={choose.mutate} />
         )}
@@ -45,7 +47,7 @@ export function PositionPage() {
       ) : plan.error ? (
         <ErrorNotice error={plan.error} />
       ) : (
-        <Loading what="the crank positions" />
+        <Loading what={t`the crank positions`} />
       )}
     </div>
   )
@@ -60,7 +62,7 @@ function SchoolChoice({
 }) {
   return (
     <fieldset className="flex flex-wrap gap-x-5">
-      <legend className="sr-only">Method</legend>
+      <legend className="sr-only">{t`Method`}</legend>
       {SCHOOLS.map((one) => (
         <label key={one.id} className="flex min-h-12 items-center gap-2">
           <input
@@ -82,7 +84,7 @@ function SchoolChoice({
 
 function turnWords(plan: CrankPlan, index: number): string {
   const by = plan.turns_between_deg[index - 1]
-  return by === undefined ? 'Turn to' : `Turn a further ${Math.round(by * 10) / 10} degrees, to`
+  return by === undefined ? t`Turn to` : t`Turn a further ${Math.round(by * 10) / 10} degrees, to`
 }
 
 function Stations({
@@ -98,7 +100,7 @@ function Stations({
   const { unit } = usePreferences()
   const [at, setAt] = useState(0)
   const analysis = useQuery(analysisQuery(engine.id))
-  useTitle(`Position, visit ${visit.id}: ${engine.name ?? engine.id}`)
+  useTitle(t`Position, visit ${visit.id}: ${engine.name ?? engine.id}`)
   const station = plan.stations[at]
   const marked = useMemo(() => new Set(station?.valves ?? []), [station])
   const specs = useMemo(
@@ -120,7 +122,7 @@ function Stations({
     <div className="grid gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,1.1fr)]">
       <Sheet
         title={
-          plan.school === 'manual' ? 'Positions from the engine’s manual' : 'Positions in order'
+          plan.school === 'manual' ? t`Positions from the engine’s manual` : t`Positions in order`
         }
       >
         <ol>
@@ -146,27 +148,33 @@ function Stations({
         <div className="flex flex-col gap-2 px-4 py-3">
           <Cautions detail={detail} step="position" />
           <p className="text-ink-soft">
-            Compression stroke: as the piston comes up, both valves stay closed and a thumb over{' '}
-            {isDiesel(detail.engine) ? 'the injector hole' : 'the plug hole'} is pushed away. On the
-            other stroke the exhaust valve is just closing while the intake valve opens.
+            <Trans>
+              Compression stroke: as the piston comes up, both valves stay closed and a thumb over{' '}
+              {isDiesel(detail.engine) ? t`the injector hole` : t`the plug hole`} is pushed away. On
+              the other stroke the exhaust valve is just closing while the intake valve opens.
+            </Trans>
           </p>
           {plan.past_top && <p>{pastTopWords(plan.past_top)}</p>}
-          {plan.lobe_position && <p>Manual: {plan.lobe_position}</p>}
+          {plan.lobe_position && (
+            <p>
+              <Trans>Manual: {plan.lobe_position}</Trans>
+            </p>
+          )}
         </div>
       </Sheet>
       <Sheet
-        title={`Valves at ${station.mark}`}
+        title={t`Valves at ${station.mark}`}
         aside={
           isHydraulic(engine) ? (
             <Link to={stepAddress(engine.id, visit.id, 'adjust')} className={buttonClass('main')}>
-              Adjust preload here
+              {t`Adjust preload here`}
             </Link>
           ) : (
             <Link
               to={measureAddress(engine.id, visit.id, station.valves[0])}
               className={buttonClass('main')}
             >
-              Measure here, from {station.valves[0]}
+              <Trans>Measure here, from {station.valves[0]}</Trans>
             </Link>
           )
         }
@@ -181,7 +189,7 @@ function Stations({
               gaps={gaps}
               unit={unit}
               marked={marked}
-              label="Plan of the head, valves to measure at this position"
+              label={t`Plan of the head, valves to measure at this position`}
               className="max-h-[380px]"
             />
           </div>

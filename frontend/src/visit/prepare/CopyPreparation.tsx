@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { ErrorNotice } from '@/design/Notice'
 import { useCopiedPreparation } from '@/shared/visitQueries'
 
@@ -13,7 +14,7 @@ export function CopyPreparation({ engineId, visitId }: { engineId: string; visit
         disabled={copy.isPending}
         onClick={() => copy.mutate()}
       >
-        {copy.isSuccess ? 'copied from the last visit' : 'copy from the last visit'}
+        {copy.isSuccess ? t`copied from the last visit` : t`copy from the last visit`}
       </button>
     </span>
   )

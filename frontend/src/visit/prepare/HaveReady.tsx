@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { api, unwrap, type Engine, type KitItem } from '@/api/client'
 import { engineQuery } from '@/api/queries'
@@ -25,21 +26,21 @@ export function HaveReady({ engine }: { engine: Engine }) {
   })
   return (
     <Sheet
-      title="Have ready before you open it"
-      aside={<span className="text-sm text-ink-soft">for every visit of this engine</span>}
+      title={t`Have ready before you open it`}
+      aside={<span className="text-sm text-ink-soft">{t`for every visit of this engine`}</span>}
     >
-      <h3 className="px-4 pt-2 font-semibold">Parts that are used up</h3>
+      <h3 className="px-4 pt-2 font-semibold">{t`Parts that are used up`}</h3>
       <PartLines
         priced
-        label="Gasket, seal or washer"
+        label={t`Gasket, seal or washer`}
         items={of('part')}
         onChange={(parts, onError) => keep.mutate([...parts, ...of('tool')], { onError })}
         make={(typed): KitItem => ({ ...typed, kind: 'part' })}
       />
-      <h3 className="px-4 font-semibold">Tools</h3>
+      <h3 className="px-4 font-semibold">{t`Tools`}</h3>
       <PartLines
         priced={false}
-        label="Socket, key or special tool"
+        label={t`Socket, key or special tool`}
         items={of('tool')}
         onChange={(tools, onError) => keep.mutate([...of('part'), ...tools], { onError })}
         make={(typed): KitItem => ({ ...typed, kind: 'tool' })}

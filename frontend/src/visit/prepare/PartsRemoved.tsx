@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useState, type FormEvent } from 'react'
 import type { Part, Visit } from '@/api/client'
 import { Button } from '@/design/Button'
@@ -29,11 +30,11 @@ export function PartsRemoved({ engineId, visit }: { engineId: string; visit: Vis
 
   return (
     <Sheet
-      title="Parts removed"
+      title={t`Parts removed`}
       aside={
         visit.parts.length > 0 && (
           <span className="text-sm text-ink-soft">
-            {left === 0 ? 'all refitted' : `${left} of ${visit.parts.length} not refitted yet`}
+            {left === 0 ? t`all refitted` : t`${left} of ${visit.parts.length} not refitted yet`}
           </span>
         )
       }
@@ -51,7 +52,7 @@ export function PartsRemoved({ engineId, visit }: { engineId: string; visit: Vis
                   type="checkbox"
                   className="size-5 accent-accent"
                   checked={part.back ?? false}
-                  aria-label={`${part.what} is refitted`}
+                  aria-label={t`${part.what} is refitted`}
                   onChange={() =>
                     store(
                       visit.parts.map((one, at) =>
@@ -62,15 +63,15 @@ export function PartsRemoved({ engineId, visit }: { engineId: string; visit: Vis
                 />
                 <span className={part.back ? 'text-ink-soft line-through' : ''}>
                   <strong>{part.what}</strong>
-                  {part.came_from && `, from ${part.came_from}`}
+                  {part.came_from && t`, from ${part.came_from}`}
                 </span>
               </label>
               <Button
                 look="quiet"
-                aria-label={`Remove ${part.what} from the list`}
+                aria-label={t`Remove ${part.what} from the list`}
                 onClick={() => store(visit.parts.filter((_, at) => at !== index))}
               >
-                remove
+                {t`remove`}
               </Button>
             </li>
           ))}
@@ -78,22 +79,22 @@ export function PartsRemoved({ engineId, visit }: { engineId: string; visit: Vis
       )}
       <form onSubmit={submit} className="flex flex-wrap gap-2 p-3">
         <input
-          aria-label="Part removed"
-          placeholder="part: four cover bolts, one long"
+          aria-label={t`Part removed`}
+          placeholder={t`part: four cover bolts, one long`}
           maxLength={120}
           value={what}
           onChange={(event) => setWhat(event.target.value)}
           className="min-h-11 min-w-40 flex-2 rounded-card border border-rule-strong bg-sheet px-3 placeholder:text-ink-soft"
         />
         <input
-          aria-label="Location"
-          placeholder="location: long one at the front left"
+          aria-label={t`Location`}
+          placeholder={t`location: long one at the front left`}
           maxLength={120}
           value={from}
           onChange={(event) => setFrom(event.target.value)}
           className="min-h-11 min-w-40 flex-2 rounded-card border border-rule-strong bg-sheet px-3 placeholder:text-ink-soft"
         />
-        <Button type="submit">Add part</Button>
+        <Button type="submit">{t`Add part`}</Button>
       </form>
       {keep.error && <ErrorNotice error={keep.error} />}
     </Sheet>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { Link } from 'react-router'
 import { stepAddress } from '@/api/addresses'
 import type { Engine, EngineDetail, Visit } from '@/api/client'
@@ -18,7 +19,7 @@ import { Cautions, StepPage } from '@/visit/shared/StepPage'
 /** When, at what usage, how cold; what can hurt; what came off; which blades to lay out. */
 export function PreparePage() {
   return (
-    <StepPage at="prepare" title="Prepare">
+    <StepPage at="prepare" title={t`Prepare`}>
       {(detail, visit) => <Preparing detail={detail} visit={visit} />}
     </StepPage>
   )
@@ -26,15 +27,15 @@ export function PreparePage() {
 
 const neededFigure = (text: string) => {
   const value = typedFigure(text)
-  return value === null ? { fault: 'enter what the meter shows' } : { value }
+  return value === null ? { fault: t`enter what the meter shows` } : { value }
 }
 const figureOrNone = (text: string) => {
   if (text.trim() === '') return { value: null }
   const value = typedFigure(text)
-  return value === null ? { fault: 'must be a number, or empty if not known' } : { value }
+  return value === null ? { fault: t`must be a number, or empty if not known` } : { value }
 }
 const textOrNone = (text: string) => ({ value: text.trim() || null })
-const neededDay = (text: string) => (text === '' ? { fault: 'enter a date' } : { value: text })
+const neededDay = (text: string) => (text === '' ? { fault: t`enter a date` } : { value: text })
 const shown = (value: number | null) => (value === null ? '' : String(value))
 
 function Preparing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
@@ -43,9 +44,9 @@ function Preparing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Prepare</h1>
+        <h1>{t`Prepare`}</h1>
         <Link to={stepAddress(engine.id, visit.id, 'inspect')} className={buttonClass('main')}>
-          Next: Inspect
+          {t`Next: Inspect`}
         </Link>
       </div>
       <div className="grid gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
@@ -55,8 +56,10 @@ function Preparing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
         <div className="flex flex-col gap-4">
           <Cautions detail={detail} step="prepare" />
           <Sheet
-            title="Feeler blades needed"
-            aside={<Link to={stepAddress(engine.id, visit.id, 'measure')}>change the set</Link>}
+            title={t`Feeler blades needed`}
+            aside={
+              <Link to={stepAddress(engine.id, visit.id, 'measure')}>{t`change the set`}</Link>
+            }
           >
             <div className="px-4 py-2">
               {visit.blade_set ? (
@@ -67,7 +70,7 @@ function Preparing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
                 </>
               ) : (
                 <p className="text-ink-soft">
-                  No feeler gauge set chosen yet: choose one at Measure.
+                  {t`No feeler gauge set chosen yet: choose one at Measure.`}
                 </p>
               )}
             </div>
@@ -75,8 +78,8 @@ function Preparing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
           <HaveReady engine={engine} />
           <PartsRemoved engineId={engine.id} visit={visit} />
           <p className="no-print flex flex-wrap items-center gap-x-2 text-sm text-ink-soft">
-            Wrong engine, or begun by mistake?
-            <VisitElsewhere engineId={engine.id} visitId={visit.id} label="move or delete" />
+            {t`Wrong engine, or begun by mistake?`}
+            <VisitElsewhere engineId={engine.id} visitId={visit.id} label={t`move or delete`} />
           </p>
         </div>
       </div>
@@ -90,14 +93,14 @@ function VisitFields({ engine, visit }: { engine: Engine; visit: Visit }) {
   const limit = engine.check_below_temperature_c
   return (
     <Sheet
-      title="Visit"
+      title={t`Visit`}
       aside={<CopyPreparation key={visit.id} engineId={engine.id} visitId={visit.id} />}
     >
       <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4">
         <SavedField
           {...at}
           field="usage"
-          label="The meter shows"
+          label={t`The meter shows`}
           unit={engine.usage_unit}
           value={String(visit.meter)}
           stored={visit.meter}
@@ -105,13 +108,13 @@ function VisitFields({ engine, visit }: { engine: Engine; visit: Visit }) {
           hint={
             visit.meter === visit.usage
               ? undefined
-              : `with earlier meters ${usage(visit.usage, engine.usage_unit)}`
+              : t`with earlier meters ${usage(visit.usage, engine.usage_unit)}`
           }
         />
         <SavedField
           {...at}
           field="date"
-          label="Day"
+          label={t`Day`}
           type="date"
           value={visit.date}
           stored={visit.date}
@@ -120,7 +123,7 @@ function VisitFields({ engine, visit }: { engine: Engine; visit: Visit }) {
         <SavedField
           {...at}
           field="temperature_c"
-          label="Engine temperature (cold-soaked)"
+          label={t`Engine temperature (cold-soaked)`}
           unit="°C"
           value={shown(visit.temperature_c)}
           stored={visit.temperature_c}
@@ -128,33 +131,33 @@ function VisitFields({ engine, visit }: { engine: Engine; visit: Visit }) {
           suggestionUnit="°C"
           hint={
             limit == null
-              ? 'temperature of the air it stood in overnight'
-              : `a cold check is below ${limit} °C`
+              ? t`temperature of the air it stood in overnight`
+              : t`a cold check is below ${limit} °C`
           }
         />
         <SavedField
           {...at}
           field="last_run_hours_ago"
-          label="Last run"
-          unit="hours ago"
+          label={t`Last run`}
+          unit={t`hours ago`}
           value={shown(visit.last_run_hours_ago)}
           stored={visit.last_run_hours_ago}
           parse={figureOrNone}
-          hint="overnight is best"
+          hint={t`overnight is best`}
         />
         <SavedField
           {...at}
           field="duty"
-          label="Use since the last check"
+          label={t`Use since the last check`}
           value={visit.duty ?? ''}
           stored={visit.duty}
           parse={textOrNone}
-          hint={engine.duty ? `usually: ${engine.duty}` : 'light, mixed, full load for long …'}
+          hint={engine.duty ? t`usually: ${engine.duty}` : t`light, mixed, full load for long …`}
         />
         <SavedField
           {...at}
           field="technician"
-          label="Technician"
+          label={t`Technician`}
           value={visit.technician ?? ''}
           stored={visit.technician}
           parse={textOrNone}
@@ -162,29 +165,29 @@ function VisitFields({ engine, visit }: { engine: Engine; visit: Visit }) {
         <SavedChoice
           {...at}
           field="access"
-          label="Access for the blade"
+          label={t`Access for the blade`}
           value={visit.access}
           choices={[
-            { id: 'straight', label: 'straight' },
-            { id: 'awkward', label: 'at an angle' },
+            { id: 'straight', label: t`straight` },
+            { id: 'awkward', label: t`at an angle` },
           ]}
         />
         <SavedChoice
           {...at}
           field="work"
-          label="Work"
+          label={t`Work`}
           value={visit.work}
           choices={[
-            { id: 'check', label: 'check' },
-            { id: 'check-and-set', label: 'check and adjust' },
-            { id: 'head-work', label: 'head off' },
+            { id: 'check', label: t`check` },
+            { id: 'check-and-set', label: t`check and adjust` },
+            { id: 'head-work', label: t`head off` },
           ]}
         />
         <div className="col-span-2">
           <SavedField
             {...at}
             field="notes"
-            label="Notes"
+            label={t`Notes`}
             value={visit.notes ?? ''}
             stored={visit.notes}
             parse={textOrNone}

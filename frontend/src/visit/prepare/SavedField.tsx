@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { ProblemError, type VisitFields } from '@/api/client'
@@ -84,11 +85,11 @@ export function SavedField({
         type={type}
         inputMode={unit ? 'decimal' : undefined}
         value={draft ?? value}
-        hint={change.isPending ? 'saving…' : draft !== null ? 'Enter saves it' : hint}
+        hint={change.isPending ? t`saving…` : draft !== null ? t`Enter saves it` : hint}
         fault={
           fault ??
           (refusal && mayOverrule
-            ? `${refusal}; Enter overwrites it with yours, Escape keeps theirs`
+            ? t`${refusal}; Enter overwrites it with yours, Escape keeps theirs`
             : refusal)
         }
         onChange={(event) => {

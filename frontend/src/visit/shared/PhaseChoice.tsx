@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import type { Phase } from '@/api/client'
 
 /** As found, before anything is touched, or as left, after the last lock-up. */
@@ -12,7 +14,7 @@ export function PhaseChoice({
   keys?: boolean
 }) {
   return (
-    <div role="group" aria-label="Phase" className="flex shrink-0">
+    <div role="group" aria-label={t`Phase`} className="flex shrink-0">
       {(['found', 'left'] as const).map((one) => (
         <button
           key={one}
@@ -23,7 +25,7 @@ export function PhaseChoice({
             phase === one ? 'bg-ink font-semibold text-paper' : 'bg-sheet'
           }`}
         >
-          as {one}{' '}
+          <Trans>as {one}</Trans>{' '}
           {keys && <span className="text-sm max-lg:hidden">( {one === 'found' ? 'F' : 'G'} )</span>}
         </button>
       ))}

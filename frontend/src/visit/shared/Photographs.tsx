@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useParams } from 'react-router'
@@ -32,10 +33,10 @@ export function PhotographsButton(props: Props) {
         className="min-h-11 text-accent underline md:min-h-0"
         onClick={() => setOpen(true)}
       >
-        {data.length === 0 ? 'Add a photo' : `Photos (${data.length})`}
+        {data.length === 0 ? t`Add a photo` : t`Photos (${data.length})`}
       </button>
       {open && (
-        <Popup title="Photos of this visit" wide onClose={() => setOpen(false)}>
+        <Popup title={t`Photos of this visit`} wide onClose={() => setOpen(false)}>
           <Photographs {...props} photographs={data} />
         </Popup>
       )}
@@ -69,9 +70,9 @@ function Photographs({
   return (
     <>
       <div className="flex flex-wrap items-end gap-2 border-b border-rule pb-3">
-        <ValveChoice engine={engine} label="Valve" value={valve} onChange={setValve} />
+        <ValveChoice engine={engine} label={t`Valve`} value={valve} onChange={setValve} />
         <label className="flex min-w-40 flex-1 flex-col text-sm font-semibold">
-          Caption
+          {t`Caption`}
           <input
             value={text}
             maxLength={500}
@@ -80,28 +81,28 @@ function Photographs({
           />
         </label>
         <FileButton
-          label="Photo from the camera"
+          label={t`Photo from the camera`}
           accept={PICTURE_TYPES}
           capture
           disabled={add.isPending}
           onFile={take}
         >
-          Take photo
+          {t`Take photo`}
         </FileButton>
         <FileButton
-          label="Photo from a file"
+          label={t`Photo from a file`}
           accept={PICTURE_TYPES}
           disabled={add.isPending}
           onFile={take}
         >
-          Choose a file
+          {t`Choose a file`}
         </FileButton>
-        {add.isPending && <p role="status">Saving…</p>}
+        {add.isPending && <p role="status">{t`Saving…`}</p>}
       </div>
       {error && <ErrorNotice error={error} />}
       {photographs.length === 0 && (
         <p className="py-3 text-ink-soft">
-          None yet. A photo is turned upright, made smaller, and stripped of where it was taken.
+          {t`None yet. A photo is turned upright, made smaller, and stripped of where it was taken.`}
         </p>
       )}
       <ul className="grid gap-3 pt-3 sm:grid-cols-2">
@@ -120,7 +121,7 @@ function Kept({ engine, visitId, one }: { engine: Engine; visitId: string; one: 
   const [asked, setAsked] = useState(false)
   const address = usePictureSource(visitPhotographAddress(engine.id, visitId, one.id))
   const was = { valve: one.valve, text: one.text, on_card: one.on_card }
-  const named = one.text || one.valve || 'photo'
+  const named = one.text || one.valve || t`photo`
   const error = caption.error ?? remove.error
 
   return (
@@ -134,8 +135,8 @@ function Kept({ engine, visitId, one }: { engine: Engine; visitId: string; one: 
         />
       </a>
       <input
-        aria-label={`Caption of: ${named}`}
-        placeholder="caption"
+        aria-label={t`Caption of: ${named}`}
+        placeholder={t`caption`}
         value={text}
         maxLength={500}
         onChange={(event) => setText(event.target.value)}
@@ -147,7 +148,7 @@ function Kept({ engine, visitId, one }: { engine: Engine; visitId: string; one: 
       <div className="flex flex-wrap items-center gap-x-3 text-sm">
         <ValveChoice
           engine={engine}
-          label={`Valve of: ${named}`}
+          label={t`Valve of: ${named}`}
           hidden
           value={one.valve ?? ''}
           onChange={(valve) => caption.mutate({ id: one.id, ...was, valve: valve || null, was })}
@@ -162,17 +163,17 @@ function Kept({ engine, visitId, one }: { engine: Engine; visitId: string; one: 
               caption.mutate({ id: one.id, ...was, on_card: event.target.checked, was })
             }
           />
-          on the job card
+          {t`on the job card`}
         </label>
         <Button
           look="quiet"
           className="ml-auto px-2!"
-          aria-label={`${asked ? 'Confirm: remove' : 'Remove'} ${named}`}
+          aria-label={asked ? t`Confirm: remove ${named}` : t`Remove ${named}`}
           disabled={remove.isPending}
           onClick={() => (asked ? remove.mutate(one.id) : setAsked(true))}
           onBlur={() => setAsked(false)}
         >
-          {asked ? 'really remove?' : 'remove'}
+          {asked ? t`really remove?` : t`remove`}
         </Button>
       </div>
       {error && <ErrorNotice error={error} />}
@@ -202,7 +203,7 @@ function ValveChoice({
         onChange={(event) => onChange(event.target.value)}
         className={`${INPUT} text-base font-normal`}
       >
-        <option value="">no valve</option>
+        <option value="">{t`no valve`}</option>
         {engine.valves.map((one) => (
           <option key={one.id} value={one.id}>
             {one.id}

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useNavigate } from 'react-router'
 import { measureAddress } from '@/api/addresses'
 import type { CrankPosition } from '@/api/client'
@@ -25,11 +27,14 @@ export function PositionAlert({
       {suspect.map(({ valves, p_one_turn_off }) => (
         <div key={valves.join(' ')} className="flex flex-wrap items-center gap-x-4 gap-y-1">
           <p className="min-w-72 flex-1">
-            <strong className="text-loose">
-              {valves.join(' ')}: the crank may be one turn off ({chance(p_one_turn_off)}).
-            </strong>{' '}
-            With a valve open no blade goes in, whatever the clearance: turn the crank one full turn
-            in the direction of rotation. Until they are re-measured these readings are not used.
+            <Trans>
+              <strong className="text-loose">
+                {valves.join(' ')}: the crank may be one turn off ({chance(p_one_turn_off)}).
+              </strong>{' '}
+              With a valve open no blade goes in, whatever the clearance: turn the crank one full
+              turn in the direction of rotation. Until they are re-measured these readings are not
+              used.
+            </Trans>
           </p>
           <div className="flex flex-wrap gap-2">
             <Button
@@ -42,7 +47,7 @@ export function PositionAlert({
                 )
               }
             >
-              Turned: re-measure
+              {t`Turned: re-measure`}
             </Button>
             <Button
               look="quiet"
@@ -50,7 +55,7 @@ export function PositionAlert({
               disabled={position.isPending}
               onClick={() => position.mutate({ valves, action: 'confirm' })}
             >
-              Position was correct
+              {t`Position was correct`}
             </Button>
           </div>
         </div>

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { stepAddress } from '@/api/addresses'
@@ -21,30 +23,31 @@ export function PreloadStand({
   const crank = useQuery(crankQuery(engine.id, visit.school))
   const { data: stop, error } = useQuery(settingQuery(engine.id, visit.id))
   if (!stop || crank.isPending) {
-    return error ? <ErrorNotice error={error} /> : <Loading what="the preload" />
+    return error ? <ErrorNotice error={error} /> : <Loading what={t`the preload`} />
   }
   const done = new Set(stop.settings.map((one) => one.valve))
   const { preload } = stop.plan
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Assess</h1>
+        <h1>{t`Assess`}</h1>
         <Link to={stepAddress(engine.id, visit.id, 'adjust')} className={buttonClass('main')}>
-          Next: Adjust
+          {t`Next: Adjust`}
         </Link>
       </div>
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)]">
-        <Sheet title="Preload, position by position">
+        <Sheet title={t`Preload, position by position`}>
           <p className="border-b border-rule px-4 py-2">
-            Hydraulic lifters take up the clearance themselves: what counts is the preload from zero
-            lash.{' '}
+            {t`Hydraulic lifters take up the clearance themselves: what counts is the preload from zero lash.`}{' '}
             {preload ? (
               <>
-                Manual: <strong>{preload.turns} turns</strong>
+                <Trans>
+                  Manual: <strong>{preload.turns} turns</strong>
+                </Trans>
                 <Travel preload={preload} />.
               </>
             ) : (
-              'See the manual for the preload; none is entered for this engine.'
+              t`See the manual for the preload; none is entered for this engine.`
             )}
           </p>
           <ul>
@@ -55,15 +58,17 @@ export function PreloadStand({
               const left = valves.filter((valve) => !done.has(valve))
               return (
                 <li key={mark} className="border-b border-rule px-4 py-2 last:border-0">
-                  <strong>{mark}</strong>: {valves.length - left.length} of {valves.length}{' '}
-                  preloaded
-                  {left.length > 0 && left.length < valves.length && `; left: ${left.join(' ')}`}
+                  <Trans>
+                    <strong>{mark}</strong>: {valves.length - left.length} of {valves.length}{' '}
+                    preloaded
+                  </Trans>
+                  {left.length > 0 && left.length < valves.length && t`; left: ${left.join(' ')}`}
                 </li>
               )
             })}
           </ul>
         </Sheet>
-        <Sheet title="Cost of adjusting">
+        <Sheet title={t`Cost of adjusting`}>
           <PriceLines engineId={engine.id} usage={visit.usage} />
         </Sheet>
       </div>

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { newId, type CrankPlan, type AdjustStep } from '@/api/client'
 import { Button } from '@/design/Button'
@@ -5,6 +7,7 @@ import { ErrorNotice, Loading } from '@/design/Notice'
 import { crankQuery } from '@/shared/visitQueries'
 import { useNoteSetting, useTakeBackSetting } from './adjustQueries'
 import type { School } from '@/shared/crankMethod'
+import { fixed } from '@/design/format'
 
 /** Hydraulic lifters, crank position by position: zero lash by the spin of the rod, then the preload. */
 export function Preloads({
@@ -23,7 +26,7 @@ export function Preloads({
   const crank = useQuery(crankQuery(engineId, school))
   const note = useNoteSetting(engineId, visitId)
   const back = useTakeBackSetting(engineId, visitId)
-  if (crank.isPending) return <Loading what="the crank positions" />
+  if (crank.isPending) return <Loading what={t`the crank positions`} />
   const turns = stop.plan.preload?.turns
   const mark = (valve: string) =>
     note.mutate({
@@ -37,24 +40,25 @@ export function Preloads({
     <>
       <ol className="list-decimal border-b border-rule py-2 pr-4 pl-9 leading-snug">
         <li>
-          Pump the lifters up first: crank the engine until it has oil pressure, or fill each lifter
-          under oil. A dry lifter does not keep its preload.
+          {t`Pump the lifters up first: crank the engine until it has oil pressure, or fill each lifter under oil. A dry lifter does not keep its preload.`}
         </li>
         <li>
-          At each position slacken the nut, spin the pushrod between two fingers and tighten until
-          it just begins to drag: that is zero lash.
+          {t`At each position slacken the nut, spin the pushrod between two fingers and tighten until it just begins to drag: that is zero lash.`}
         </li>
         <li>
           {turns === undefined ? (
-            'Then apply the preload from the manual; none is entered for this engine.'
+            t`Then apply the preload from the manual; none is entered for this engine.`
           ) : (
             <>
-              From there <strong>{turns} turns</strong> more
-              <Travel preload={stop.plan.preload} />, then tighten the locknut.
+              <Trans>
+                From there <strong>{turns} turns</strong> more
+              </Trans>
+              <Travel preload={stop.plan.preload} />
+              {t`, then tighten the locknut.`}
             </>
           )}
         </li>
-        <li>Let the lifters bleed down before turning the crank.</li>
+        <li>{t`Let the lifters bleed down before turning the crank.`}</li>
       </ol>
       {(note.error ?? back.error) && <ErrorNotice error={note.error ?? back.error} />}
       {positionsOf(crank.data, valves).map((position) => {
@@ -71,7 +75,7 @@ export function Preloads({
                   disabled={note.isPending}
                   onClick={() => left.forEach(mark)}
                 >
-                  All {left.length} here are preloaded
+                  <Trans>All {left.length} here are preloaded</Trans>
                 </Button>
               )}
             </h3>
@@ -87,27 +91,27 @@ export function Preloads({
                     {done ? (
                       <>
                         <span className="flex-1 text-in">
-                          preloaded
-                          {done.turn_deg !== null && `, ${Math.abs(done.turn_deg) / 360} turns`}
+                          {t`preloaded`}
+                          {done.turn_deg !== null && t`, ${Math.abs(done.turn_deg) / 360} turns`}
                         </span>
                         {done.id !== null && (
                           <Button
                             look="quiet"
                             className="px-2!"
-                            aria-label={`Undo the preload of ${valve}`}
+                            aria-label={t`Undo the preload of ${valve}`}
                             onClick={() => back.mutate(done.id ?? '')}
                           >
-                            undo
+                            {t`undo`}
                           </Button>
                         )}
                       </>
                     ) : (
                       <Button
                         className="ml-auto"
-                        aria-label={`${valve} is preloaded`}
+                        aria-label={t`${valve} is preloaded`}
                         onClick={() => mark(valve)}
                       >
-                        Mark as preloaded
+                        {t`Mark as preloaded`}
                       </Button>
                     )}
                   </li>
@@ -128,7 +132,7 @@ export function positionsOf(plan: CrankPlan | undefined, valves: string[]) {
   const rest = valves.filter((valve) => !placed.has(valve))
   return rest.length === 0
     ? stations
-    : [...stations, { mark: 'At the position given in the manual', valves: rest }]
+    : [...stations, { mark: t`At the position given in the manual`, valves: rest }]
 }
 
 /** What the turns of preload do to the plunger, where that is known. */
@@ -137,12 +141,12 @@ export function Travel({ preload }: { preload: AdjustStep['plan']['preload'] }) 
   const share = preload.share_of_stroke
   return (
     <>
-      , plunger travel {preload.plunger_travel_mm.toFixed(2)} mm
-      {share !== null && ` (${Math.round(share * 100)} % of its stroke)`}
+      <Trans>, plunger travel {fixed(preload.plunger_travel_mm, 2)} mm</Trans>
+      {share !== null && t` (${Math.round(share * 100)} % of its stroke)`}
       {preload.sound === false && (
         <strong className="text-loose">
           {' '}
-          outside the middle half of its stroke: check the figures
+          {t`outside the middle half of its stroke: check the figures`}
         </strong>
       )}
     </>

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { Link } from 'react-router'
 import { positionAddress } from '@/api/addresses'
 import type { CrankPlan } from '@/api/client'
@@ -10,7 +12,7 @@ export function stationOf(plan: CrankPlan | undefined, valve: string): Station |
 
 /** How far to go past top for a compression release; on its bump a valve would be measured open. */
 export function pastTopWords(past: NonNullable<CrankPlan['past_top']>): string {
-  return `Compression release: at each position go ${Math.round(past.crank_deg)} degrees past TDC, ${past.travel_mm} mm of piston travel, so that it has released.`
+  return t`Compression release: at each position go ${Math.round(past.crank_deg)} degrees past TDC, ${past.travel_mm} mm of piston travel, so that it has released.`
 }
 
 /** Where the crank has to stand for the valve available. */
@@ -32,7 +34,9 @@ export function StationLine({
   if (!plan || !station) {
     return (
       <p className="mb-1 text-ink-soft">
-        The crank positions cannot be calculated: <Link to={address}>see why</Link>.
+        <Trans>
+          The crank positions cannot be calculated: <Link to={address}>see why</Link>.
+        </Trans>
       </p>
     )
   }
@@ -41,11 +45,13 @@ export function StationLine({
   return (
     <p className="mb-1">
       <Link to={address}>
-        Crank {index + 1} of {plan.stations.length}
+        <Trans>
+          Crank {index + 1} of {plan.stations.length}
+        </Trans>
       </Link>
       {': '}
       <strong>{station.mark}</strong>
-      {on !== undefined && `, ${Math.round(on * 10) / 10} degrees after the previous one`}
+      {on !== undefined && t`, ${Math.round(on * 10) / 10} degrees after the previous one`}
       {plan.past_top && <span className="block text-sm">{pastTopWords(plan.past_top)}</span>}
       <span className="block text-sm text-loose">{cautions.join(' ')}</span>
     </p>

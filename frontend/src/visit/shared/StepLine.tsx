@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useEffect, useRef, type ReactNode } from 'react'
 import { Link } from 'react-router'
 import { engineAddress, soundAddress, stepAddress, type StepName } from '@/api/addresses'
@@ -41,7 +43,7 @@ export function StepLine({ engine, visit, at }: { engine: Engine; visit: Visit; 
       <div className="flex flex-wrap items-center justify-between gap-x-6 gap-y-1">
         <nav
           ref={line}
-          aria-label="Steps of the visit"
+          aria-label={t`Steps of the visit`}
           className="relative max-w-full overflow-x-auto md:overflow-visible"
         >
           <ol className="flex w-max items-center gap-y-1 md:w-auto md:flex-wrap">
@@ -52,31 +54,38 @@ export function StepLine({ engine, visit, at }: { engine: Engine; visit: Visit; 
                 state={step === at ? 'here' : visit.done.includes(step) ? 'done' : 'open'}
                 to={step === at ? undefined : stepAddress(engine.id, visit.id, step)}
               >
-                {step === 'measure' && `${read} of ${visit.valves.length} measured`}
+                {step === 'measure' && t`${read} of ${visit.valves.length} measured`}
                 {step === 'adjust' &&
                   isHydraulic(engine) &&
-                  `${visit.adjusted.length} of ${visit.valves.length} preloaded`}
+                  t`${visit.adjusted.length} of ${visit.valves.length} preloaded`}
               </Step>
             ))}
-            <Step label="Follow up" state="open" to={engineAddress(engine.id)} last />
+            <Step label={t`Follow up`} state="open" to={engineAddress(engine.id)} last />
           </ol>
         </nav>
         <p className="text-sm text-ink-soft">
-          <Link to={engineAddress(engine.id)}>{engine.name ?? engine.id}</Link>, visit {visit.id},{' '}
-          {day(visit.date)}, {usage(visit.usage, engine.usage_unit)},{' '}
-          {visit.temperature_c === null ? 'temperature not entered' : `${visit.temperature_c} °C`} ·{' '}
+          <Trans>
+            <Link to={engineAddress(engine.id)}>{engine.name ?? engine.id}</Link>, visit {visit.id},{' '}
+            {day(visit.date)}, {usage(visit.usage, engine.usage_unit)},{' '}
+            {visit.temperature_c === null
+              ? t`temperature not entered`
+              : `${visit.temperature_c} °C`}{' '}
+            ·
+          </Trans>{' '}
           <WorkState engineId={engine.id} visit={visit} /> ·{' '}
           <PhotographsButton engine={engine} visitId={visit.id} step={at} /> ·{' '}
           <Link to={`${soundAddress(engine.id, visit.id)}${at === 'verify' ? '?phase=left' : ''}`}>
-            Sound
+            {t`Sound`}
           </Link>
         </p>
       </div>
       <SimulatedNotice parts={visit.simulated} />
       {visit.not_cold.length > 0 && (
         <p className="font-semibold text-loose">
-          Not a cold check: {visit.not_cold.join('; ')}. The readings are corrected where the
-          lengths are known, but are less certain.
+          <Trans>
+            Not a cold check: {visit.not_cold.join('; ')}. The readings are corrected where the
+            lengths are known, but are less certain.
+          </Trans>
         </p>
       )}
     </div>
@@ -88,7 +97,7 @@ const MARKS: Record<StepState, string> = {
   done: 'bg-rule-strong border-rule-strong',
   open: 'border-rule-strong',
 }
-const SPOKEN: Record<StepState, string> = { here: '', done: ', done', open: ', not done' }
+const SPOKEN: Record<StepState, string> = { here: '', done: t`, done`, open: t`, not done` }
 
 function Step({
   label,

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { ReactNode } from 'react'
 import type { StepName } from '@/api/addresses'
 import type { EngineDetail, Visit } from '@/api/client'
@@ -17,8 +18,9 @@ export function StepPage({
   children: (detail: EngineDetail, visit: Visit) => ReactNode
 }) {
   const { detail, visit, error } = useVisit()
-  useTitle(`${title}, visit ${visit?.id ?? ''}: ${detail?.engine.name ?? ''}`)
-  if (!detail || !visit) return error ? <ErrorNotice error={error} /> : <Loading what="the visit" />
+  useTitle(t`${title}, visit ${visit?.id ?? ''}: ${detail?.engine.name ?? ''}`)
+  if (!detail || !visit)
+    return error ? <ErrorNotice error={error} /> : <Loading what={t`the visit`} />
   return (
     <div className="mx-auto max-w-[1400px]">
       <StepLine engine={detail.engine} visit={visit} at={at} />
@@ -33,7 +35,7 @@ export function Cautions({ detail, step }: { detail: EngineDetail; step: string 
   if (cautions.length === 0) return null
   return (
     <ul
-      aria-label="Cautions"
+      aria-label={t`Cautions`}
       className="border-l-6 border-loose bg-sheet px-4 py-2 text-[0.95rem] leading-snug"
     >
       {cautions.map(({ text }) => (

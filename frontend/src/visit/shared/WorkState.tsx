@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useState } from 'react'
 import type { Visit } from '@/api/client'
 import { Button } from '@/design/Button'
@@ -17,13 +18,13 @@ export function WorkState({ engineId, visit }: { engineId: string; visit: Visit 
       <button
         type="button"
         className="min-h-11 text-accent underline md:min-h-0"
-        aria-label={`State of the work: ${wordsOf(visit.progress)}`}
+        aria-label={t`State of the work: ${wordsOf(visit.progress)}`}
         onClick={() => setOpen(true)}
       >
         {wordsOf(visit.progress)}
       </button>
       {open && (
-        <Popup title="State of the work" onClose={() => setOpen(false)}>
+        <Popup title={t`State of the work`} onClose={() => setOpen(false)}>
           <WorkStateForm
             progress={visit.progress ?? WORK_OPEN}
             began={visit.date}
@@ -38,10 +39,10 @@ export function WorkState({ engineId, visit }: { engineId: string; visit: Visit 
 }
 
 function wordsOf(progress: Visit['progress']): string {
-  if (!progress) return 'state not entered'
+  if (!progress) return t`state not entered`
   const words = WORK_STATES[progress.state]
   if (progress.state === 'done') return progress.ended ? `${words} ${day(progress.ended)}` : words
-  return progress.promised ? `${words}, promised for ${day(progress.promised)}` : words
+  return progress.promised ? t`${words}, promised for ${day(progress.promised)}` : words
 }
 
 /** Ends the work of a visit, today. */
@@ -54,7 +55,7 @@ export function WorkDone({ engineId, visit }: { engineId: string; visit: Visit }
         disabled={keep.isPending}
         onClick={() => keep.mutate({ ...WORK_OPEN, ...visit.progress, state: 'done', ended: null })}
       >
-        Mark work as done
+        {t`Mark work as done`}
       </Button>
       {keep.error && <ErrorNotice error={keep.error} />}
     </>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useState } from 'react'
 import { ProblemError, type AwaitedPart, type Progress } from '@/api/client'
 import { Button } from '@/design/Button'
@@ -51,7 +52,7 @@ export function WorkStateForm({
       }}
     >
       <fieldset className="flex flex-wrap gap-x-6">
-        <legend className="text-sm font-semibold">The work is</legend>
+        <legend className="text-sm font-semibold">{t`The work is`}</legend>
         {(Object.keys(WORK_STATES) as Progress['state'][]).map((state) => (
           <label key={state} className="flex min-h-11 items-center gap-2">
             <input
@@ -81,11 +82,11 @@ export function WorkStateForm({
         className="self-start"
         onClick={() => setTyped({ ...typed, awaited: [...awaited, NEW_PART()] })}
       >
-        Add a part that is waited for
+        {t`Add a part that is waited for`}
       </Button>
       <div className="grid grid-cols-2 gap-3">
         <Field
-          label="Promised for"
+          label={t`Promised for`}
           type="date"
           value={typed.promised ?? ''}
           fault={faultAt('$.progress.promised')}
@@ -93,7 +94,7 @@ export function WorkStateForm({
         />
         {typed.state === 'done' && (
           <Field
-            label="Done on"
+            label={t`Done on`}
             type="date"
             min={began}
             value={typed.ended ?? today()}
@@ -104,7 +105,7 @@ export function WorkStateForm({
       </div>
       {error && <ErrorNotice error={error} />}
       <Button look="main" type="submit" className="self-start" disabled={pending}>
-        Save
+        {t`Save`}
       </Button>
     </form>
   )
@@ -124,28 +125,28 @@ function Awaited({
   return (
     <div className="grid grid-cols-1 items-start gap-3 border-l-6 border-rule pl-3 sm:grid-cols-2">
       <Field
-        label="Part"
+        label={t`Part`}
         value={part.what}
         maxLength={200}
         fault={faultAt('what')}
         onChange={(event) => onChange({ what: event.target.value })}
       />
       <Field
-        label="Quantity"
+        label={t`Quantity`}
         inputMode="numeric"
         value={String(part.count ?? 1)}
         fault={faultAt('count')}
         onChange={(event) => onChange({ count: Number.parseInt(event.target.value, 10) || 1 })}
       />
       <Field
-        label="Ordered from"
+        label={t`Ordered from`}
         value={part.source ?? ''}
         maxLength={200}
         fault={faultAt('source')}
         onChange={(event) => onChange({ source: event.target.value })}
       />
       <Field
-        label="Ordered on"
+        label={t`Ordered on`}
         type="date"
         value={part.ordered ?? ''}
         fault={faultAt('ordered')}
@@ -153,14 +154,14 @@ function Awaited({
       />
       <div className="flex items-end gap-3">
         <Field
-          label="Arrived on"
+          label={t`Arrived on`}
           type="date"
           value={part.arrived ?? ''}
           fault={faultAt('arrived')}
           onChange={(event) => onChange({ arrived: event.target.value || null })}
         />
-        <Button look="quiet" aria-label={`Remove ${part.what || 'this part'}`} onClick={onRemove}>
-          remove
+        <Button look="quiet" aria-label={t`Remove ${part.what || t`this part`}`} onClick={onRemove}>
+          {t`remove`}
         </Button>
       </div>
     </div>

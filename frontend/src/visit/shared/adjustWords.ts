@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { AdjustStep } from '@/api/client'
 import { bladeFigure, type LengthUnit } from '@/design/format'
 
@@ -10,7 +11,7 @@ export function stackText(bladesMm: number[], unit: LengthUnit): string {
 
 /** Where a shim comes from, in words. */
 export function sourceText(source: string): string {
-  if (source === 'stock') return 'from the box'
-  if (source === 'order') return 'to order'
+  if (source === 'stock') return t`from the box`
+  if (source === 'order') return t`to order`
   return source
 }

@@ -1,12 +1,13 @@
+import { t } from '@lingui/core/macro'
 import type { StepName } from '@/api/addresses'
 
 export const STEP_LABELS: Record<StepName, string> = {
-  complaint: 'Complaint',
-  prepare: 'Prepare',
-  inspect: 'Inspect',
-  position: 'Position',
-  measure: 'Measure',
-  assess: 'Assess',
-  adjust: 'Adjust',
-  verify: 'Verify',
+  complaint: t`Complaint`,
+  prepare: t`Prepare`,
+  inspect: t`Inspect`,
+  position: t`Position`,
+  measure: t`Measure`,
+  assess: t`Assess`,
+  adjust: t`Adjust`,
+  verify: t`Verify`,
 }

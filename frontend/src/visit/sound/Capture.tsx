@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useState } from 'react'
 import { newId, type Phase } from '@/api/client'
 import { Button } from '@/design/Button'
@@ -8,6 +10,7 @@ import { simulatedRecording, useAddRecording } from '@/sound/queries'
 import { useRecorder, type RecorderState } from '@/sound/useRecorder'
 import { HowFields } from './HowFields'
 import { faultsOf, howOf, NOTHING_TYPED, type HowTyped } from './howTyped'
+import { fixed } from '@/design/format'
 
 const SOUNDS = 'audio/*,video/*,.wav,.flac,.ogg,.mp3,.m4a'
 const QUIET_DB = -35
@@ -75,7 +78,7 @@ export function Capture({
   const busy = add.isPending || simulating
   const error = fault ?? add.error
   return (
-    <Sheet title="Record">
+    <Sheet title={t`Record`}>
       <div
         className="flex flex-col gap-3 px-4 py-3"
         onDragOver={(event) => event.preventDefault()}
@@ -89,7 +92,7 @@ export function Capture({
         <div className="flex flex-wrap items-center gap-2">
           {recorder.state.at === 'recording' ? (
             <Button look="main" onClick={recorder.stop}>
-              Stop and save
+              {t`Stop and save`}
             </Button>
           ) : (
             <Button
@@ -97,33 +100,37 @@ export function Capture({
               disabled={busy || faulty || recorder.state.at === 'opening'}
               onClick={recorder.start}
             >
-              {recorder.state.at === 'opening' ? 'Opening the microphone…' : 'Record'}
+              {recorder.state.at === 'opening' ? t`Opening the microphone…` : t`Record`}
             </Button>
           )}
           <FileButton
-            label="Sound file"
+            label={t`Sound file`}
             accept={SOUNDS}
             disabled={busy || faulty || recorder.state.at === 'recording'}
             onFile={(file) => keep({ id: newId(), file, simulated: false })}
           >
-            Choose a file, or drop it here
+            {t`Choose a file, or drop it here`}
           </FileButton>
           <Button
             look="quiet"
             disabled={busy || recorder.state.at === 'recording'}
             onClick={() => void simulate()}
           >
-            Simulated microphone
+            {t`Simulated microphone`}
           </Button>
         </div>
         <Level state={recorder.state} />
-        {busy && <p role="status">{simulating ? 'The engine is running…' : 'Listening to it…'}</p>}
+        {busy && (
+          <p role="status">{simulating ? t`The engine is running…` : t`Listening to it…`}</p>
+        )}
         {error && <ErrorNotice error={error} />}
         {taken && add.isError && <NotKept taken={taken} onAgain={() => keep(taken)} />}
         <p className="text-sm text-ink-soft">
-          WAV, FLAC, OGG and MP3 are read; M4A and a phone&apos;s video where ffmpeg is installed
-          with the server. The first two minutes are kept, unchanged. The simulated microphone hears
-          this engine in its last known state.
+          <Trans>
+            WAV, FLAC, OGG and MP3 are read; M4A and a phone&apos;s video where ffmpeg is installed
+            with the server. The first two minutes are kept, unchanged. The simulated microphone
+            hears this engine in its last known state.
+          </Trans>
         </p>
       </div>
     </Sheet>
@@ -142,10 +149,10 @@ function NotKept({ taken, onAgain }: { taken: Taken; onAgain: () => void }) {
 
   return (
     <div className="flex flex-wrap items-center gap-2">
-      <p>It is not saved yet, and is still here.</p>
-      <Button onClick={onAgain}>Try again</Button>
+      <p>{t`It is not saved yet, and is still here.`}</p>
+      <Button onClick={onAgain}>{t`Try again`}</Button>
       <Button look="quiet" onClick={save}>
-        Save it as a file
+        {t`Save it as a file`}
       </Button>
     </div>
   )
@@ -156,7 +163,7 @@ function Level({ state }: { state: RecorderState }) {
   if (state.at === 'idle') {
     return state.fault === undefined ? null : (
       <p role="alert" className="text-tight">
-        No recording: {state.fault}. A file can be chosen all the same.
+        <Trans>No recording: {state.fault}. A file can be chosen all the same.</Trans>
       </p>
     )
   }
@@ -165,20 +172,20 @@ function Level({ state }: { state: RecorderState }) {
   return (
     <div>
       <p>
-        <strong>{state.seconds.toFixed(0)} s</strong>{' '}
+        <strong>{fixed(state.seconds, 0)} s</strong>{' '}
         {state.clipped ? (
           <span role="alert" className="font-semibold text-tight">
-            Too loud, it is cut off: hold it further away.
+            {t`Too loud, it is cut off: hold it further away.`}
           </span>
         ) : state.db < QUIET_DB ? (
-          'very quiet: go nearer'
+          t`very quiet: go nearer`
         ) : (
-          'good level'
+          t`good level`
         )}
       </p>
       <div
         role="meter"
-        aria-label="Level"
+        aria-label={t`Level`}
         aria-valuemin={-60}
         aria-valuemax={0}
         aria-valuenow={Math.round(state.db)}

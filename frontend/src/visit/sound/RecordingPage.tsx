@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
@@ -21,7 +23,7 @@ import { faultsOf, howOf, typedOf } from './howTyped'
 /** One recording: what it says, its picture, how it was made. */
 export function RecordingPage() {
   return (
-    <StepPage at="inspect" title="Recording">
+    <StepPage at="inspect" title={t`Recording`}>
       {(detail, visit) => <Recording detail={detail} visit={visit} />}
     </StepPage>
   )
@@ -35,12 +37,14 @@ function Recording({ detail: { engine }, visit }: { detail: EngineDetail; visit:
     ...soundPictureQuery(engine.id, visit.id, recordingId),
     enabled: one?.kept === true,
   })
-  if (!all.data) return all.error ? <ErrorNotice error={all.error} /> : <Loading what="it" />
+  if (!all.data) return all.error ? <ErrorNotice error={all.error} /> : <Loading what={t`it`} />
   const back = soundAddress(engine.id, visit.id)
   if (!one) {
     return (
       <p>
-        There is no such recording at this visit. <Link to={back}>All recordings</Link>
+        <Trans>
+          There is no such recording at this visit. <Link to={back}>All recordings</Link>
+        </Trans>
       </p>
     )
   }
@@ -49,11 +53,11 @@ function Recording({ detail: { engine }, visit }: { detail: EngineDetail; visit:
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
         <h1>
-          Recording, {recording.phase === 'found' ? 'before' : 'after'} adjusting
-          {recording.simulated && <span className="text-loose"> (simulated)</span>}
+          <Trans>Recording, {recording.phase === 'found' ? t`before` : t`after`} adjusting</Trans>
+          {recording.simulated && <span className="text-loose"> {t`(simulated)`}</span>}
         </h1>
         <Link to={back} className={buttonClass('quiet')}>
-          All recordings
+          {t`All recordings`}
         </Link>
       </div>
       <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,1fr)_360px]">
@@ -68,7 +72,7 @@ function Recording({ detail: { engine }, visit }: { detail: EngineDetail; visit:
             ) : picture.error ? (
               <ErrorNotice error={picture.error} />
             ) : (
-              <Loading what="the sound" />
+              <Loading what={t`the sound`} />
             )
           ) : (
             <WithoutSound one={one} />
@@ -86,7 +90,7 @@ function Recording({ detail: { engine }, visit }: { detail: EngineDetail; visit:
 /** What a recording said whose sound was deleted. */
 function WithoutSound({ one }: { one: RecordingOf }) {
   return (
-    <Sheet title="What it said">
+    <Sheet title={t`What it said`}>
       <div className="px-4 py-2">
         {one.became !== null && <p className="font-semibold">{one.became}</p>}
         <p className="font-semibold">{one.says}</p>
@@ -97,8 +101,8 @@ function WithoutSound({ one }: { one: RecordingOf }) {
         </ul>
         <p className="text-ink-soft">
           {one.recording.file === null
-            ? 'Its sound was deleted; what it said stays.'
-            : 'Its sound is not on this machine: the record came without it.'}
+            ? t`Its sound was deleted; what it said stays.`
+            : t`Its sound is not on this machine: the record came without it.`}
         </p>
       </div>
     </Sheet>
@@ -120,7 +124,7 @@ function How({
   const faulty = Object.keys(faultsOf(typed)).length > 0
   const same = JSON.stringify(typed) === JSON.stringify(stored)
   return (
-    <Sheet title="How it was made">
+    <Sheet title={t`How it was made`}>
       <form
         className="flex flex-col gap-3 px-4 py-3"
         onSubmit={(event) => {
@@ -132,7 +136,7 @@ function How({
       >
         <HowFields typed={typed} narrow onChange={setTyped} />
         <Button type="submit" look="main" disabled={same || faulty || change.isPending}>
-          {change.isPending ? 'Listening to it…' : 'Listen again with this'}
+          {change.isPending ? t`Listening to it…` : t`Listen again with this`}
         </Button>
         {change.error && <ErrorNotice error={change.error} />}
       </form>
@@ -156,11 +160,13 @@ function Deleting({
   const id = one.recording.id
   if (!owner) {
     return (
-      <p className="text-sm text-ink-soft">Only an owner of the workshop deletes recordings.</p>
+      <p className="text-sm text-ink-soft">
+        {t`Only an owner of the workshop deletes recordings.`}
+      </p>
     )
   }
   return (
-    <Sheet title="Delete">
+    <Sheet title={t`Delete`}>
       <div className="flex flex-wrap gap-2 px-4 py-3">
         {one.kept && (
           <Button
@@ -170,7 +176,7 @@ function Deleting({
             onBlur={() => setAsked(undefined)}
             disabled={remove.isPending}
           >
-            {asked === 'sound' ? 'Really delete the sound?' : 'Delete the sound alone'}
+            {asked === 'sound' ? t`Really delete the sound?` : t`Delete the sound alone`}
           </Button>
         )}
         <Button
@@ -185,10 +191,10 @@ function Deleting({
           onBlur={() => setAsked(undefined)}
           disabled={remove.isPending}
         >
-          {asked === 'all' ? 'Really delete all of it?' : 'Delete with what it says'}
+          {asked === 'all' ? t`Really delete all of it?` : t`Delete with what it says`}
         </Button>
         <p className="text-sm text-ink-soft">
-          There is no bin for sound: it is gone for good, except from backups.
+          {t`There is no bin for sound: it is gone for good, except from backups.`}
         </p>
         {remove.error && <ErrorNotice error={remove.error} />}
       </div>

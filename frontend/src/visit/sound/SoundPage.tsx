@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
@@ -10,11 +12,12 @@ import { recordingsQuery } from '@/sound/queries'
 import { Cautions, StepPage } from '@/visit/shared/StepPage'
 import { Capture } from './Capture'
 import { silence } from './silence'
+import { locale } from '@/design/language'
 
 /** Sound at a visit: recorded, or from a file; what each recording says. */
 export function SoundPage() {
   return (
-    <StepPage at="inspect" title="Sound">
+    <StepPage at="inspect" title={t`Sound`}>
       {(detail, visit) => <Sound detail={detail} visit={visit} />}
     </StepPage>
   )
@@ -26,13 +29,13 @@ function Sound({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
   const { data, error } = useQuery(recordingsQuery(engine.id, visit.id))
   // The last one that was made here, for those who read by ear.
   const [added, setAdded] = useState<string>()
-  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="the recordings" />
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what={t`the recordings`} />
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Sound</h1>
+        <h1>{t`Sound`}</h1>
         <Link to={instrumentsAddress(engine.id, visit.id)} className={buttonClass('quiet')}>
-          All instruments
+          {t`All instruments`}
         </Link>
       </div>
       <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-2">
@@ -55,28 +58,27 @@ function Sound({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
 
 function HowToHold() {
   return (
-    <Sheet title="How to record">
+    <Sheet title={t`How to record`}>
       <ul className="list-disc py-2 pr-4 pl-9 text-[0.95rem]">
         <li>
-          Warm engine, idling; the driven machine off. Ten seconds do, half a minute is plenty.
+          {t`Warm engine, idling; the driven machine off. Ten seconds do, half a minute is plenty.`}
         </li>
         <li>
-          The phone or microphone half a metre above the valve cover, still, out of the fan&apos;s
-          wind; not touching the engine.
+          <Trans>
+            The phone or microphone half a metre above the valve cover, still, out of the fan&apos;s
+            wind; not touching the engine.
+          </Trans>
         </li>
         <li>
-          Nobody talks, radio and compressor off. Out of doors, or in a large room that does not
-          ring.
+          {t`Nobody talks, radio and compressor off. Out of doors, or in a large room that does not ring.`}
         </li>
         <li>
-          Read the speed from the code reader, or as the dash shows it, and enter it: right within
-          10 % is enough.
+          {t`Read the speed from the code reader, or as the dash shows it, and enter it: right within 10 % is enough.`}
         </li>
         <li>
-          An inductive clip on the lead of cylinder 1, on the second channel, tells at which valve
-          it ticks.
+          {t`An inductive clip on the lead of cylinder 1, on the second channel, tells at which valve it ticks.`}
         </li>
-        <li>After adjusting: the same place, the same speed, the same warmth.</li>
+        <li>{t`After adjusting: the same place, the same speed, the same warmth.`}</li>
       </ul>
     </Sheet>
   )
@@ -95,14 +97,13 @@ function Kept({
 }) {
   const newest = data.recordings.find((one) => one.recording.id === added)
   return (
-    <Sheet title="Recordings of this visit">
+    <Sheet title={t`Recordings of this visit`}>
       <p role="status" className="sr-only">
-        {newest && `Saved. ${newest.became ?? ''} ${newest.says}`}
+        {newest && t`Saved. ${newest.became ?? ''} ${newest.says}`}
       </p>
       {data.recordings.length === 0 ? (
         <p className="p-4 text-ink-soft">
-          None yet. A recording tells a noise of the valve train from one of the bottom end, and
-          from one of neither, or says that it cannot tell.
+          {t`None yet. A recording tells a noise of the valve train from one of the bottom end, and from one of neither, or says that it cannot tell.`}
         </p>
       ) : (
         <ul>
@@ -127,16 +128,19 @@ function One({ one, counts, to }: { one: RecordingOf; counts: boolean; to: strin
     <li className="border-b border-rule px-4 py-2 last:border-0">
       <p>
         <Link to={to} className="font-semibold">
-          {new Date(recording.at).toLocaleTimeString([], { hour12: false, timeStyle: 'short' })},{' '}
-          {recording.phase === 'found' ? 'before adjusting' : 'after adjusting'}
+          {new Date(recording.at).toLocaleTimeString(locale(), {
+            hour12: false,
+            timeStyle: 'short',
+          })}
+          , {recording.phase === 'found' ? t`before adjusting` : t`after adjusting`}
         </Link>{' '}
         <span className="text-sm text-ink-soft">
           {Math.round(recording.seconds)} s, {Math.round(recording.heard.rpm)} rpm
-          {recording.how.clip != null && ', with ignition clip'}
+          {recording.how.clip != null && t`, with ignition clip`}
           {!one.kept && `, ${silence(one)}`}
         </span>
         {recording.simulated && (
-          <span className="text-sm font-semibold text-loose"> simulated</span>
+          <span className="text-sm font-semibold text-loose"> {t`simulated`}</span>
         )}
       </p>
       {one.became !== null && <p className="font-semibold">{one.became}</p>}
@@ -150,7 +154,9 @@ function One({ one, counts, to }: { one: RecordingOf; counts: boolean; to: strin
         </p>
       ))}
       {recording.note && <p className="text-sm text-ink-soft">{recording.note}</p>}
-      {counts && <p className="text-sm text-in">Counts as evidence in the cases of this visit.</p>}
+      {counts && (
+        <p className="text-sm text-in">{t`Counts as evidence in the cases of this visit.`}</p>
+      )}
     </li>
   )
 }

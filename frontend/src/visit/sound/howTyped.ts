@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { HowRecorded, Phase } from '@/api/client'
 import { typedFigure } from '@/design/typedFigure'
 
@@ -44,7 +45,7 @@ export function typedOf(how: HowRecorded, phase: Phase, note: string): HowTyped 
 
 const BOUNDS = {
   rpm: { from: 200, to: 9000, unit: 'rpm' },
-  advance: { from: -60, to: 90, unit: 'degrees before top' },
+  advance: { from: -60, to: 90, unit: t`degrees before top` },
   distance: { from: 0.01, to: 20, unit: 'm' },
 }
 
@@ -56,7 +57,7 @@ export function faultsOf(typed: HowTyped): Partial<Record<keyof typeof BOUNDS, s
     if (typed[key].trim() === '') continue
     const value = typedFigure(typed[key])
     if (value === null || value < from || value > to) {
-      faults[key] = `must be a number from ${from} to ${to} ${unit}`
+      faults[key] = t`must be a number from ${from} to ${to} ${unit}`
     }
   }
   return faults

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useState } from 'react'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
@@ -26,17 +28,17 @@ import { Cautions, StepPage } from '@/visit/shared/StepPage'
 import { testedQuery, useNoteTest, type TestChange } from './testQueries'
 
 const HEARD = [
-  { id: 'intake', words: 'intake' },
-  { id: 'exhaust', words: 'exhaust' },
-  { id: 'crankcase', words: 'oil filler' },
-  { id: 'coolant', words: 'coolant' },
-  { id: 'neighbour', words: 'next cylinder' },
+  { id: 'intake', words: t`intake` },
+  { id: 'exhaust', words: t`exhaust` },
+  { id: 'crankcase', words: t`oil filler` },
+  { id: 'coolant', words: t`coolant` },
+  { id: 'neighbour', words: t`next cylinder` },
 ] as const
 
 /** Tests with numbers: compression and leak-down where each cylinder stands, and the other figures. */
 export function TestsPage() {
   return (
-    <StepPage at="inspect" title="Measurements and tests">
+    <StepPage at="inspect" title={t`Measurements and tests`}>
       {(detail, visit) => <Testing detail={detail} visit={visit} />}
     </StepPage>
   )
@@ -48,15 +50,19 @@ function Testing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
   const { pressure: unit } = useGaugeUnits()
   const keepUnits = useKeepGaugeUnits()
   if (!tests.data) {
-    return tests.error ? <ErrorNotice error={tests.error} /> : <Loading what="the measurements" />
+    return tests.error ? (
+      <ErrorNotice error={tests.error} />
+    ) : (
+      <Loading what={t`the measurements`} />
+    )
   }
   const ofVisit = detail.cases.filter((one) => one.visit === visit.id && one.closed === null)
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Measurements and tests</h1>
+        <h1>{t`Measurements and tests`}</h1>
         <div className="flex flex-wrap items-center gap-3">
-          <label htmlFor="pressure-unit">Pressures in</label>
+          <label htmlFor="pressure-unit">{t`Pressures in`}</label>
           <select
             id="pressure-unit"
             value={unit}
@@ -70,11 +76,11 @@ function Testing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
             ))}
           </select>
           <Link to={instrumentsAddress(engine.id, visit.id)} className={buttonClass()}>
-            Instruments
+            {t`Instruments`}
           </Link>
           {ofVisit.map((one) => (
             <Link key={one.id} to={caseAddress(engine.id, one.id)} className={buttonClass('main')}>
-              Effect on case {one.id}
+              <Trans>Effect on case {one.id}</Trans>
             </Link>
           ))}
         </div>
@@ -89,16 +95,16 @@ function Testing({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
 }
 
 function limitText(tests: CylinderTests, unit: PressureUnit): string {
-  const spread = `${percent(tests.spread_limit)} difference at most${
-    tests.spread_is_default ? ', the usual limit' : ''
+  const spread = t`${percent(tests.spread_limit)} difference at most${
+    tests.spread_is_default ? t`, the usual limit` : ''
   }`
   if (tests.least_here_kpa === null || tests.least_kpa === null) {
-    return `No minimum compression is entered for this engine; ${spread}.`
+    return t`No minimum compression is entered for this engine; ${spread}.`
   }
   const here = pressureFigure(tests.least_here_kpa, unit)
   const high = tests.altitude_m !== null && Math.abs(tests.altitude_m) >= 50
-  return `Minimum ${here} ${unit}${
-    high ? ` at this altitude (${pressureFigure(tests.least_kpa, unit)} ${unit} at sea level)` : ''
+  return t`Minimum ${here} ${unit}${
+    high ? t` at this altitude (${pressureFigure(tests.least_kpa, unit)} ${unit} at sea level)` : ''
   }, ${spread}.`
 }
 
@@ -120,16 +126,21 @@ function Cylinders({
   )
   return (
     <Sheet
-      title="Cylinder by cylinder"
+      title={t`Cylinder by cylinder`}
       aside={
         <span className="text-sm text-ink-soft">
-          {front.pointing === 'left' ? '← front' : 'front →'}
+          {front.pointing === 'left' ? t`← front` : t`front →`}
         </span>
       }
     >
       <p className="px-4 pt-2">
         {limitText(tests, unit)}
-        {tests.spread !== null && <> Now {percent(tests.spread)} apart.</>}
+        {tests.spread !== null && (
+          <>
+            {' '}
+            <Trans>Now {percent(tests.spread)} apart.</Trans>
+          </>
+        )}
         {tests.says.map((one) => (
           <strong key={one.finding} className="text-loose">
             {' '}
@@ -207,7 +218,7 @@ function CylinderCell({
         </span>
         <FigureBox
           key={unit}
-          label={`${label}, cylinder ${cylinder}`}
+          label={t`${label}, cylinder ${cylinder}`}
           stored={stored}
           shown={stored === null || !pressure ? stored : pressureFigure(stored, unit)}
           onChange={() => !asked && note.reset()}
@@ -229,12 +240,12 @@ function CylinderCell({
       >
         {cylinder}
       </span>
-      {box('dry_kpa', 'dry', true)}
-      {(test.wet_called_for || test.wet_kpa !== null) && box('wet_kpa', 'wet', true)}
-      {box('leak_percent', 'leak-down', false)}
+      {box('dry_kpa', t`dry`, true)}
+      {(test.wet_called_for || test.wet_kpa !== null) && box('wet_kpa', t`wet`, true)}
+      {box('leak_percent', t`leak-down`, false)}
       {leak_percent !== null && leak_percent > 0 && (
         <fieldset className="text-sm">
-          <legend className="text-ink-soft">heard at</legend>
+          <legend className="text-ink-soft">{t`heard at`}</legend>
           {HEARD.map((one) => (
             <label key={one.id} className="flex min-h-8 items-center gap-2">
               <input
@@ -254,7 +265,7 @@ function CylinderCell({
           ))}
         </fieldset>
       )}
-      {box('misfires', 'misfires', false)}
+      {box('misfires', t`misfires`, false)}
       <ul className="text-center text-sm">
         {test.says.map((one) => (
           <li key={one.finding} className="font-semibold text-loose">
@@ -279,7 +290,7 @@ function CylinderCell({
 
 function unitOf(field: Field, pressure: PressureUnit): string {
   if (field === 'leak_percent') return '%'
-  return field === 'misfires' ? 'counted' : pressure
+  return field === 'misfires' ? t`counted` : pressure
 }
 
 function Figures({
@@ -297,16 +308,18 @@ function Figures({
     note.mutate(change, { onSuccess: () => setKept((count) => count + 1) })
   const units = useGaugeUnits()
   return (
-    <Sheet title="Whole engine" className="mt-4">
+    <Sheet title={t`Whole engine`} className="mt-4">
       <table className="w-full border-collapse">
         <tbody>
           <tr className="border-b border-rule">
             <th scope="row" className="px-4 py-1 text-left font-normal">
-              altitude <span className="text-ink-soft">(m)</span>
+              <Trans>
+                altitude <span className="text-ink-soft">(m)</span>
+              </Trans>
             </th>
             <td className="w-32 py-1">
               <FigureBox
-                label="altitude"
+                label={t`altitude`}
                 stored={tests.altitude_m}
                 onChange={() => note.reset()}
                 kept={kept}
@@ -314,7 +327,7 @@ function Figures({
               />
             </td>
             <td className="px-4 py-1 text-sm text-ink-soft">
-              Compression and vacuum fall with the outside air pressure.
+              {t`Compression and vacuum fall with the outside air pressure.`}
             </td>
           </tr>
           {tests.figures.map((figure) => {
@@ -358,7 +371,7 @@ function Figures({
       </table>
       {note.error && <ErrorNotice error={note.error} />}
       <p className="px-4 py-2 text-sm text-ink-soft">
-        These are usual limits; the maker’s manual takes precedence.
+        {t`These are usual limits; the maker’s manual takes precedence.`}
       </p>
     </Sheet>
   )

@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useState } from 'react'
 import { ProblemError, type FigureIn, type Verification } from '@/api/client'
 import { useGaugeUnits } from '@/shared/gaugeUnits'
@@ -7,6 +9,7 @@ import { shownFigure, shownUnit, storedFigure } from '@/design/pressure'
 import { Questions } from '@/shared/Questions'
 import { Sheet } from '@/design/Sheet'
 import { useNoteFigure } from '@/shared/verifyQueries'
+import { named } from '@/design/names'
 
 type Figure = Verification['figures'][number]
 const PHASES = ['before', 'after'] as const
@@ -22,20 +25,22 @@ export function BeforeAndAfter({
   verification: Verification
 }) {
   return (
-    <Sheet title="Measurements before and after">
+    <Sheet title={t`Measurements before and after`}>
       {verification.held_open.length > 0 && (
         <p className="border-b border-rule px-4 py-2">
-          Found without clearance: {verification.held_open.join(', ')}. Measure compression again: a
-          valve that was held open may be burnt, and adjusting does not cure that.
+          <Trans>
+            Found without clearance: {verification.held_open.join(', ')}. Measure compression again:
+            a valve that was held open may be burnt, and adjusting does not cure that.
+          </Trans>
         </p>
       )}
       <table className="w-full border-collapse text-sm">
         <thead>
           <tr className="border-b border-ink text-left text-ink-soft">
-            <th className="px-4 py-1 font-normal">measurement</th>
+            <th className="px-4 py-1 font-normal">{t`measurement`}</th>
             {PHASES.map((phase) => (
               <th key={phase} className="w-28 px-2 py-1 font-normal">
-                {phase}
+                {named(phase)}
               </th>
             ))}
           </tr>
@@ -84,7 +89,7 @@ function FigureRow({
           <td key={phase} className="px-2 py-1 align-top">
             <FigureBox
               key={unit}
-              label={`${figure.label}, ${phase}`}
+              label={`${figure.label}, ${named(phase)}`}
               stored={figure[phase] ?? null}
               shown={figure[phase] == null ? null : shownFigure(figure[phase], unit)}
               onChange={() => note.reset()}

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import type { ReactNode } from 'react'
 import type { Verification } from '@/api/client'
 import { torqueText } from '@/design/format'
@@ -29,7 +30,7 @@ export function ClosingUp({
       title={title}
       aside={
         <span className="text-sm text-ink-soft">
-          {done === items.length ? 'all done' : `${done} of ${items.length} done`}
+          {done === items.length ? t`all done` : t`${done} of ${items.length} done`}
         </span>
       }
     >
@@ -54,8 +55,8 @@ export function ClosingUp({
                 ))}
                 {item.see_manual && (
                   <span className="block text-sm text-ink-soft">
-                    torque: see the manual, none is entered for this engine
-                    {verification.soft_metal && '; threads in aluminium strip easily'}
+                    {t`torque: see the manual, none is entered for this engine`}
+                    {verification.soft_metal && t`; threads in aluminium strip easily`}
                   </span>
                 )}
               </span>

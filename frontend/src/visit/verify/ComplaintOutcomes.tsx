@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useState } from 'react'
 import type { Outcome, Verification, Verified } from '@/api/client'
 import { ErrorNotice } from '@/design/Notice'
@@ -18,7 +20,7 @@ export function ComplaintOutcomes({
 }) {
   const prove = useVerify(engineId, visitId)
   if (complaints.length === 0) {
-    return <p className="p-4 text-ink-soft">No complaint was entered.</p>
+    return <p className="p-4 text-ink-soft">{t`No complaint was entered.`}</p>
   }
   return (
     <>
@@ -69,8 +71,8 @@ function OneComplaint({
       </fieldset>
       {verified && (
         <input
-          aria-label={`${complaint.label}: now`}
-          placeholder="note: how it is now"
+          aria-label={t`${complaint.label}: now`}
+          placeholder={t`note: how it is now`}
           maxLength={300}
           value={note}
           onChange={(event) => setNote(event.target.value)}
@@ -83,7 +85,7 @@ function OneComplaint({
       )}
       {verified && verified.outcome !== 'gone' && (
         <p className="border-l-6 border-accent pl-3 leading-snug">
-          The valves are not the cause, or not the only one. {complaint.next_step}
+          <Trans>The valves are not the cause, or not the only one. {complaint.next_step}</Trans>
         </p>
       )}
     </li>

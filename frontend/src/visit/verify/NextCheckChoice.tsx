@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useState, type FormEvent } from 'react'
 import { ProblemError, type Recheck, type Verification } from '@/api/client'
 import { Button } from '@/design/Button'
@@ -16,13 +18,13 @@ type Place = { engineId: string; visitId: string; verification: Verification }
 export function NextCheckChoice({ usageUnit, ...place }: Place & { usageUnit: string }) {
   const { recheck } = place.verification
   return (
-    <Sheet title="Next check">
+    <Sheet title={t`Next check`}>
       <p className="px-4 pt-2">
-        <strong>{recheck.now ? 'Now' : usage(recheck.usage, usageUnit)}</strong>
+        <strong>{recheck.now ? t`Now` : usage(recheck.usage, usageUnit)}</strong>
         {!recheck.now &&
           recheck.day &&
-          `, about ${day(recheck.day)} at the rate of use so far`}: {recheck.reason}
-        {!recheck.kept && ' (recommended)'}.
+          t`, about ${day(recheck.day)} at the rate of use so far`}: {recheck.reason}
+        {!recheck.kept && t` (recommended)`}.
       </p>
       <RecheckForm {...place} usageUnit={usageUnit} />
       <MinutesForm {...place} />
@@ -70,21 +72,21 @@ function RecheckForm({
       }}
     >
       <Field
-        label="Check at instead"
+        label={t`Check at instead`}
         unit={usageUnit}
         inputMode="decimal"
         value={at}
-        fault={checked && figure === null ? 'enter a number' : undefined}
+        fault={checked && figure === null ? t`enter a number` : undefined}
         onChange={(event) => type({ at: event.target.value })}
       />
       <Field
-        label="Reason"
+        label={t`Reason`}
         maxLength={300}
         value={reason}
         onChange={(event) => type({ reason: event.target.value })}
       />
       <Button type="submit" className="mt-6">
-        Save
+        {t`Save`}
       </Button>
       {keep.error && (
         <div className="col-span-3">
@@ -105,7 +107,7 @@ function RecheckForm({
             )
           }
         >
-          use the recommendation
+          {t`use the recommendation`}
         </Button>
       )}
     </form>
@@ -118,10 +120,12 @@ function MinutesForm({ engineId, visitId, verification }: Place) {
   return (
     <div className="border-t border-rule px-4 py-2">
       <p className="text-sm font-semibold" aria-hidden="true">
-        Labour time <span className="font-normal text-ink-soft">(min)</span>
+        <Trans>
+          Labour time <span className="font-normal text-ink-soft">(min)</span>
+        </Trans>
       </p>
       <FigureBox
-        label="Labour time (min)"
+        label={t`Labour time (min)`}
         stored={verification.minutes ?? null}
         onChange={() => keep.reset()}
         kept={kept}
@@ -129,7 +133,7 @@ function MinutesForm({ engineId, visitId, verification }: Place) {
           keep.mutate({ minutes, was }, { onSuccess: () => setKept((count) => count + 1) })
         }
       />
-      <p className="text-sm text-ink-soft">empty: the workshop’s times</p>
+      <p className="text-sm text-ink-soft">{t`empty: the workshop’s times`}</p>
       {keep.error && <ErrorNotice error={keep.error} />}
     </div>
   )

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { api, unwrap, type Engine, type UsedPart, type Visit } from '@/api/client'
 import { Button } from '@/design/Button'
@@ -24,19 +25,21 @@ export function PartsUsed({ engine, visit }: { engine: Engine; visit: Visit }) {
     .map(({ what, count, price }) => ({ what, count, price }))
   return (
     <Sheet
-      title="Parts used"
-      aside={<span className="text-sm text-ink-soft">new shims are counted by themselves</span>}
+      title={t`Parts used`}
+      aside={
+        <span className="text-sm text-ink-soft">{t`new shims are counted by themselves`}</span>
+      }
     >
       <PartLines
         priced
-        label="Part used"
+        label={t`Part used`}
         items={used}
         onChange={(parts, onError) => keep.mutate(parts, { onError })}
         make={(typed) => typed}
       >
         {usual.length > 0 && (
           <Button disabled={keep.isPending} onClick={() => keep.mutate([...used, ...usual])}>
-            Add this engine’s usual parts
+            {t`Add this engine’s usual parts`}
           </Button>
         )}
       </PartLines>

@@ -1,3 +1,4 @@
+import { t } from '@lingui/core/macro'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { recordingAddress, soundAddress } from '@/api/addresses'
@@ -12,8 +13,10 @@ export function SoundAfter({ engineId, visitId }: { engineId: string; visitId: s
   if (!data || (!last && !before)) return null
   return (
     <Sheet
-      title="Sound"
-      aside={<Link to={`${soundAddress(engineId, visitId)}?phase=left`}>Record it as left</Link>}
+      title={t`Sound`}
+      aside={
+        <Link to={`${soundAddress(engineId, visitId)}?phase=left`}>{t`Record it as left`}</Link>
+      }
     >
       <div className="px-4 py-2">
         {last ? (
@@ -24,8 +27,7 @@ export function SoundAfter({ engineId, visitId }: { engineId: string; visitId: s
           </p>
         ) : (
           <p className="text-ink-soft">
-            Recorded before adjusting and not after it: the same place, speed and warmth tell
-            whether the tick is gone.
+            {t`Recorded before adjusting and not after it: the same place, speed and warmth tell whether the tick is gone.`}
           </p>
         )}
       </div>

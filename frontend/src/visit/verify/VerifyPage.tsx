@@ -1,3 +1,5 @@
+import { t } from '@lingui/core/macro'
+import { Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { cardAddress, caseAddress, measureAddress } from '@/api/addresses'
@@ -18,7 +20,7 @@ import { WorkDone } from '@/visit/shared/WorkState'
 /** Closed up item by item, started cold, and complaint by complaint whether it is gone. */
 export function VerifyPage() {
   return (
-    <StepPage at="verify" title="Verify">
+    <StepPage at="verify" title={t`Verify`}>
       {(detail, visit) => <Fetching detail={detail} visit={visit} />}
     </StepPage>
   )
@@ -26,7 +28,7 @@ export function VerifyPage() {
 
 function Fetching({ detail, visit }: { detail: EngineDetail; visit: Visit }) {
   const { data, error } = useQuery(verificationQuery(detail.engine.id, visit.id))
-  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what="what is left to do" />
+  if (!data) return error ? <ErrorNotice error={error} /> : <Loading what={t`what is left to do`} />
   return <Proving detail={detail} visit={visit} verification={data} />
 }
 
@@ -45,17 +47,17 @@ function Proving({
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1>Close up and verify</h1>
+        <h1>{t`Close up and verify`}</h1>
         <div className="flex flex-wrap gap-2">
           <WorkDone engineId={engine.id} visit={visit} />
           <Link to={cardAddress(engine.id, visit.id)} className={buttonClass('main')}>
-            Job card
+            {t`Job card`}
           </Link>
         </div>
       </div>
       {verification.unmeasured.length > 0 && (
         <p className="mb-3 border-l-6 border-loose bg-sheet px-4 py-2">
-          Adjusted, not re-measured: measure before the cover goes on:{' '}
+          {t`Adjusted, not re-measured: measure before the cover goes on:`}{' '}
           {verification.unmeasured.map((valve) => (
             <Link
               key={valve}
@@ -69,7 +71,7 @@ function Proving({
       )}
       {verification.unread.length > 0 && (
         <p className="mb-3 border-l-6 border-loose bg-sheet px-4 py-2">
-          Not measured at this visit:{' '}
+          {t`Not measured at this visit:`}{' '}
           {verification.unread.map((valve) => (
             <Link
               key={valve}
@@ -83,10 +85,10 @@ function Proving({
       )}
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1.1fr)_minmax(0,1fr)]">
         <div className="flex min-w-0 flex-col gap-4">
-          <ClosingUp {...at} verification={verification} stage="close" title="Close up">
+          <ClosingUp {...at} verification={verification} stage="close" title={t`Close up`}>
             {partsOut.length > 0 && (
               <p className="border-b border-rule px-4 py-2 text-loose">
-                Not refitted yet: {partsOut.map((part) => part.what).join(', ')}.
+                <Trans>Not refitted yet: {partsOut.map((part) => part.what).join(', ')}.</Trans>
               </p>
             )}
           </ClosingUp>
@@ -95,11 +97,16 @@ function Proving({
         </div>
         <div className="flex min-w-0 flex-col gap-4">
           <Cautions detail={detail} step="verify" />
-          <Sheet title="Is the complaint gone?">
+          <Sheet title={t`Is the complaint gone?`}>
             <ComplaintOutcomes {...at} complaints={verification.complaints} />
             <CasesOf detail={detail} visit={visit} verification={verification} />
           </Sheet>
-          <ClosingUp {...at} verification={verification} stage="prove" title="Start the engine" />
+          <ClosingUp
+            {...at}
+            verification={verification}
+            stage="prove"
+            title={t`Start the engine`}
+          />
           <SoundAfter {...at} />
           <BeforeAndAfter {...at} verification={verification} />
         </div>
@@ -126,9 +133,9 @@ function CasesOf({
     <ul className="border-t border-rule px-4 py-2">
       {open.map((one) => (
         <li key={one.id}>
-          {gone ? 'All complaints are gone: ' : 'Not all complaints are gone: '}
+          {gone ? t`All complaints are gone: ` : t`Not all complaints are gone: `}
           <Link to={caseAddress(detail.engine.id, one.id)}>
-            {gone ? `close case ${one.id}` : `review the causes in case ${one.id}`}
+            {gone ? t`close case ${one.id}` : t`review the causes in case ${one.id}`}
           </Link>
         </li>
       ))}

@@ -1,0 +1,43 @@
+import { t } from '@lingui/core/macro'
+
+/** The words for what the server names by a key that reads like a word in English. */
+
+const NAMES: Record<string, string> = {
+  intake: t`intake`,
+  exhaust: t`exhaust`,
+  found: t`found`,
+  left: t`left`,
+  after: t`after`,
+  before: t`before`,
+  tight: t`tight`,
+  loose: t`loose`,
+  open: t`inconclusive`,
+  in: t`in spec`,
+  tightening: t`tightening`,
+  loosening: t`loosening`,
+  steady: t`steady`,
+  unclear: t`unclear`,
+  valve: t`valve`,
+  seat: t`seat`,
+  spring: t`spring`,
+  rocker: t`rocker`,
+  pushrod: t`pushrod`,
+  lifter: t`lifter`,
+  camshaft: t`camshaft`,
+  new: t`new`,
+  same: t`same`,
+  changed: t`changed`,
+  go: t`went in`,
+  drag: t`drags`,
+  free: t`slides freely`,
+  'no-go': t`won’t go`,
+}
+
+export function named(key: string): string {
+  return NAMES[key] ?? key
+}
+
+/** The way a clearance has changed. */
+export function changed(direction: string): string {
+  return direction.startsWith('tight') ? t`tighter` : t`looser`
+}
