@@ -5,6 +5,7 @@ import { Fragment } from 'react'
 import { api, unwrap } from '@/api/client'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
+import { named } from '@/design/names'
 
 const kindsQuery = queryOptions({
   queryKey: ['instrument-kinds'],
@@ -29,7 +30,7 @@ export function InstrumentList() {
         {data.map((one) => (
           <li key={one.id} className="border-b border-rule px-4 py-2 last:border-0">
             <Trans>
-              <strong>{one.label}</strong>, on the {one.held_to}. {one.how}
+              <strong>{one.label}</strong>, on the {named(one.held_to)}. {one.how}
             </Trans>
             <p className="text-sm text-loose">{one.caution}</p>
             <p className="text-sm text-ink-soft">

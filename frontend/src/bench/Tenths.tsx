@@ -11,7 +11,7 @@ export function Tenths({ tally: { tenths, count } }: { tally: ForecastTally }) {
   const even = count / 10
   const most = Math.max(...tenths, even * 1.5)
   const heightOf = (value: number) => ((HEIGHT - TOP) * value) / most
-  const words = tenths.map((value, index) => `${index * 10} to ${index * 10 + 10} %: ${value}`)
+  const words = tenths.map((value, index) => t`${index * 10} to ${index * 10 + 10} %: ${value}`)
   return (
     <figure>
       <svg

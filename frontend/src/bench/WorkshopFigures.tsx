@@ -11,6 +11,7 @@ import { MoneyFields, shownMoney } from './MoneyFields'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 import { typedFigure } from '@/design/typedFigure'
+import { adjustmentWords } from '@/shared/adjustments'
 
 /** The workshop's rate and how long its hands take: what a price is made of. */
 export function WorkshopFigures() {
@@ -158,7 +159,7 @@ function Figures({ start }: { start: WorkshopSettings }) {
         {Object.entries(setting).map(([kind, typed]) => (
           <Field
             key={kind}
-            label={t`Adjusting one: ${kind.replaceAll('-', ' ')}`}
+            label={t`Adjusting one: ${adjustmentWords(kind)}`}
             unit="min"
             inputMode="decimal"
             value={typed}

@@ -5,6 +5,7 @@ import type { NextTest } from '@/api/client'
 import { Button } from '@/design/Button'
 import { percent } from '@/design/format'
 import { Sheet } from '@/design/Sheet'
+import { named } from '@/design/names'
 
 const FIRST = 3
 
@@ -51,7 +52,7 @@ export function NextTests({ tests, children }: { tests: NextTest[]; children?: R
             <p className="flex flex-wrap justify-between gap-x-3">
               <span className="font-semibold">
                 {one.label}
-                {one.where !== 'engine' && (
+                {one.where !== named('engine') && (
                   <span className="font-normal text-ink-soft">, {one.where}</span>
                 )}
               </span>

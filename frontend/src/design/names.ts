@@ -3,6 +3,9 @@ import { t } from '@lingui/core/macro'
 /** The words for what the server names by a key that reads like a word in English. */
 
 const NAMES: Record<string, string> = {
+  engine: t`engine`,
+  head: t`head`,
+  side: t`side`,
   intake: t`intake`,
   exhaust: t`exhaust`,
   found: t`found`,
@@ -24,6 +27,18 @@ const NAMES: Record<string, string> = {
   pushrod: t`pushrod`,
   lifter: t`lifter`,
   camshaft: t`camshaft`,
+  cold: t`cold`,
+  warm: t`warm`,
+  idle: t`idle`,
+  load: t`load`,
+  always: t`always`,
+  'comes-and-goes': t`comes and goes`,
+  sudden: t`sudden`,
+  gradual: t`gradual`,
+  'after-work': t`after work`,
+  gone: t`gone`,
+  better: t`better`,
+  worse: t`worse`,
   new: t`new`,
   same: t`same`,
   changed: t`changed`,

@@ -82,11 +82,13 @@ export function ReviewSheet({ run, review }: { run: PracticeRun; review: Practic
           <caption className="text-left font-semibold">{t`Valve by valve`}</caption>
           <thead>
             <tr className="border-b border-ink">
-              {['valve', t`true value`, t`your reading`, 'blades', 'advice', 'now'].map((name) => (
-                <th key={name} scope="col" className={HEAD}>
-                  {name}
-                </th>
-              ))}
+              {[t`valve`, t`true value`, t`your reading`, t`blades`, t`advice`, t`now`].map(
+                (name) => (
+                  <th key={name} scope="col" className={HEAD}>
+                    {name}
+                  </th>
+                ),
+              )}
             </tr>
           </thead>
           <tbody>

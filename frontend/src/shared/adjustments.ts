@@ -11,6 +11,6 @@ export const ADJUSTMENTS: { id: Engine['adjustment']; label: string }[] = [
   { id: 'hydraulic', label: t`hydraulic` },
 ]
 
-export function adjustmentWords(adjustment: Engine['adjustment']): string {
+export function adjustmentWords(adjustment: string): string {
   return ADJUSTMENTS.find((one) => one.id === adjustment)?.label ?? adjustment
 }

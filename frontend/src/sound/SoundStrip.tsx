@@ -10,7 +10,7 @@ const SOFT = 'var(--color-ink-soft)'
 const TICKS_DEG = [0, 90, 180, 270, 360, 450, 540, 630, 720]
 
 function hertz(low: number, high: number): string {
-  return `${fixed(low / 1000, 1)} to ${fixed(high / 1000, 1)} kHz`
+  return t`${fixed(low / 1000, 1)} to ${fixed(high / 1000, 1)} kHz`
 }
 
 /**

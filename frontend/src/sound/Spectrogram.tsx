@@ -173,7 +173,7 @@ function range(rpm: number[]): string {
   if (rpm.length === 0) return 'unknown'
   const low = Math.round(Math.min(...rpm))
   const high = Math.round(Math.max(...rpm))
-  return low === high ? String(low) : `${low} to ${high}`
+  return low === high ? String(low) : t`${low} to ${high}`
 }
 
 function yOf(hz: number, edges: number[]): number | undefined {

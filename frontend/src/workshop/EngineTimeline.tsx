@@ -156,12 +156,11 @@ function Changed({ timeline: { result } }: { timeline: Timeline }) {
     changed.some((one) => one.kind === 'shift') &&
       t`all readings moved together: check how they were measured`,
     breaks.length > 0 && t`${breaks.join(', ')} changed suddenly`,
-    ...[...new Set(verdicts.map((one) => `${wordOf(one.was)} to ${wordOf(one.now)}`))].map(
-      (step) => {
-        const valves = verdicts.filter((one) => `${wordOf(one.was)} to ${wordOf(one.now)}` === step)
-        return t`${valves.map((one) => one.valve).join(', ')} from ${step}`
-      },
-    ),
+    ...[...new Set(verdicts.map((one) => `${wordOf(one.was)}|${wordOf(one.now)}`))].map((step) => {
+      const like = verdicts.filter((one) => `${wordOf(one.was)}|${wordOf(one.now)}` === step)
+      const [was = '', now = ''] = step.split('|')
+      return t`${like.map((one) => one.valve).join(', ')} from ${was} to ${now}`
+    }),
   ].filter(Boolean)
   return (
     <p className="text-ink-soft">

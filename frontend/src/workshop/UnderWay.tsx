@@ -31,10 +31,10 @@ export function UnderWay({ shop }: { shop: ShopLanes }) {
                   : measureAddress(timeline.id, one.visit)
               }
             >
-              <Trans>
-                {one.state === 'ready' || one.state === 'open' ? t`continue` : t`open`} visit{' '}
-                {one.visit}
-              </Trans>
+              {' '}
+              {one.state === 'ready' || one.state === 'open'
+                ? t`continue visit ${one.visit}`
+                : t`open visit ${one.visit}`}
             </Link>
             <span>
               {WORK_STATES[one.state]}

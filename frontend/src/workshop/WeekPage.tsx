@@ -49,9 +49,7 @@ function WeekView({ week }: { week: Week }) {
       <div className="mb-3 flex flex-wrap items-end justify-between gap-3">
         <div>
           <h1>{t`The week`}</h1>
-          <p className="text-ink-soft">
-            {day(week.monday)} to {day(week.sunday)}
-          </p>
+          <p className="text-ink-soft">{t`${day(week.monday)} to ${day(week.sunday)}`}</p>
         </div>
         <div className="no-print flex flex-wrap items-end gap-2">
           <SelectField

@@ -6,6 +6,7 @@ from pronostico.analysis.adjustment_words import turn
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.adjust.targets import Policy, Which
 from pronostico.core.gauge.reading import Verdict
+from pronostico.language import Text
 
 
 class NeedsReadingOut(ReportModel):
@@ -49,11 +50,11 @@ class SetValveOut(ReportModel):
     together_with: list[str]
     intervals_in_spec: float | None
     intervals_left: float | None
-    note: str | None
+    note: Text | None
 
     @computed_field  # type: ignore[prop-decorator]
     @property
-    def turn_text(self) -> str | None:
+    def turn_text(self) -> Text | None:
         """How far to turn, in words."""
         return None if self.turn_deg is None else turn(self.turn_deg)
 

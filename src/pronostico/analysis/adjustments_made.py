@@ -5,6 +5,7 @@ from pydantic import computed_field
 from pronostico.analysis.adjustment_words import LENGTH_UNITS, LengthUnit, done
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.visits import Felt
+from pronostico.language import Text
 from pronostico.record.engine import EngineModel
 from pronostico.record.visit import SettingModel, VisitModel
 from pronostico.record.work import ShimSource
@@ -34,7 +35,7 @@ class DoneOut(ReportModel):
 
     @computed_field  # type: ignore[prop-decorator]
     @property
-    def text(self) -> dict[LengthUnit, str]:
+    def text(self) -> dict[LengthUnit, Text]:
         """What was done, in words, by unit of length."""
         came = {"stock": "from the box", "order": "bought", "moved": f"from {self.moved_from}"}
         return {

@@ -8,14 +8,15 @@ from pronostico.core.causes.model import Evidence, Knowledge
 from pronostico.core.causes.places import Place, valves_at
 from pronostico.core.constants import DEFAULT
 from pronostico.core.engine import Engine
+from pronostico.language import Text
 
 
 class SaidOut(ReportModel):
     """One of two that contradict each other; `measured`: by figures, else noted by hand."""
 
     finding: str
-    label: str
-    where: str | None
+    label: Text
+    where: Text | None
     present: bool
     measured: bool
 

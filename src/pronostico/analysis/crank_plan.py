@@ -7,6 +7,7 @@ from pronostico.core.crank.events import DEFAULT_EVENTS, Events, Firing
 from pronostico.core.crank.stations import CrankTask, School, crank_plan, past_top_deg
 from pronostico.core.engine import SHIMMED, Side
 from pronostico.core.errors import ImpossibleValue
+from pronostico.language import Text
 from pronostico.record.conversion import engine_from
 from pronostico.record.engine import EngineModel
 
@@ -25,7 +26,7 @@ class StationOut(ReportModel):
     """One crank position and the valves to measure there; no angle where no firing order is known."""
 
     crank_deg: float | None
-    mark: str
+    mark: Text
     valves: list[str]
 
 

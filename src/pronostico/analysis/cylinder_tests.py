@@ -18,6 +18,7 @@ from pronostico.core.cylinder import (
 )
 from pronostico.knowledge import load_knowledge
 from pronostico.knowledge.figures import Limit, TestFigure, load_figures
+from pronostico.language import Text
 from pronostico.record.engine import EngineModel
 from pronostico.record.visit import VisitModel
 
@@ -28,7 +29,7 @@ class SaysOut(ReportModel):
     """What figures show: a finding, and how surely it is there, 0 to 1."""
 
     finding: str
-    label: str
+    label: Text
     presence: float
 
 
@@ -49,10 +50,10 @@ class FigureOut(ReportModel):
     """A figure of the engine as a whole; `limits` in words."""
 
     id: str
-    label: str
+    label: Text
     unit: str
     value: float | None
-    limits: list[str]
+    limits: list[Text]
     says: list[SaysOut]
 
 

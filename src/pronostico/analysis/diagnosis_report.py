@@ -15,6 +15,7 @@ from pronostico.core.causes.model import Diagnosis, Knowledge, RankedCause, Weig
 from pronostico.core.causes.next_tests import NextTest, Outcome, Said
 from pronostico.core.causes.places import Place, PlaceKind, valves_at
 from pronostico.core.engine import Engine
+from pronostico.language import Text
 
 
 class EvidenceOut(ReportModel):
@@ -25,12 +26,12 @@ class EvidenceOut(ReportModel):
     """
 
     finding: str
-    label: str
-    where: str | None
+    label: Text
+    where: Text | None
     valves: list[str]
     presence: float
     decibans: float
-    why: str
+    why: Text
     own_share: float
 
 
@@ -41,13 +42,13 @@ class CauseOut(ReportModel):
     """
 
     cause: str
-    label: str
-    help: str
-    advice: str
-    caution: str | None
+    label: Text
+    help: Text
+    advice: Text
+    caution: Text | None
     elsewhere: bool
     place: PlaceKind
-    where: str
+    where: Text
     cylinders: list[int]
     valves: list[str]
     prior: float
@@ -63,12 +64,12 @@ class OutcomeOut(ReportModel):
     """A finding that a test may show, how likely, and the most likely cause if it does."""
 
     finding: str
-    label: str
-    where: str | None
+    label: Text
+    where: Text | None
     probability: float
     cause: str
-    cause_label: str
-    cause_where: str
+    cause_label: Text
+    cause_where: Text
     probability_of_cause: float
 
 
@@ -76,7 +77,7 @@ class SaidOut(ReportModel):
     """How often a test says a finding where it is there, and where it is not; both 0 to 1."""
 
     finding: str
-    label: str
+    label: Text
     if_there: float
     if_not: float
 
@@ -88,9 +89,9 @@ class NextTestOut(ReportModel):
     """
 
     test: str
-    label: str
-    help: str
-    where: str
+    label: Text
+    help: Text
+    where: Text
     gain_bits: float
     minutes: float
     bits_per_hour: float
@@ -102,12 +103,12 @@ class DevelopingFaultOut(ReportModel):
     """A cause that the readings alone make likely, without a complaint."""
 
     cause: str
-    label: str
-    where: str
+    label: Text
+    where: Text
     valves: list[str]
     probability: float
-    advice: str
-    caution: str | None
+    advice: Text
+    caution: Text | None
 
 
 class DiagnosisOut(ReportModel):

@@ -13,6 +13,7 @@ from pronostico.core.drift.results import ChangePoint, Drifts, PossibleEntryErro
 from pronostico.core.engine import Engine, Side, Spec
 from pronostico.core.errors import ImpossibleValue
 from pronostico.core.visits import Felt, Phase, Visit
+from pronostico.language import Text
 
 _FAN = (0.02, 0.05, 0.1, 0.25, 0.5)
 
@@ -142,7 +143,7 @@ class RegimeOut(ReportModel):
     """
 
     kind: RegimeKind
-    label: str
+    label: Text
     side: Side | None = None
     valve: str | None = None
     visit: str | None = None

@@ -7,6 +7,7 @@ from pronostico.core.causes.learning import Learned
 from pronostico.core.causes.model import STRENGTHS, CauseKind
 from pronostico.core.causes.places import PlaceKind
 from pronostico.knowledge import knowledge_source, load_knowledge, load_tests
+from pronostico.language import Text
 
 _WORDS = {strength: word for word, strength in STRENGTHS.items()}
 
@@ -21,31 +22,31 @@ class LinkOut(ReportModel):
     """
 
     finding: str
-    label: str
+    label: Text
     says: Says
-    strength: str | None
+    strength: Text | None
     probability: float | None
     own_share: float
-    why: str
+    why: Text
 
 
 class FactorOut(ReportModel):
     """What makes a cause likelier (times over 1) or less likely a priori."""
 
-    of: str
-    values: tuple[str, ...]
+    of: Text
+    values: tuple[Text, ...]
     times: float
-    why: str
+    why: Text
 
 
 class CausePageOut(ReportModel):
     """A cause as the handbook tells it; `prior` at one place, before factors, as closed cases make it."""
 
     id: str
-    label: str
-    help: str
-    advice: str
-    caution: str | None
+    label: Text
+    help: Text
+    advice: Text
+    caution: Text | None
     place: PlaceKind
     prior: float
     stated_prior: float
@@ -57,22 +58,22 @@ class FindingPageOut(ReportModel):
     """A finding as the handbook tells it; `speaks_of`: the causes that bring it about."""
 
     id: str
-    label: str
-    help: str
-    group: str
+    label: Text
+    help: Text
+    group: Text
     family: str
     leak: float
-    speaks_of: list[str]
+    speaks_of: list[Text]
 
 
 class TestPageOut(ReportModel):
     """A test as the handbook tells it."""
 
     id: str
-    label: str
-    help: str
+    label: Text
+    help: Text
     minutes: float
-    shows: list[str]
+    shows: list[Text]
 
 
 class HandbookOut(ReportModel):

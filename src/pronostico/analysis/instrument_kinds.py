@@ -3,13 +3,14 @@
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.visits import InstrumentKind
 from pronostico.instruments.kinds import KINDS, HeldTo, channels_of
+from pronostico.language import Text
 
 
 class ChannelOut(ReportModel):
     """One thing that an instrument shows."""
 
     id: str
-    label: str
+    label: Text
     unit: str
 
 
@@ -26,10 +27,10 @@ class InstrumentOut(ReportModel):
     """A kind of instrument: how it is held, what it is held to, its caution, and how its trace is drawn."""
 
     id: InstrumentKind
-    label: str
-    how: str
+    label: Text
+    how: Text
     held_to: HeldTo
-    caution: str
+    caution: Text
     channels: list[ChannelOut]
     axis: AxisOut
 

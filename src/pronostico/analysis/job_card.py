@@ -20,6 +20,7 @@ from pronostico.core.engine import Adjustment, Side
 from pronostico.core.gauge.valve_history import at_visit
 from pronostico.core.visits import Work
 from pronostico.knowledge import load_first_looks
+from pronostico.language import Text
 from pronostico.record.base import Day
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.record.engine import EngineModel, Layout, Torque
@@ -93,20 +94,20 @@ class JobCardOut(ReportModel):
     temperature_c: float | None
     technician: str | None
     work: Work
-    work_done: str
+    work_done: Text
     duty: str | None
     customers_words: list[str]
     unread: list[str]
-    simulated: list[str]
+    simulated: list[Text]
     preload: PreloadOut | None
     notes: str | None
     valves: list[CardValveOut]
     shims: list[FittedShimOut]
     moved_shims: list[MovedShimOut]
     parts: list[Part]
-    parts_changed: list[str]
-    quick_checks: list[str]
-    sound: list[str]
+    parts_changed: list[Text]
+    quick_checks: list[Text]
+    sound: list[Text]
     torque: list[Torque]
     verification: VerificationOut
     price: CardPriceOut

@@ -7,6 +7,7 @@ from pronostico.analysis.report_model import ReportModel
 from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.core.adjust.account import Line, account
 from pronostico.core.adjust.price import work_minutes
+from pronostico.language import Text
 from pronostico.record.engine import EngineModel
 from pronostico.record.models import Record
 from pronostico.record.visit import VisitModel
@@ -15,9 +16,9 @@ from pronostico.record.visit import VisitModel
 class MoneyLineOut(ReportModel):
     """A line: so much of something at a price each; null where the price is not known."""
 
-    what: str
+    what: Text
     quantity: float
-    unit: str
+    unit: Text
     each: float | None
     amount: float | None
 
@@ -25,14 +26,14 @@ class MoneyLineOut(ReportModel):
 class MoneyOut(ReportModel):
     """Lines and their sums in the workshop's currency; `missing`: lines without a price, in no sum."""
 
-    title: str
+    title: Text
     lines: list[MoneyLineOut]
     net: float
     tax_percent: float | None
     tax: float | None
     total: float
     currency: str
-    missing: list[str]
+    missing: list[Text]
 
 
 class CostEstimateOut(ReportModel):

@@ -13,6 +13,7 @@ from pronostico.analysis.report_model import ReportModel
 from pronostico.core.drift.forecast import RiskAhead
 from pronostico.core.gauge.reading import Verdict
 from pronostico.core.usage import day_of_usage, recheck_after_head_work
+from pronostico.language import Text
 from pronostico.record.models import Record
 
 Because = Literal[
@@ -43,7 +44,7 @@ class CheckDueOut(ReportModel):
     now: bool
     because: Because
     valves: list[str]
-    why: str
+    why: Text
 
 
 def _listed(valves: list[str], one: str, many: str) -> str:

@@ -6,6 +6,7 @@ from pronostico.analysis.instrument_kinds import InstrumentOut
 from pronostico.analysis.report import EstimateOut, SpecOut
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.practice.review import Goal, MistakeKind
+from pronostico.language import Text
 from pronostico.record.engine import EngineModel
 
 GOAL_WORDS: dict[Goal, str] = {
@@ -38,12 +39,12 @@ class LessonOut(ReportModel):
 
     id: str
     grade: int
-    title: str
-    engine: str
-    task: str
-    teaches: str
-    caution: str
-    goals: list[str]
+    title: Text
+    engine: Text
+    task: Text
+    teaches: Text
+    caution: Text
+    goals: list[Text]
     runs: int
     passed: bool
 
@@ -52,7 +53,7 @@ class ChoiceOut(ReportModel):
     """Something that can be chosen: an engine, a fault."""
 
     id: str
-    label: str
+    label: Text
 
 
 class PracticeOut(ReportModel):
@@ -118,7 +119,7 @@ class MistakeOut(ReportModel):
     kind: MistakeKind
     valve: str
     step: int | None
-    words: str
+    words: Text
 
 
 class ReviewedValveOut(ReportModel):
@@ -127,8 +128,8 @@ class ReviewedValveOut(ReportModel):
     valve: str
     was_mm: float
     is_mm: float
-    truly: str
-    verdict: str | None
+    truly: Text
+    verdict: Text | None
     right: bool | None
     tries: int
     advised_tries: float
@@ -138,7 +139,7 @@ class ReviewedValveOut(ReportModel):
 class GoalOut(ReportModel):
     """What was asked, and whether it was met."""
 
-    words: str
+    words: Text
     met: bool
 
 
@@ -147,16 +148,16 @@ class ReviewOut(ReportModel):
 
     passed: bool
     cause: str | None
-    cause_label: str
-    where: list[str]
-    advice: str | None
+    cause_label: Text
+    where: list[Text]
+    advice: Text | None
     cause_right: bool | None
     tries: int
     advised_tries: float
     goals: list[GoalOut]
     mistakes: list[MistakeOut]
     valves: list[ReviewedValveOut]
-    teaches: str | None
+    teaches: Text | None
 
 
 class RunOut(ReportModel):
@@ -169,7 +170,7 @@ class RunOut(ReportModel):
     learner: str
     lesson: LessonOut | None
     engine: EngineModel
-    complaint: str
+    complaint: Text
     blades_mm: list[float]
     crank_deg: float
     firing: list[CylinderOut]
@@ -179,8 +180,8 @@ class RunOut(ReportModel):
     kinds: list[InstrumentOut]
     steps: int
     sounds: list[int]
-    sound_limits: list[str]
-    log: list[str]
+    sound_limits: list[Text]
+    log: list[Text]
     named: str | None
     causes: list[ChoiceOut]
     review: ReviewOut | None

@@ -5,6 +5,7 @@ from datetime import date
 from pronostico.analysis.engine_report import analyse_with_drift
 from pronostico.analysis.report_model import ReportModel
 from pronostico.analysis.workshop_settings import WorkshopSettings
+from pronostico.language import Text
 from pronostico.record.models import Record
 from pronostico.record.visit import VisitModel
 
@@ -15,7 +16,7 @@ class RecheckOut(ReportModel):
     usage: float
     day: date | None
     now: bool
-    reason: str
+    reason: Text
     kept: bool
 
 

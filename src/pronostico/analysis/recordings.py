@@ -8,6 +8,7 @@ from pronostico.core.errors import ImpossibleValue
 from pronostico.core.sound.engine import SoundEngine, SoundValve
 from pronostico.core.sound.listen import Compared, Heard, PlacedTick, Said
 from pronostico.core.sound.picture import SoundPicture
+from pronostico.language import Text
 from pronostico.record.engine import EngineModel
 from pronostico.record.sound import (
     HeardFinding,
@@ -160,11 +161,11 @@ class SoundPictureOut(ReportModel):
     """A recording drawn, beside what it says; `before`: the recording that it is compared with."""
 
     said: SoundOut
-    says: str
-    lines: list[str]
-    warnings: list[str]
+    says: Text
+    lines: list[Text]
+    warnings: list[Text]
     became: BecameOut | None
-    became_says: str | None
+    became_says: Text | None
     cycle: CycleOut
     before: CycleOut | None
     firing: list[CylinderFiresOut]

@@ -11,6 +11,7 @@ from pronostico.core.causes.computed_findings import none_left
 from pronostico.core.gauge.valve_history import at_visit
 from pronostico.knowledge import load_closing, load_knowledge
 from pronostico.knowledge.closing import ClosingItem, Stage
+from pronostico.language import Text
 from pronostico.record.conversion import engine_from, visits_from
 from pronostico.record.engine import EngineModel, Torque
 from pronostico.record.models import Record
@@ -31,7 +32,7 @@ class TickOut(ReportModel):
 
     id: str
     stage: Stage
-    text: str
+    text: Text
     done: bool
     torque: list[Torque]
     see_manual: bool
@@ -41,16 +42,16 @@ class ComplaintOut(ReportModel):
     """A complaint of this visit, what became of it, and what to look at where it is not gone."""
 
     finding: str
-    label: str
+    label: Text
     verified: Verified | None
-    next_step: str
+    next_step: Text
 
 
 class VerificationFigureOut(ReportModel):
     """A figure before and after; `cylinder` where it is one cylinder's."""
 
     id: str
-    label: str
+    label: Text
     unit: str
     cylinder: int | None
     before: float | None

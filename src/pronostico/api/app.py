@@ -37,6 +37,7 @@ from pronostico.api import (
     workshop,
 )
 from pronostico.api.errors import Problem, install_error_handlers
+from pronostico.api.language import InTheirLanguage
 from pronostico.api.own_pages import OwnPagesOnly, expected_content
 from pronostico.api.pages import install_pages
 from pronostico.api.plain_bodies import PlainBodies
@@ -154,5 +155,6 @@ def build_app(static: Path, network: Network | None = None) -> FastAPI:
     hosts = [HOST, "localhost"] if network is None else list(network.hosts)
     # A page of another site cannot reach the workshop's data by giving its own name our address.
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=hosts)
+    app.add_middleware(InTheirLanguage)
     app.add_middleware(SafeHeaders)
     return app

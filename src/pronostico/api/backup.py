@@ -16,6 +16,7 @@ from pronostico.analysis.report_model import ReportModel
 from pronostico.api.deps import DatabaseDep, FoldersDep, NowDep, TodayDep
 from pronostico.api.who_asks import owners_only
 from pronostico.errors import Refused
+from pronostico.language import Text
 from pronostico.record.faults import Fault
 from pronostico.services.exchange.backup import write_backup
 from pronostico.services.exchange.daily_copies import DailyCopies, DailyCopy, daily_copy, set_daily_copy
@@ -132,7 +133,7 @@ class CopiesOut(ReportModel):
 
     last: LastCopy | None
     daily: DailyCopy | None
-    fault: str | None
+    fault: Text | None
 
 
 def _copies_out(request: Request, database: DatabaseDep) -> CopiesOut:

@@ -19,6 +19,7 @@ from pronostico.analysis.report import AnalysisOut
 from pronostico.analysis.valve_life import ValveLifeOut, valve_life
 from pronostico.analysis.what_if import WhatIfOut, what_if
 from pronostico.api.deps import DatabaseDep, NowDep, RawBody, SessionDep, TodayDep, WriteSessionDep
+from pronostico.api.language import kept_document
 from pronostico.api.models import (
     ArchivedIn,
     CaseOut,
@@ -146,7 +147,8 @@ def get_analysis(engine_id: str, session: SessionDep) -> AnalysisOut:
 def get_drift(engine_id: str, database: DatabaseDep) -> Response:
     """The same with what the drift model says: all valves together, what is ahead, when to check next."""
     # Kept as the text that it leaves as.
-    return Response(result_of(database, engine_id).report, media_type="application/json")
+    report = kept_document(result_of(database, engine_id).report, AnalysisOut)
+    return Response(report, media_type="application/json")
 
 
 @router.get("/kinds")

@@ -24,6 +24,7 @@ from pronostico.errors import (
     Stale,
     UnusableDatabase,
 )
+from pronostico.language import Text
 from pronostico.pdf import NoPdf
 from pronostico.record.faults import Fault, json_path, plain_message
 from pronostico.record.labels import label_of
@@ -38,8 +39,8 @@ class FaultOut(BaseModel):
     """
 
     path: str
-    message: str
-    label: str
+    message: Text
+    label: Text
     suggestion: float | None = None
 
 
@@ -47,9 +48,9 @@ class Problem(BaseModel):
     """A refusal in the shape of RFC 9457; `id`: the request's, where the failure is in the log."""
 
     type: str
-    title: str
+    title: Text
     status: int
-    detail: str | None = None
+    detail: Text | None = None
     faults: list[FaultOut] = []
     id: str | None = None
 

@@ -10,6 +10,7 @@ from pronostico.api.models import NoGuessing, RequestModel
 from pronostico.core.engine import Side
 from pronostico.core.head import MOST_CYLINDERS, MOST_VALVES_A_SIDE, valves_of_head
 from pronostico.knowledge import load_firing_orders, load_patterns
+from pronostico.language import Text
 from pronostico.record.engine import EngineModel
 
 router = APIRouter(tags=["engine form"])
@@ -40,7 +41,7 @@ class PatternOut(ReportModel):
     """A made-up pattern to begin with."""
 
     id: str
-    label: str
+    label: Text
     engine: EngineModel
 
 
@@ -51,7 +52,7 @@ class FiringOrderOut(ReportModel):
     firing_order: list[int]
     intervals_deg: list[float] | None
     banks: list[list[int]] | None
-    note: str | None
+    note: Text | None
 
 
 class FormHelpOut(ReportModel):

@@ -9,6 +9,7 @@ from pronostico.analysis.forecast_review import ForecastReviewOut
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.engine import Adjustment, Starting
 from pronostico.core.visits import THICKEST_BLADE_MM
+from pronostico.language import Text
 from pronostico.record.base import Day, Identifier
 from pronostico.record.engine import EngineModel
 from pronostico.record.models import Confirmed as ConfirmedCause
@@ -155,7 +156,7 @@ class CautionOut(ReportModel):
     """One line of caution at a step of the visit."""
 
     step: str
-    text: str
+    text: Text
 
 
 class EngineIn(RequestModel):
@@ -230,8 +231,8 @@ class FirstLookOut(ReportModel):
     """Something cheaper to look at first, and the engines on which it is not there to look at."""
 
     id: str
-    label: str
-    what: str
+    label: Text
+    what: Text
     minutes: float
     not_with_fuel: tuple[str, ...]
     only_with_starting: tuple[Starting, ...]
@@ -242,8 +243,8 @@ class FindingKindOut(ReportModel):
     """A kind of finding that can be noted or computed."""
 
     id: str
-    label: str
-    help: str
+    label: Text
+    help: Text
     group: str
     of_engine: bool
     only_with_adjustment: list[Adjustment]

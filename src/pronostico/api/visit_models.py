@@ -15,6 +15,7 @@ from pronostico.core.crank.stations import School
 from pronostico.core.engine import Side
 from pronostico.core.gauge.advice import End
 from pronostico.core.visits import Access, Felt, Phase, Work
+from pronostico.language import Text
 from pronostico.record.base import Identifier
 from pronostico.record.visit import FindingModel
 from pronostico.record.work import ChangedPart, Decided, Part, Progress, QuickCheck, UsedPart
@@ -253,7 +254,7 @@ class VisitOut(ReportModel):
     work: Work
     technician: str | None
     notes: str | None
-    not_cold: list[str]
+    not_cold: list[Text]
     done: list[Step]
     parts: list[Part]
     progress: Progress | None
@@ -267,7 +268,7 @@ class VisitOut(ReportModel):
     school: School
     adjusted: list[str]
     cover_off: bool
-    simulated: list[str]
+    simulated: list[Text]
     reference_temperature_c: float | None
     first_of_all: bool
 

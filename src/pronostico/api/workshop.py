@@ -1,6 +1,7 @@
 """The workshop as a whole: its timelines, and what it sets for itself."""
 
 from fastapi import APIRouter, Depends, Response
+from pydantic import BaseModel
 
 from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.api.deps import (
@@ -11,10 +12,12 @@ from pronostico.api.deps import (
     TodayDep,
     WriteSessionDep,
 )
+from pronostico.api.language import kept_document
 from pronostico.api.models import AnalysisProgressOut, ForecastReviewPageOut, WorkshopOut
 from pronostico.api.who_asks import owners_only
 from pronostico.services.settings import put_workshop_settings, workshop_settings
 from pronostico.services.workshop.forecast_reviews import review_of_workshop, stale
+from pronostico.services.workshop.timelines import TimelineOut
 from pronostico.services.workshop.week import WeekOut, week_of
 
 router = APIRouter(tags=["workshop"])
@@ -32,6 +35,10 @@ def get_week(session: SessionDep, today: TodayDep) -> WeekOut:
     return week_of(session, today)
 
 
+class _Timelines(BaseModel):
+    timelines: list[TimelineOut]
+
+
 @router.get("/workshop", response_model=WorkshopOut)
 def get_workshop(timelines: TimelinesDep, background: BackgroundDep, today: TodayDep) -> Response:
     """Every engine a timeline along time, from what is kept; what is not current is computed meanwhile."""
@@ -47,7 +54,8 @@ def get_workshop(timelines: TimelinesDep, background: BackgroundDep, today: Toda
     )
     # The timelines are kept as the text that they leave as.
     head = rest.model_dump_json(exclude={"timelines"}).removesuffix("}")
-    return Response(f'{head},"timelines":{workshop.document}}}', media_type="application/json")
+    lanes = kept_document(f'{{"timelines":{workshop.document}}}', _Timelines).removeprefix("{")
+    return Response(f"{head},{lanes}", media_type="application/json")
 
 
 @router.get("/forecast-review")

@@ -63,7 +63,7 @@ function BlankSheet({
         </Button>
       </div>
       <div className="mt-2 grid grid-cols-4 gap-3 text-sm">
-        {['date', t`meter (${engine.usage_unit})`, t`engine temperature (°C)`, 'technician'].map(
+        {[t`date`, t`meter (${engine.usage_unit})`, t`engine temperature (°C)`, t`technician`].map(
           (label) => (
             <div key={label} className="border-b border-ink pb-5 text-ink-soft">
               {label}
@@ -112,7 +112,7 @@ function BlankSheet({
             </tr>
             <tr className="text-left">
               {['found', 'left'].flatMap((phase) =>
-                ['went', t`would not go`].map((box) => (
+                [t`went in`, t`would not go`].map((box) => (
                   <th key={`${phase} ${box}`} className="border border-ink px-2 font-normal">
                     {box}
                   </th>

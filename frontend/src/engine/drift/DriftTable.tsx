@@ -5,14 +5,14 @@ import type { Analysis, ValveAnalysis } from '@/api/client'
 import { sdText, lengthRange, movement, usage, type LengthUnit } from '@/design/format'
 import { VerdictMark } from '@/design/shapes'
 import { gapOf } from '@/head-plan/gap'
-import { changed } from '@/design/names'
+import { changed, named } from '@/design/names'
 
 const HEADS = [
-  'valve',
-  'current',
+  t`valve`,
+  t`current`,
   t`clearance now, 90 %`,
   t`drift per interval`,
-  'trend',
+  t`trend`,
   t`valve sink to date`,
   t`tight: 10 % / 50 % at`,
   t`loose: 10 % / 50 % at`,
@@ -95,7 +95,7 @@ function Cells({
           : '–'}
       </td>
       <td className="px-2 py-1" data-label={HEADS[4]}>
-        {drift?.trend ?? '–'}
+        {drift ? named(drift.trend) : '–'}
       </td>
       <td className="px-2 py-1 whitespace-nowrap" data-label={HEADS[5]}>
         {sink && sink.sd_mm > 0

@@ -80,5 +80,7 @@ export function SmallChart({
 
 function standingWord({ verdict, leaning, contradiction }: Estimate): string {
   if (contradiction) return t`contradictory`
-  return verdict === 'open' ? t`inconclusive, probably ${VERDICT_WORDS[leaning]}` : verdict
+  return verdict === 'open'
+    ? t`inconclusive, probably ${VERDICT_WORDS[leaning]}`
+    : VERDICT_WORDS[verdict]
 }

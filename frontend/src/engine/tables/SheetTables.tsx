@@ -6,6 +6,7 @@ import { Button } from '@/design/Button'
 import { length, usage, type LengthUnit, fixed } from '@/design/format'
 import type { Correction } from './queries'
 import { usePreferences } from '@/design/preferences'
+import { named } from '@/design/names'
 
 const HEAD = 'py-1 pr-3 text-left font-normal text-ink-soft'
 
@@ -123,7 +124,7 @@ export function SheetRows({ seen, usageUnit }: { seen: SheetSeen; usageUnit: str
       <caption className="text-left font-semibold">{t`First rows as interpreted`}</caption>
       <thead>
         <tr className="border-b border-ink">
-          {['row', 'valve', 'day', 'usage', t`as found`, t`as left`, t`set or fitted`].map(
+          {[t`row`, t`valve`, t`day`, t`usage`, t`as found`, t`as left`, t`set or fitted`].map(
             (name) => (
               <th key={name} scope="col" className={HEAD}>
                 {name}
@@ -157,7 +158,7 @@ function answersText(answers: SheetSeen['sample'][number]['found'], unit: Length
     answers
       .map((one) => {
         const blades = one.blades_mm.map((blade) => length(blade, unit)).join(' + ')
-        return `${blades} ${one.felt}`
+        return `${blades} ${named(one.felt)}`
       })
       .join('; ') || '–'
   )

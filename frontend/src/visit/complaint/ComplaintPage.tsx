@@ -15,6 +15,7 @@ import { PriceLines } from '@/shared/PriceLines'
 import { useNoteVisitFinding } from '@/shared/visitQueries'
 import { StepPage } from '@/visit/shared/StepPage'
 import { QuickChecks } from './QuickChecks'
+import { named } from '@/design/names'
 
 /** What the owner complains of, when and since when, in the owner's words; cheaper causes first. */
 export function ComplaintPage() {
@@ -154,7 +155,7 @@ function More({
         {WHEN.map((one) => (
           <Chip
             key={one}
-            text={one.replaceAll('-', ' ')}
+            text={named(one)}
             pressed={when.includes(one)}
             onPress={() =>
               onChange({
@@ -167,7 +168,7 @@ function More({
         {ONSETS.map((one) => (
           <Chip
             key={one}
-            text={one.replaceAll('-', ' ')}
+            text={named(one)}
             pressed={finding.onset === one}
             onPress={() => onChange({ onset: finding.onset === one ? null : one })}
           />

@@ -111,7 +111,8 @@ function Card({ card }: { card: JobCard }) {
             ))}
             {verification.complaints.map((one) => (
               <p key={one.finding}>
-                <strong>{one.label}</strong>: {one.verified?.outcome ?? t`not checked yet`}
+                <strong>{one.label}</strong>:{' '}
+                {one.verified ? named(one.verified.outcome) : t`not checked yet`}
                 {one.verified?.note && `, ${one.verified.note}`}
               </p>
             ))}
@@ -287,7 +288,7 @@ function ValveTable({ card, unit }: { card: JobCard; unit: LengthUnit }) {
       <table className="w-full border-collapse text-sm">
         <thead>
           <tr className="border-b border-ink text-left text-ink-soft">
-            {['valve', 'spec', 'found', 'done', 'left'].map((title) => (
+            {[t`valve`, t`spec`, t`found`, t`done`, t`left`].map((title) => (
               <th key={title} className="px-2 py-0.5 font-normal">
                 {title}
               </th>

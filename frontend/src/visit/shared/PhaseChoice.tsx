@@ -1,5 +1,4 @@
 import { t } from '@lingui/core/macro'
-import { Trans } from '@lingui/react/macro'
 import type { Phase } from '@/api/client'
 
 /** As found, before anything is touched, or as left, after the last lock-up. */
@@ -25,7 +24,7 @@ export function PhaseChoice({
             phase === one ? 'bg-ink font-semibold text-paper' : 'bg-sheet'
           }`}
         >
-          <Trans>as {one}</Trans>{' '}
+          {one === 'found' ? t`as found` : t`as left`}{' '}
           {keys && <span className="text-sm max-lg:hidden">( {one === 'found' ? 'F' : 'G'} )</span>}
         </button>
       ))}

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import type { Outcome, Verification, Verified } from '@/api/client'
 import { ErrorNotice } from '@/design/Notice'
 import { useVerify } from '@/shared/verifyQueries'
+import { named } from '@/design/names'
 
 const OUTCOMES: Outcome[] = ['gone', 'better', 'same', 'worse']
 type Complaint = Verification['complaints'][number]
@@ -65,7 +66,7 @@ function OneComplaint({
               checked={verified?.outcome === outcome}
               onChange={() => onProved({ outcome, note })}
             />
-            {outcome}
+            {named(outcome)}
           </label>
         ))}
       </fieldset>

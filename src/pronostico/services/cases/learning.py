@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.causes.learning import Learned, Lesson, Shown, learned
 from pronostico.knowledge import load_knowledge
+from pronostico.language import Text
 from pronostico.record.base import Day, Fraction, Identifier, RecordModel
 from pronostico.store import lessons as store
 from pronostico.store.lessons import KeptLesson
@@ -56,7 +57,7 @@ class LearnedCauseOut(ReportModel):
     """What was found of a cause, and its probability at one place as stated and as it now is."""
 
     cause: str
-    label: str
+    label: Text
     found: float
     stated: float
     now: float

@@ -17,6 +17,7 @@ from pronostico.analysis.sound_evidence import speaking
 from pronostico.analysis.sound_words import headline
 from pronostico.analysis.tables.table import Column, Row, Table, csv_text
 from pronostico.knowledge import load_knowledge
+from pronostico.language import Text
 from pronostico.record.engine import EngineModel
 from pronostico.record.models import CaseModel, Confirmed, Record
 from pronostico.record.sound import SOUND_FINDINGS, HeardTick, SoundRecording
@@ -36,7 +37,7 @@ class SaidAndFoundOut(ReportModel):
     """How often a recording said one thing, by what was found in the end."""
 
     answer: str
-    says: str
+    says: Text
     found: dict[Found, int]
 
 

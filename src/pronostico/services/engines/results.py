@@ -14,6 +14,7 @@ from pronostico.analysis.workshop_settings import WorkshopSettings
 from pronostico.core.constants import DEFAULT, MODEL_VERSION, Constants
 from pronostico.core.engine import SidePriors
 from pronostico.knowledge import knowledge_texts
+from pronostico.language import SOURCE, speaking
 from pronostico.record.models import Record
 from pronostico.services.engines.load import engine_record
 from pronostico.services.engines.sisters import priors_document, refresh_kind
@@ -75,12 +76,14 @@ def data_digest(record: Record) -> str:
 def compute_result(record: Record, workshop: WorkshopSettings) -> Result:
     """Compute the result of a record."""
     report = analyse_ahead(record, risk=workshop.next_check_risk, margin_mm=workshop.next_check_margin_mm)
-    return Result(
-        report.model_dump_json(by_alias=True),
-        timeline_of(record, report).model_dump_json(),
-        summary_of(record).model_dump(mode="json"),
-        priors_document(record.engine.side_priors),
-    )
+    # What is kept is kept in one language, whoever's request brought it about.
+    with speaking(SOURCE):
+        return Result(
+            report.model_dump_json(by_alias=True),
+            timeline_of(record, report).model_dump_json(),
+            summary_of(record).model_dump(mode="json"),
+            priors_document(record.engine.side_priors),
+        )
 
 
 def compute_document(document: str, priors: SidePriors, workshop: str) -> Result:

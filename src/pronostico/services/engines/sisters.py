@@ -12,6 +12,7 @@ from pronostico.analysis.sisters import (
     pooled_from,
 )
 from pronostico.core.engine import Side, SidePriors
+from pronostico.language import Text
 from pronostico.record.engine import EngineModel
 from pronostico.record.models import Record
 from pronostico.store.kinds import OfKind, engines_of_kind, folded, kind_of, kinds_of_engines, mark_stale
@@ -29,7 +30,7 @@ class SisterOut(ReportModel):
     id: str
     name: str
     counts: bool
-    why_not: str | None
+    why_not: Text | None
     sides: dict[Side, SideSummaryOut]
 
 

@@ -8,6 +8,7 @@ from sqlalchemy.orm import Session
 
 from pronostico.analysis.report_model import ReportModel
 from pronostico.errors import AlreadyThere, Refused
+from pronostico.language import Text
 from pronostico.record.base import RecordModel
 from pronostico.record.engine import EngineModel
 from pronostico.record.faults import Fault
@@ -124,7 +125,7 @@ class RecordChangeOut(ReportModel):
     data: list[str]
     visits: list[NewVisitOut]
     cases: list[str]
-    faults: list[str]
+    faults: list[Text]
 
 
 def _held(session: Session, text: bytes, today: date) -> HeldRecord:

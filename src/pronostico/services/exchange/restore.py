@@ -17,6 +17,7 @@ from sqlalchemy.orm import Session
 from pronostico.analysis.report_model import ReportModel
 from pronostico.errors import Refused, Stale
 from pronostico.knowledge.in_use import knowledge_from
+from pronostico.language import Text
 from pronostico.limits import ARCHIVE_HERE_BYTES
 from pronostico.record.engine import EngineModel
 from pronostico.record.faults import Fault
@@ -45,7 +46,7 @@ class EngineChangeOut(ReportModel):
     state: State
     visits: int
     cases: int
-    faults: list[str]
+    faults: list[Text]
 
 
 class ImportOut(ReportModel):
@@ -62,7 +63,7 @@ class ImportOut(ReportModel):
     recordings: int
     knowledge: list[str]
     knowledge_not_taken: list[str]
-    faults: list[str]
+    faults: list[Text]
 
 
 @dataclass(frozen=True, slots=True)

@@ -21,6 +21,7 @@ from pronostico.instruments.figures import TraceFigures
 from pronostico.instruments.kinds import KINDS, HeldAt, channels_of, read, simulated_bench
 from pronostico.instruments.replay import NotATrace, read_trace
 from pronostico.instruments.samples import Channel, Sample, Trouble, troubled
+from pronostico.language import Text
 from pronostico.record.engine import EngineModel
 from pronostico.record.faults import Fault
 from pronostico.record.visit import Trace
@@ -37,7 +38,7 @@ class TraceOut(ReportModel):
 
     id: str
     kind: InstrumentKind
-    instrument: str
+    instrument: Text
     at: str
     valve: str | None
     cylinder: int | None
@@ -45,10 +46,10 @@ class TraceOut(ReportModel):
     ended: Literal["whole", "stopped", "lost"]
     taken: bool
     simulated: bool
-    heard: list[str]
+    heard: list[Text]
     samples: list[list[float | None]]
-    figures: list[str]
-    incomplete: str | None
+    figures: list[Text]
+    incomplete: Text | None
 
 
 class InstrumentsOut(ReportModel):
@@ -62,7 +63,7 @@ class ReplayOut(ReportModel):
     """A recorded trace; `stopped`: why it ends half-way, null where it is whole."""
 
     samples: list[list[float | None]]
-    stopped: str | None
+    stopped: Text | None
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,6 +6,7 @@ from sqlalchemy.orm import Session
 
 from pronostico.analysis.report_model import ReportModel
 from pronostico.analysis.tables.table import Column, Table, csv_text
+from pronostico.language import Text
 from pronostico.services.people.change_words import CHANGES
 from pronostico.store.audit import changes_after, last_before, trail
 from pronostico.store.people import utc
@@ -37,7 +38,7 @@ class ChangeOut(ReportModel):
     at: datetime
     person: str | None
     device: str
-    change: str
+    change: Text
     place: str
     sent: str | None
     earlier: str | None
@@ -48,7 +49,7 @@ class NewsOut(ReportModel):
 
     person: str | None
     device: str
-    change: str
+    change: Text
 
 
 class TrailOut(ReportModel):

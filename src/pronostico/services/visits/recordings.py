@@ -24,6 +24,7 @@ from pronostico.core.sound.listen import Heard, compare, listen
 from pronostico.core.sound.picture import SoundPicture, picture
 from pronostico.core.visits import Phase
 from pronostico.errors import AlreadyThere, NotThere, Refused
+from pronostico.language import Text
 from pronostico.limits import SOUND_HERE_BYTES
 from pronostico.record.engine import EngineModel
 from pronostico.record.faults import Fault
@@ -47,9 +48,9 @@ class RecordingOut(ReportModel):
 
     recording: SoundRecording
     kept: bool
-    says: str
-    lines: list[str]
-    warnings: list[str]
+    says: Text
+    lines: list[Text]
+    warnings: list[Text]
     became: str | None
 
 
@@ -61,8 +62,8 @@ class RecordingsOut(ReportModel):
 
     recordings: list[RecordingOut]
     rpm: float | None
-    counts: str | None
-    limits: list[str]
+    counts: Text | None
+    limits: list[Text]
 
 
 def _one(visit: VisitModel, recording_id: str) -> SoundRecording:

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from pronostico.analysis.report_model import ReportModel
 from pronostico.analysis.timeline import TimelineResult
 from pronostico.core.usage import meter_reading_due, pace_of
+from pronostico.language import SOURCE, speaking
 from pronostico.record.work import Progress, WorkState
 from pronostico.services.engines.results import model_digest
 from pronostico.services.settings import workshop_settings
@@ -235,10 +236,11 @@ class CachedTimelines:
         known = self._documents if model == self._model else {}
         states = timeline_states(session, model)
         new = [one for one in states if one.id not in known or known[one.id][0] != one]
-        read = {
-            one.id: _AS_JSON.dump_json(_timeline(one)).decode()
-            for one in stored_timelines(session, model, new)
-        }
+        with speaking(SOURCE):
+            read = {
+                one.id: _AS_JSON.dump_json(_timeline(one)).decode()
+                for one in stored_timelines(session, model, new)
+            }
         documents = {one.id: (one, read[one.id] if one.id in read else known[one.id][1]) for one in states}
         self._model, self._documents = model, documents
         return Timelines(

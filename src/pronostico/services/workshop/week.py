@@ -7,6 +7,7 @@ from sqlalchemy.orm import Session
 
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.usage import Pace
+from pronostico.language import Text
 from pronostico.record.work import WorkState
 from pronostico.services.workshop.timelines import TimelineOut, read_timelines
 from pronostico.store import customers
@@ -46,7 +47,7 @@ class DueCheckOut(_ForEngine):
     usage: float
     to_go: float
     estimated: bool
-    why: str
+    why: Text
 
 
 class PromisedOut(_ForEngine):

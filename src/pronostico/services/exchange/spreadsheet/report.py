@@ -4,6 +4,7 @@ from datetime import date
 from typing import Literal
 
 from pronostico.analysis.report_model import ReportModel
+from pronostico.language import Text
 from pronostico.record.visit import TryModel
 from pronostico.services.exchange.spreadsheet.cells import DateOrder, Unit
 from pronostico.services.exchange.spreadsheet.columns import Role
@@ -29,7 +30,7 @@ class AmbiguityOut(ReportModel):
     """What has to be chosen before rows can be read."""
 
     setting: Literal["unit", "dates"]
-    message: str
+    message: Text
     suggestion: str | None
 
 
@@ -39,7 +40,7 @@ class RowFaultOut(ReportModel):
     place: str
     line: int
     column: str
-    message: str
+    message: Text
     index: int | None
     text: str
 
@@ -86,7 +87,7 @@ class ReadingsOut(ReportModel):
     unit: Unit | None
     dates: DateOrder | None
     columns: list[ColumnOut]
-    missing: list[str]
+    missing: list[Text]
     ambiguities: list[AmbiguityOut]
     rows: int
     rows_good: int
