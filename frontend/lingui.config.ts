@@ -7,5 +7,5 @@ export default defineConfig({
   locales: ['en', 'it'],
   catalogs: [{ path: '<rootDir>/src/locales/{locale}', include: ['src'] }],
   format: formatter({ lineNumbers: false }),
-  orderBy: 'origin',
+  orderBy: 'message',
 })
