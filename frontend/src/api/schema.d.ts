@@ -7741,6 +7741,12 @@ export interface components {
              */
             next_check_margin_mm: number;
             /**
+             * Length Unit
+             * @default mm
+             * @enum {string}
+             */
+            length_unit: "mm" | "thou";
+            /**
              * Pressure Unit
              * @default kPa
              * @enum {string}
@@ -9333,6 +9339,12 @@ export interface components {
              * @default 0.03
              */
             next_check_margin_mm: number;
+            /**
+             * Length Unit
+             * @default mm
+             * @enum {string}
+             */
+            length_unit: "mm" | "thou";
             /**
              * Pressure Unit
              * @default kPa

@@ -1,4 +1,6 @@
+import { useQuery } from '@tanstack/react-query'
 import { useCallback, useMemo, useState, type ReactNode } from 'react'
+import { workshopSettingsQuery } from '@/api/queries'
 import type { LengthUnit } from '@/design/format'
 import { PreferencesContext, type Theme } from '@/design/preferences'
 
@@ -15,13 +17,17 @@ export function applyTheme(theme: Theme) {
   document.documentElement.dataset.theme = theme
 }
 
-function storedUnit(): LengthUnit {
-  return localStorage.getItem(UNIT_KEY) === 'thou' ? 'thou' : 'mm'
+/** What was chosen on this device; null: nothing, so that the workshop's own unit is used. */
+function storedUnit(): LengthUnit | null {
+  const stored = localStorage.getItem(UNIT_KEY)
+  return stored === 'thou' || stored === 'mm' ? stored : null
 }
 
 export function PreferencesProvider({ children }: { children: ReactNode }) {
   const [theme, keepTheme] = useState(storedTheme)
-  const [unit, keepUnit] = useState(storedUnit)
+  const [chosen, keepUnit] = useState(storedUnit)
+  const { data: workshop } = useQuery(workshopSettingsQuery)
+  const unit = chosen ?? workshop?.length_unit ?? 'mm'
   const setTheme = useCallback((next: Theme) => {
     localStorage.setItem(THEME_KEY, next)
     applyTheme(next)

@@ -21,6 +21,11 @@ export function WorkshopFigures() {
   return <Figures start={data} />
 }
 
+const LENGTH_UNITS = [
+  { id: 'mm' as const, label: t`millimetres` },
+  { id: 'thou' as const, label: t`thou (thousandths of an inch)` },
+]
+
 function shown(value: number | null | undefined): string {
   return value == null ? '' : String(value)
 }
@@ -35,6 +40,50 @@ function shownRisk(settings: WorkshopSettings): string {
   return String(Number((settings.next_check_risk * 100).toPrecision(6)))
 }
 
+type Units = {
+  lengths: WorkshopSettings['length_unit']
+  pressure: WorkshopSettings['pressure_unit']
+  vacuum: WorkshopSettings['vacuum_unit']
+}
+
+function UnitFields({
+  typed,
+  onLengths,
+  onPressure,
+  onVacuum,
+}: {
+  typed: Units
+  onLengths: (unit: Units['lengths']) => void
+  onPressure: (unit: Units['pressure']) => void
+  onVacuum: (unit: Units['vacuum']) => void
+}) {
+  return (
+    <>
+      <div className="col-span-2">
+        <SelectField
+          label={t`Lengths`}
+          hint={t`where a device has chosen nothing else`}
+          value={typed.lengths}
+          choices={LENGTH_UNITS}
+          onChange={onLengths}
+        />
+      </div>
+      <SelectField
+        label={t`Pressure`}
+        value={typed.pressure}
+        choices={PRESSURE_UNITS}
+        onChange={onPressure}
+      />
+      <SelectField
+        label={t`Vacuum`}
+        value={typed.vacuum}
+        choices={VACUUM_UNITS}
+        onChange={onVacuum}
+      />
+    </>
+  )
+}
+
 function Figures({ start }: { start: WorkshopSettings }) {
   const queryClient = useQueryClient()
   const [before, setBefore] = useState(start)
@@ -44,6 +93,7 @@ function Figures({ start }: { start: WorkshopSettings }) {
   const [setting, setSetting] = useState(shownMinutes(start))
   const [risk, setRisk] = useState(shownRisk(start))
   const [margin, setMargin] = useState(shown(start.next_check_margin_mm))
+  const [lengths, setLengths] = useState(start.length_unit)
   const [pressure, setPressure] = useState(start.pressure_unit)
   const [vacuum, setVacuum] = useState(start.vacuum_unit)
   const [checked, setChecked] = useState(false)
@@ -55,6 +105,7 @@ function Figures({ start }: { start: WorkshopSettings }) {
     setSetting({ ...setting, ...shownMinutes(kept) })
     setRisk(shownRisk(kept))
     setMargin(shown(kept.next_check_margin_mm))
+    setLengths(kept.length_unit)
     setPressure(kept.pressure_unit)
     setVacuum(kept.vacuum_unit)
   }
@@ -97,6 +148,7 @@ function Figures({ start }: { start: WorkshopSettings }) {
       camshafts_out_minutes: typedFigure(camshafts) ?? 0,
       next_check_risk: (typedFigure(risk) ?? 0) / 100,
       next_check_margin_mm: typedFigure(margin) ?? 0,
+      length_unit: lengths,
       pressure_unit: pressure,
       vacuum_unit: vacuum,
       set_minutes_per_valve: Object.fromEntries(
@@ -132,13 +184,12 @@ function Figures({ start }: { start: WorkshopSettings }) {
           onChange={(event) => setCamshafts(event.target.value)}
           fault={faultOf(camshafts, '$.camshafts_out_minutes')}
         />
-        <SelectField
-          label={t`Pressure`}
-          value={pressure}
-          choices={PRESSURE_UNITS}
-          onChange={setPressure}
+        <UnitFields
+          typed={{ lengths, pressure, vacuum }}
+          onLengths={setLengths}
+          onPressure={setPressure}
+          onVacuum={setVacuum}
         />
-        <SelectField label={t`Vacuum`} value={vacuum} choices={VACUUM_UNITS} onChange={setVacuum} />
         <Field
           label={t`Next check at a risk of`}
           unit="%"

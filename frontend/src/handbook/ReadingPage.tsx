@@ -11,6 +11,7 @@ import { useTitle } from '@/design/useTitle'
 import { KeyTable } from '@/help/KeyTable'
 import { EVERY_SCREEN, SCREENS } from '@/help/screens'
 import { HandbookTabs } from './HandbookTabs'
+import { language } from '@/design/language'
 
 const TEXTS: Record<string, { title: string; text: string }> = {
   method: { title: t`Method`, text: method },
@@ -29,6 +30,7 @@ export function ReadingPage() {
   return (
     <div className="mx-auto max-w-[1400px]">
       <HandbookTabs />
+      {language() !== 'en' && <p className="mb-2 text-ink-soft">{t`This text is in English.`}</p>}
       <Prose text={known.text} />
     </div>
   )
@@ -39,6 +41,7 @@ function Prose({ text }: { text: string }) {
   const html = useMemo(() => marked.parse(text, { async: false }), [text])
   return (
     <article
+      lang="en"
       className="prose rounded-card border border-rule bg-sheet px-6 py-4"
       dangerouslySetInnerHTML={{ __html: html }}
     />

@@ -26,7 +26,9 @@ class WorkshopSettings(BaseModel):
     # The chance that a valve is out at which to check next, and how far beyond its limit counts as out.
     next_check_risk: Annotated[float, Field(ge=0.01, le=0.5)] = DEFAULT.next_check_risk
     next_check_margin_mm: Annotated[float, Field(ge=0, le=0.2)] = DEFAULT.next_check_margin_mm
-    # The units in which pages show and take pressures; stored is always kPa.
+    # The units in which pages show and take lengths, where a device has chosen none, and pressures; stored is
+    # always mm and kPa.
+    length_unit: Literal["mm", "thou"] = "mm"
     pressure_unit: Literal["kPa", "psi", "bar"] = "kPa"
     vacuum_unit: Literal["kPa", "inHg", "mmHg"] = "kPa"
 
