@@ -9,6 +9,7 @@ import pytest
 from babel.messages.pofile import read_po
 from pydantic import BaseModel, TypeAdapter
 
+from pronostico import language
 from pronostico.analysis.adjustment_words import turn
 from pronostico.analysis.instrument_kinds import kinds_out
 from pronostico.language import SOURCE, Text, catalogue, catalogue_of, speaking, translated, wanted
@@ -41,10 +42,10 @@ KNOWN = catalogue_of(
 class TestTheWordsOfACatalogue:
     @pytest.fixture(autouse=True)
     def _known(self, monkeypatch):
-        translated.cache_clear()
+        language._kept.cache_clear()
         monkeypatch.setattr("pronostico.language.catalogue", lambda language: KNOWN)
         yield
-        translated.cache_clear()
+        language._kept.cache_clear()
 
     @pytest.mark.parametrize(
         ("said", "meant"),
@@ -99,6 +100,15 @@ class TestTheWordsOfACatalogue:
 )
 def test_the_first_language_that_there_is_is_taken(header, language):
     assert wanted(header) == language
+
+
+def test_what_is_very_long_is_left_alone_unless_it_is_a_sentence_of_the_catalogue():
+    pasted = "0.1 mm; as thou it is 3 mm " * 4000
+    assert translated("it", pasted) == pasted
+    known = catalogue("it")
+    assert known is not None
+    longest = max(known.sentences, key=len)
+    assert len(longest) > 200 and translated("it", longest) == known.sentences[longest]
 
 
 def test_there_is_no_catalogue_outside_its_folder():

@@ -1,5 +1,6 @@
 import { t } from '@lingui/core/macro'
 import { useCallback, useEffect, useRef, useState } from 'react'
+import { language } from '@/design/language'
 
 /** Seconds, then a value for each channel; null where nothing came. */
 export type SampleRow = (number | null)[]
@@ -33,7 +34,10 @@ const GONE = t`the connection was lost`
 async function refusalOf(address: string): Promise<string> {
   const asking = new AbortController()
   try {
-    const answer = await fetch(address, { signal: asking.signal })
+    const answer = await fetch(address, {
+      signal: asking.signal,
+      headers: { 'Accept-Language': language() },
+    })
     if (answer.ok) return GONE
     const problem = (await answer.json()) as { detail?: string; title?: string }
     return problem.detail ?? problem.title ?? GONE

@@ -3,8 +3,8 @@
 from typing import TypeVar
 
 from pydantic import BaseModel
-from starlette.datastructures import Headers, MutableHeaders
-from starlette.types import ASGIApp, Message, Receive, Scope, Send
+from starlette.datastructures import Headers
+from starlette.types import ASGIApp, Receive, Scope, Send
 
 from pronostico.language import SOURCE, speaking, spoken, wanted
 
@@ -12,7 +12,11 @@ _Model = TypeVar("_Model", bound=BaseModel)
 
 
 class InTheirLanguage:
-    """What is said while a request is answered is said in the language that its header asks for."""
+    """What is said while a request is answered is said in the language that its header asks for.
+
+    Answers are kept by no cache on the way (SafeHeaders), so none has to be told what they vary by; a page
+    that keeps the last one for when the server is away keeps it whatever the language.
+    """
 
     def __init__(self, app: ASGIApp) -> None:
         self._app = app
@@ -22,14 +26,8 @@ class InTheirLanguage:
         if scope["type"] != "http" or not scope["path"].startswith("/api"):
             await self._app(scope, receive, send)
             return
-
-        async def send_with_language(message: Message) -> None:
-            if message["type"] == "http.response.start":
-                MutableHeaders(scope=message).add_vary_header("Accept-Language")
-            await send(message)
-
         with speaking(wanted(Headers(scope=scope).get("accept-language"))):
-            await self._app(scope, receive, send_with_language)
+            await self._app(scope, receive, send)
 
 
 def kept_document(document: str, model: type[_Model]) -> str:

@@ -25,6 +25,8 @@ _WORD = re.compile("[a-z]{3}")
 _SENTENCE_ENDS = re.compile(r"(?<=[.!?]) (?=[A-Z0-9])")
 # What is filled in is never more than one sentence.
 _FILLED = r"((?:(?!\. ).)+?)"
+# A sentence with something filled in is short; what a person pasted in may be of any length.
+_LONGEST = 300
 _MOST_KEPT = 20_000
 _DEEPEST = 4
 
@@ -96,10 +98,17 @@ def _in(known: Catalogue, text: str, depth: int = 0) -> str:
 
 
 @lru_cache(_MOST_KEPT)
-def translated(language: str, text: str) -> str:
-    """A text in a language; as it is where the catalogue has nothing for it."""
+def _kept(language: str, text: str) -> str:
     known = catalogue(language)
     return text if known is None else _in(known, text)
+
+
+def translated(language: str, text: str) -> str:
+    """A text in a language; as it is where the catalogue has nothing for it."""
+    if len(text) <= _LONGEST:
+        return _kept(language, text)
+    known = catalogue(language)
+    return text if known is None else known.sentences.get(text, text)
 
 
 def _as_spoken(text: str) -> str:
@@ -120,7 +129,7 @@ def wanted(header: str | None) -> str:
     """The first language of an Accept-Language header that there is (RFC 9110, 12.5.4), else English."""
     for part in (header or "").split(","):
         language = part.split(";")[0].strip().lower()[:2]
-        if language == SOURCE or (len(language) == 2 and catalogue(language) is not None):
+        if language == SOURCE or (re.fullmatch("[a-z]{2}", language) and catalogue(language) is not None):
             return language
     return SOURCE
 

@@ -1,4 +1,5 @@
 import { useEffect } from 'react'
+import { language } from '@/design/language'
 
 /** After what is shown has been fetched. */
 const AFTER_MS = 4_000
@@ -57,7 +58,8 @@ export function useReadyForAway(
         openCases.split(' ').filter(Boolean),
       )) {
         if (left || !navigator.serviceWorker.controller) return
-        await fetch(address).catch(() => undefined)
+        const headers = { 'Accept-Language': language() }
+        await fetch(address, { headers }).catch(() => undefined)
       }
       ready.add(key)
     }, AFTER_MS)
