@@ -219,7 +219,7 @@ function Left({ state, unit }: { state: StateAtVisit; unit: LengthUnit }) {
   if (state.settings.length === 0) return <span className="text-ink-soft">{t`not adjusted`}</span>
   return (
     <span>
-      {t`set`}
+      {t({ context: 'a valve was set', message: 'set' })}
       {target != null && t` to ${lengthRange(target, target, unit)}`}
       {t`, not re-measured`}
     </span>

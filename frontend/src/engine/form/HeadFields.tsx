@@ -105,8 +105,8 @@ export function HeadFields({ fault }: { fault: string | undefined }) {
           label={t`Front of the engine drawn on the`}
           value={head.front}
           choices={[
-            { id: 'left', label: t`left` },
-            { id: 'right', label: t`right` },
+            { id: 'left', label: t({ context: 'side of the engine', message: 'left' }) },
+            { id: 'right', label: t({ context: 'side of the engine', message: 'right' }) },
           ]}
           onChange={(front) => set({ front })}
         />

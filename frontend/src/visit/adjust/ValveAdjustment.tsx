@@ -121,7 +121,9 @@ function WhatToDo({ valve, unit }: { valve: SetValve; unit: LengthUnit }) {
       {valve.shim && valve.shim.source !== 'kept' && (
         <p className="font-semibold">
           {valve.shim_now_mm !== null && t`${fixed(valve.shim_now_mm, 3)} out, `}
-          {fixed(valve.shim.shim_mm, 3)} mm in, {sourceText(valve.shim.source)}
+          <Trans>
+            {fixed(valve.shim.shim_mm, 3)} mm in, {sourceText(valve.shim.source)}
+          </Trans>
         </p>
       )}
     </>

@@ -78,7 +78,7 @@ export function Capture({
   const busy = add.isPending || simulating
   const error = fault ?? add.error
   return (
-    <Sheet title={t`Record`}>
+    <Sheet title={t({ context: 'sound', message: 'Record' })}>
       <div
         className="flex flex-col gap-3 px-4 py-3"
         onDragOver={(event) => event.preventDefault()}
@@ -100,7 +100,9 @@ export function Capture({
               disabled={busy || faulty || recorder.state.at === 'opening'}
               onClick={recorder.start}
             >
-              {recorder.state.at === 'opening' ? t`Opening the microphone…` : t`Record`}
+              {recorder.state.at === 'opening'
+                ? t`Opening the microphone…`
+                : t({ context: 'sound', message: 'Record' })}
             </Button>
           )}
           <FileButton
