@@ -118,6 +118,8 @@ def test_two_at_one_visit_do_not_overwrite_each_other(watched, server, context):
 
 
 def test_the_same_field_changed_by_another_is_reported_and_both_texts_are_kept(page, server):
+    # Nobody tells the page of the other's change before it is refused.
+    page.route("**/live?*", lambda route: route.abort())
     at(page, server, "prepare")
     duty = page.get_by_label("Use since the last check")
     duty.fill("light")
