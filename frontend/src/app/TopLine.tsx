@@ -24,7 +24,7 @@ export function TopLine() {
   const folds = `${open ? 'flex' : 'hidden'} w-full md:flex md:w-auto`
   return (
     <header
-      className="no-print flex min-h-13 flex-wrap items-center gap-x-3 border-b-2 border-ink px-3 md:flex-nowrap md:px-5 lg:gap-x-6"
+      className="no-print flex min-h-13 flex-wrap items-center gap-x-3 border-b-2 border-ink px-3 md:px-5 lg:flex-nowrap lg:gap-x-6"
       onKeyDown={(event) => {
         if (event.key === 'Escape') setOpenAt(undefined)
       }}
@@ -61,7 +61,9 @@ export function TopLine() {
       >
         {open ? t`Close` : t`Menu`}
       </button>
-      <div className={`${folds} order-2 justify-between gap-x-3 md:order-none lg:gap-x-6`}>
+      <div
+        className={`${folds} order-2 justify-between gap-x-3 md:order-none md:ml-auto lg:gap-x-6`}
+      >
         <HelpDialog />
         <Units />
         <Theme />
