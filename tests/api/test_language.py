@@ -42,3 +42,13 @@ def test_a_refusal_is_said_in_italian(client):
     wrong = client.put(f"{VISIT}/school", json={"school": 3}, headers=IT).json()
     assert wrong["title"] == "Correggere gli errori"
     assert client.get("/api/engines/none", headers={"Accept-Language": "xx"}).json()["title"] == "Not found"
+
+
+def test_a_reason_that_a_person_gave_goes_back_as_it_is(client):
+    advised = client.get(f"{VISIT}/verification", headers=IT).json()["recheck"]
+    assert not advised["kept"] and "fuori tolleranza" in advised["reason"]
+    mine = {"usage": 2300.0, "reason": "out of spec, 0.25 mm"}
+    body = {"recheck": mine, "was": None, "confirmed": []}
+    assert client.put(f"{VISIT}/verification/recheck", json=body, headers=IT).status_code == 200
+    kept = client.get(f"{VISIT}/verification", headers=IT).json()["recheck"]
+    assert kept["kept"] and kept["reason"] == mine["reason"]

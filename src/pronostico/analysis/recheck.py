@@ -2,10 +2,12 @@
 
 from datetime import date
 
+from pydantic import field_serializer
+
 from pronostico.analysis.engine_report import analyse_with_drift
 from pronostico.analysis.report_model import ReportModel
 from pronostico.analysis.workshop_settings import WorkshopSettings
-from pronostico.language import Text
+from pronostico.language import as_spoken
 from pronostico.record.models import Record
 from pronostico.record.visit import VisitModel
 
@@ -16,8 +18,13 @@ class RecheckOut(ReportModel):
     usage: float
     day: date | None
     now: bool
-    reason: Text
+    reason: str
     kept: bool
+
+    @field_serializer("reason", when_used="json")
+    def _said(self, reason: str) -> str:
+        # What a person gave as the reason goes back as it is: the page sends it again as what it showed.
+        return reason if self.kept else as_spoken(reason)
 
 
 def recheck_of(record: Record, visit: VisitModel, workshop: WorkshopSettings) -> RecheckOut:

@@ -111,13 +111,14 @@ def translated(language: str, text: str) -> str:
     return text if known is None else known.sentences.get(text, text)
 
 
-def _as_spoken(text: str) -> str:
+def as_spoken(text: str) -> str:
+    """A text in the language of whoever asks."""
     language = _SPOKEN.get()
     return text if language == SOURCE else translated(language, text)
 
 
-Text = Annotated[str, PlainSerializer(_as_spoken, return_type=str, when_used="json-unless-none")]
-"""What the server says to a person; never what a person wrote, and never a key."""
+Text = Annotated[str, PlainSerializer(as_spoken, return_type=str, when_used="json-unless-none")]
+"""What the server says to a person; never a key, nor what a person wrote and may send back."""
 
 
 def spoken() -> str:
