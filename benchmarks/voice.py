@@ -17,7 +17,7 @@ BLADES_MM = (0.04, 0.05, 0.08, 0.10, 0.13, 0.15, 0.18, 0.20, 0.23, 0.25, 0.28, 0
 SAID = (
     *("it drags", "will not go", "falls free", "next valve", "take that off", "say again"),
     *("skip this valve", "blade point one five", "blade point two eight", "won't go", "slides freely"),
-    "stop listening",
+    *("stop listening", "blade point oh eight"),
 )
 OTHER_TALK = (
     "Can you hand me the ten millimetre socket from the drawer",

@@ -6,7 +6,7 @@ import pytest
 from pronostico.voice.listener import RATE_HZ, Listener
 from tests.spoken import in_noise, pause, said
 
-BLADES_MM = (0.05, 0.10, 0.13, 0.15, 0.18, 0.20, 0.23, 0.25, 0.28, 0.30)
+BLADES_MM = (0.05, 0.08, 0.10, 0.13, 0.15, 0.18, 0.20, 0.23, 0.25, 0.28, 0.30)
 
 
 def heard(sound, *, prefix_always: bool = True, prompted_s: float | None = None, unit="mm"):
@@ -28,6 +28,11 @@ def test_commands_are_heard_over_the_noise_of_a_workshop():
     spoken = ("it drags", "will not go", "slides freely", "blade point one five")
     sound = shop(*(part for one in spoken for part in (said(f"feeler gauge, {one}"), pause(1.5))))
     assert heard(sound) == [("drag", None), ("no-go", None), ("free", None), ("blade", 0.15)]
+
+
+@pytest.mark.parametrize("voice", ["en-gb", "en-gb+f2", "en-us"])
+def test_the_british_oh_of_a_thin_blade_is_not_taken_for_two(voice):
+    assert heard(shop(said("feeler gauge, blade point oh eight", voice))) == [("blade", 0.08)]
 
 
 @pytest.mark.parametrize(

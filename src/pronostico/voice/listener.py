@@ -54,13 +54,19 @@ _PAUSE_S = 0.5
 # The recogniser's scale of a phone's score against that of a word's.
 _PHONE_SCALE = 1024
 _LEAST_SCORE = 1e-300
-# How the words are also said (ARPAbet); the dictionary has the American way alone.
+# How the words are also said (ARPAbet); the dictionary has the American way alone. Without its British way
+# "oh eight" is heard as "two eight".
 _ALSO_SAID = {
     "drags": ("D R AA G Z", "D R AH G Z", "D R AW G Z"),
+    "eight": ("EH T", "EY TH"),
     "feeler": ("F IY L AH", "F IH L ER", "F IY L AA"),
+    "go": ("G AO",),
     "it": ("AH T",),
-    "eight": ("EH T",),
+    "listening": ("L IH S AH N IH N", "L AH S AH N AH NG"),
+    "oh": ("AH UW",),
+    "stop": ("S T AO P",),
     "valve": ("V AO L V", "V AE L F"),
+    "won't": ("W AO N T",),
 }
 _SILENT = frozenset({"SIL", "+NSN+", "+SPN+"})
 _PIECE = RATE_HZ // 10
