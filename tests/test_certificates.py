@@ -1,6 +1,9 @@
 """Certificates of one's own: whom they vouch for, when they are renewed, and what is refused."""
 
 import ipaddress
+import socket
+import ssl
+import threading
 from datetime import UTC, datetime, timedelta
 from itertools import pairwise
 
@@ -10,6 +13,7 @@ from cryptography.x509.verification import PolicyBuilder, Store, VerificationErr
 
 from pronostico.network.addresses import Addresses, own_addresses
 from pronostico.network.certificates import UnusableCertificate, given_certificate, own_certificate
+from pronostico.network.renewal import Renewal
 
 NOW = datetime(2026, 6, 1, tzinfo=UTC)
 
@@ -93,3 +97,65 @@ def test_this_machines_own_addresses_are_reachable_from_elsewhere():
     assert not any(ip.is_loopback for ip in found.ips)
     assert "127.0.0.1" in found.hosts
     assert all(link.startswith("https://") and link.endswith(":8341/") for link in found.links(8341))
+
+
+class Listening:
+    """Answers each encrypted connection with nothing, as a server with this context does."""
+
+    def __init__(self, context):
+        self.socket, self.context = socket.create_server(("127.0.0.1", 0)), context
+        threading.Thread(target=self._run, daemon=True).start()
+
+    def _run(self):
+        while True:
+            try:
+                connection, _ = self.socket.accept()
+                with self.context.wrap_socket(connection, server_side=True):
+                    pass
+            except ssl.SSLError:
+                continue
+            except OSError:
+                return
+
+    def serial_number(self):
+        """Of the certificate that a new connection is given."""
+        return x509.load_pem_x509_certificate(
+            ssl.get_server_certificate(self.socket.getsockname()).encode()
+        ).serial_number
+
+
+@pytest.fixture
+def listening():
+    made = Listening(ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER))
+    yield made
+    made.socket.close()
+
+
+def test_a_server_that_runs_goes_on_with_a_renewed_certificate(tmp_path, listening):
+    days = [0]
+
+    def certificate():
+        return own_certificate(tmp_path, HOME, now=NOW + timedelta(days=days[0]))
+
+    first = certificate()
+    listening.context.load_cert_chain(first.certificate, first.key)
+    renewal, before = Renewal(listening.context, first, certificate), listening.serial_number()
+    assert not renewal.look()
+    assert listening.serial_number() == before
+    days[0] = 370
+    assert renewal.look()
+    assert listening.serial_number() != before
+
+
+def test_what_cannot_be_renewed_is_logged_once_and_served_on(tmp_path, listening, caplog):
+    made = own_certificate(tmp_path, HOME, now=NOW)
+    listening.context.load_cert_chain(made.certificate, made.key)
+
+    def ran_out():
+        return given_certificate(made.certificate, made.key, now=NOW + timedelta(days=900))
+
+    renewal, before = Renewal(listening.context, made, ran_out), listening.serial_number()
+    assert not renewal.look()
+    assert not renewal.look()
+    assert [one.message.split(":")[0] for one in caplog.records] == ["the certificate cannot be renewed"]
+    assert listening.serial_number() == before

@@ -7,9 +7,11 @@ import signal
 import socket
 import sys
 import threading
+from collections.abc import Callable
 from contextlib import nullcontext
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from functools import partial
 from pathlib import Path
 
 import typer
@@ -26,6 +28,7 @@ from pronostico.network.certificates import (
     given_certificate,
     own_certificate,
 )
+from pronostico.network.renewal import Renewal
 from pronostico.services.demonstration import MadeUp
 from pronostico.services.staging import clear_unfinished
 from pronostico.services.workshop.bin import empty_old
@@ -113,11 +116,15 @@ class WebServer(uvicorn.Server):
 
 @dataclass(frozen=True, slots=True)
 class _Door:
-    """Where the application listens, and how it is reached."""
+    """Where the application listens, and how it is reached.
+
+    `certificate`: reads or makes the one that is right by then.
+    """
 
     listener: socket.socket
     network: Network | None = None
     served_with: ServedWith | None = None
+    certificate: Callable[[], ServedWith] | None = None
 
 
 def _door(database: Database, port: int, on_network: OnNetwork | None) -> _Door:
@@ -131,10 +138,12 @@ def _door(database: Database, port: int, on_network: OnNetwork | None) -> _Door:
         typer.echo(f"Pronostico is at http://{HOST}:{listener.getsockname()[1]}/ (Ctrl-C ends it)")
         return _Door(listener)
     addresses = own_addresses()
-    if on_network.certificate is not None and on_network.key is not None:
-        served_with = given_certificate(on_network.certificate, on_network.key)
+    given, key = on_network.certificate, on_network.key
+    if given is not None and key is not None:
+        certificate = partial(given_certificate, given, key)
     else:
-        served_with = own_certificate(certificates_of(database.path), addresses)
+        certificate = partial(own_certificate, certificates_of(database.path), addresses)
+    served_with = certificate()
     listener = bind(port, EVERYWHERE)
     links = addresses.links(listener.getsockname()[1])
     code = "-".join("".join(secrets.choice(_CODE_LETTERS) for _ in range(4)) for _ in range(3))
@@ -152,7 +161,7 @@ def _door(database: Database, port: int, on_network: OnNetwork | None) -> _Door:
             typer.echo(
                 f"Nobody can sign in yet. Whoever opens it first becomes the owner with the code {code}"
             )
-    return _Door(listener, network, served_with)
+    return _Door(listener, network, served_with, certificate)
 
 
 def end_with_standard_input() -> None:
@@ -194,6 +203,7 @@ def _serve(
     with database.writing() as session:
         empty_old(session, folders=folders_of(database_path), now=datetime.now(UTC))
     served_with = door.served_with
+    renewal: Renewal | None = None
     try:
         # A trace that is still being drawn does not hold up the end.
         config = uvicorn.Config(
@@ -205,7 +215,13 @@ def _serve(
             ssl_certfile=None if served_with is None else served_with.certificate,
             ssl_keyfile=None if served_with is None else served_with.key,
         )
+        config.load()
+        if config.ssl is not None and served_with is not None and door.certificate is not None:
+            renewal = Renewal(config.ssl, served_with, door.certificate)
+            renewal.start()
         WebServer(config).run(sockets=[door.listener])
     finally:
+        if renewal is not None:
+            renewal.close()
         detach(application)
         database.close()
