@@ -19,12 +19,8 @@ from pronostico.services.exchange.spreadsheet.report import (
     VisitChangeOut,
     VisitState,
 )
-from pronostico.services.exchange.spreadsheet.understood import (
-    Ambiguity,
-    RowFault,
-    RowRead,
-    Understood,
-)
+from pronostico.services.exchange.spreadsheet.row_reader import RowFault, RowRead
+from pronostico.services.exchange.spreadsheet.understood import Ambiguity, Understood
 
 SHOWN_FAULTS, _SHOWN_VISITS, _SHOWN_ROWS = 1000, 300, 8
 
