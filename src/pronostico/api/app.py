@@ -9,6 +9,7 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 from pronostico import __version__
 from pronostico.api import (
     adjustments,
+    assessment,
     backup,
     bin,
     blade_sets,
@@ -20,6 +21,7 @@ from pronostico.api import (
     engines,
     heads,
     instruments,
+    job_card,
     learned,
     listening,
     live,
@@ -120,6 +122,8 @@ def build_app(static: Path, network: Network | None = None) -> FastAPI:
         tables.router,
         heads.router,
         visits.router,
+        assessment.router,
+        job_card.router,
         bin.of_engine_router,
         bin.router,
         cylinder_tests.router,

@@ -1,32 +1,23 @@
-"""Visits: begun, prepared, looked into, measured, judged."""
+"""Visits: begun, prepared, looked into, measured."""
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Query
 from pydantic import Field
 from sqlalchemy.orm import Session
 
-from pronostico.analysis.job_card import JobCardOut, job_card
 from pronostico.analysis.lookup import findings_at
 from pronostico.analysis.meter import offset_on
 from pronostico.analysis.positions import school_of
-from pronostico.analysis.report import SpecOut, estimate_out
 from pronostico.analysis.simulated_parts import simulated_parts
 from pronostico.api.blade_models import BladeSetOut
-from pronostico.api.deps import NowDep, PhotographsDep, SessionDep, TodayDep, WriteSessionDep
+from pronostico.api.deps import NowDep, SessionDep, TodayDep, WriteSessionDep
 from pronostico.api.models import FindingIn, NewIdentifier
 from pronostico.api.visit_models import (
-    AdviceOut,
     AnsweredOut,
-    ApartOut,
-    AssessedValveOut,
-    AssessmentOut,
     BladesIn,
-    CorrectionOut,
     CoverIn,
-    DecisionIn,
     ExpectedAnswersOut,
-    LastTimeOut,
     MeasuredValveOut,
     MovedIn,
     MovedOut,
@@ -35,9 +26,7 @@ from pronostico.api.visit_models import (
     PositionIn,
     SchoolIn,
     SetInUseIn,
-    ShiftOut,
     SkipIn,
-    SwingOut,
     TryIn,
     VisitChangeIn,
     VisitIn,
@@ -45,17 +34,14 @@ from pronostico.api.visit_models import (
 )
 from pronostico.core.thermal import why_not_cold
 from pronostico.core.visits import THICKEST_BLADE_MM, Felt, Phase
-from pronostico.pdf import LengthUnit, job_card_pdf
 from pronostico.record.base import Identifier
 from pronostico.record.visit import FindingModel, TryModel, VisitModel
 from pronostico.services.engines.load import engine_record
-from pronostico.services.settings import workshop_settings
-from pronostico.services.visits import answers, assess, findings, photographs, position, prepare
+from pronostico.services.visits import answers, findings, position, prepare
 from pronostico.services.visits.check_sheet_entry import PaperLine, type_in
 from pronostico.services.visits.moving import move_visit
 from pronostico.services.visits.steps import done_steps
 from pronostico.services.workshop import blade_sets
-from pronostico.services.workshop.customers import customer_line
 from pronostico.store.visits import has_one_visit
 
 router = APIRouter(prefix="/engines/{engine_id}/visits", tags=["visits"])
@@ -325,80 +311,3 @@ def post_sheet(
     ]
     type_in(writing, engine_id, visit_id, lines, confirmed=body.confirmed, now=now)
     return _visit_out(session, engine_id, visit_id)
-
-
-def _assessment_out(visit: assess.AssessedVisit) -> AssessmentOut:
-    valves = []
-    for one in visit.valves:
-        assessed = one.assessed
-        last = assessed.last_time
-        valves.append(
-            AssessedValveOut(
-                valve=assessed.valve.id,
-                cylinder=assessed.valve.cylinder,
-                side=assessed.valve.side,
-                spec=None if assessed.at.spec is None else SpecOut.model_validate(assessed.at.spec),
-                phase=one.phase,
-                found=estimate_out(assessed.at.found),
-                standing=estimate_out(assessed.at.standing),
-                neighbours=None
-                if assessed.neighbours is None
-                else ApartOut.model_validate(assessed.neighbours),
-                last_time=None if last is None else LastTimeOut.model_validate(last),
-                swing=None if assessed.swing is None else SwingOut.model_validate(assessed.swing),
-                advised=assessed.advised,
-                because=assessed.because,
-                advice=None if one.advice is None else AdviceOut.model_validate(one.advice),
-                skipped=one.skipped,
-                decided=one.decided,
-                needs_number=one.needs_number,
-            )
-        )
-    return AssessmentOut(
-        valves=valves,
-        corrections={side: CorrectionOut.model_validate(one) for side, one in visit.corrections.items()},
-        shift=None if visit.shift is None else ShiftOut.model_validate(visit.shift),
-        temperature_c=visit.temperature_c,
-        reference_temperature_c=visit.reference_temperature_c,
-        positions=visit.positions,
-    )
-
-
-@router.get("/{visit_id}/assessment")
-def get_assessment(engine_id: str, visit_id: str, session: SessionDep) -> AssessmentOut:
-    """Every reading beside its neighbours and last time, and what was decided."""
-    return _assessment_out(assess.assess_visit(session, engine_id, visit_id))
-
-
-@router.put("/{visit_id}/valves/{valve}/decision")
-def put_decision(
-    engine_id: str, visit_id: str, valve: str, body: DecisionIn, writing: WriteSessionDep, session: SessionDep
-) -> AssessmentOut:
-    """Decide what is to be done with a valve."""
-    assess.decide(writing, engine_id, visit_id, valve, body.decided, was=body.was)
-    return _assessment_out(assess.assess_visit(session, engine_id, visit_id))
-
-
-@router.get("/{visit_id}/card")
-def get_card(engine_id: str, visit_id: str, session: SessionDep) -> JobCardOut:
-    """The job card: what was found and done, what it cost, what comes next."""
-    record, workshop = engine_record(session, engine_id), workshop_settings(session)
-    return job_card(record, visit_id, workshop, customer=customer_line(session, engine_id))
-
-
-@router.get(
-    "/{visit_id}/card.pdf",
-    response_class=Response,
-    responses={200: {"content": {"application/pdf": {}}}, 501: {"description": "No PDF can be made here"}},
-)
-def get_card_pdf(
-    engine_id: str, visit_id: str, session: SessionDep, folder: PhotographsDep, unit: LengthUnit = "mm"
-) -> Response:
-    """The job card as PDF."""
-    workshop = workshop_settings(session)
-    record, customer = engine_record(session, engine_id), customer_line(session, engine_id)
-    card = job_card(record, visit_id, workshop, customer=customer)
-    pictures = photographs.on_card(session, engine_id, visit_id, folder=folder)
-    document = job_card_pdf(card, unit=unit, gauges=workshop, pictures=pictures)
-    headers = {"content-disposition": 'inline; filename="job-card.pdf"'}
-    return Response(document, media_type="application/pdf", headers=headers)
