@@ -1,18 +1,7 @@
-import { t } from '@lingui/core/macro'
-import { withQuickCheck } from '@/api/visitChanges'
-import {
-  queryOptions,
-  useMutation,
-  useQuery,
-  useQueryClient,
-  type QueryClient,
-} from '@tanstack/react-query'
+import { queryOptions, useMutation, useQueryClient, type QueryClient } from '@tanstack/react-query'
 import {
   api,
   unwrap,
-  type Decided,
-  type Finding,
-  type Assessment,
   type AnsweredValve,
   type Part,
   type PaperLine,
@@ -74,7 +63,7 @@ export async function keepAnswered(
   void queryClient.invalidateQueries({ queryKey: ['engines'], refetchType: 'none' })
 }
 
-const path = (engineId: string, visitId: string) => ({
+export const visitPath = (engineId: string, visitId: string) => ({
   path: { engine_id: engineId, visit_id: visitId },
 })
 
@@ -99,7 +88,7 @@ export function useShowAtOnce(engineId: string, visitId: string) {
 }
 
 /** Everything that changes the visit itself goes by one key, so that the last of several can be told. */
-export const changeKey = (engineId: string, visitId: string) => [t`change of`, engineId, visitId]
+export const changeKey = (engineId: string, visitId: string) => ['change of', engineId, visitId]
 
 export function isLast(queryClient: QueryClient, engineId: string, visitId: string): boolean {
   return queryClient.isMutating({ mutationKey: changeKey(engineId, visitId) }) <= 1
@@ -109,7 +98,7 @@ export function isLast(queryClient: QueryClient, engineId: string, visitId: stri
  * What a change of the visit answers with is the visit itself, and takes its place at once; unless another
  * change is on its way already, of which this answer knows nothing yet.
  */
-function useKeepVisit(engineId: string, visitId: string) {
+export function useKeepVisit(engineId: string, visitId: string) {
   const queryClient = useQueryClient()
   return (visit: Visit) => {
     if (!isLast(queryClient, engineId, visitId)) return
@@ -129,7 +118,7 @@ export function useChangeVisit(engineId: string, visitId: string) {
     mutationFn: ({ changes, was, confirmed = [] }: VisitChange) =>
       unwrap(
         api.PATCH('/api/engines/{engine_id}/visits/{visit_id}', {
-          params: path(engineId, visitId),
+          params: visitPath(engineId, visitId),
           // Only what is named is changed; the description of the API cannot say so.
           body: { changes, was, confirmed } as { changes: Named; was: Named; confirmed: string[] },
         }),
@@ -147,7 +136,7 @@ export function useCopiedPreparation(engineId: string, visitId: string) {
     mutationFn: () =>
       unwrap(
         api.POST('/api/engines/{engine_id}/visits/{visit_id}/preparation-copied', {
-          params: path(engineId, visitId),
+          params: visitPath(engineId, visitId),
         }),
       ),
     onSuccess: keepVisit,
@@ -163,7 +152,7 @@ export function useParts(engineId: string, visitId: string) {
     mutationFn: (body: { parts: Part[]; was: Part[] }) =>
       unwrap(
         api.PUT('/api/engines/{engine_id}/visits/{visit_id}/parts', {
-          params: path(engineId, visitId),
+          params: visitPath(engineId, visitId),
           body,
         }),
       ),
@@ -180,7 +169,7 @@ export function useBladeSet(engineId: string, visitId: string) {
     mutationFn: (bladeSet: string) =>
       unwrap(
         api.PUT('/api/engines/{engine_id}/visits/{visit_id}/blade-set', {
-          params: path(engineId, visitId),
+          params: visitPath(engineId, visitId),
           body: { blade_set: bladeSet },
         }),
       ),
@@ -195,7 +184,7 @@ export function useTypeIn(engineId: string, visitId: string) {
     mutationFn: (body: { lines: PaperLine[]; confirmed: string[] }) =>
       unwrap(
         api.POST('/api/engines/{engine_id}/visits/{visit_id}/check-sheet', {
-          params: path(engineId, visitId),
+          params: visitPath(engineId, visitId),
           body,
         }),
       ),
@@ -212,7 +201,7 @@ export function useChooseSchool(engineId: string, visitId: string) {
     mutationFn: (school: School) =>
       unwrap(
         api.PUT('/api/engines/{engine_id}/visits/{visit_id}/school', {
-          params: path(engineId, visitId),
+          params: visitPath(engineId, visitId),
           body: { school },
         }),
       ),
@@ -232,120 +221,13 @@ export function useNoteCover(engineId: string, visitId: string) {
     mutationFn: (off: boolean) =>
       unwrap(
         api.PUT('/api/engines/{engine_id}/visits/{visit_id}/cover', {
-          params: path(engineId, visitId),
+          params: visitPath(engineId, visitId),
           body: { off },
         }),
       ),
     onSuccess: async (visit) => {
       await keepVisit(visit)
       await queryClient.invalidateQueries({ queryKey: ['engines', engineId, 'cases'] })
-    },
-  })
-}
-
-/** A position that checks one turn off: its readings stand, or they are taken again. */
-export function usePosition(engineId: string, visitId: string) {
-  const keepVisit = useKeepVisit(engineId, visitId)
-  const queryClient = useQueryClient()
-  return useMutation({
-    mutationKey: changeKey(engineId, visitId),
-    mutationFn: (body: { valves: string[]; action: 'confirm' | 'read-again' }) =>
-      unwrap(
-        api.POST('/api/engines/{engine_id}/visits/{visit_id}/positions', {
-          params: path(engineId, visitId),
-          body,
-        }),
-      ),
-    onSuccess: (visit) => {
-      keepVisit(visit)
-      void queryClient.invalidateQueries({ queryKey: assessmentQuery(engineId, visitId).queryKey })
-    },
-  })
-}
-
-/** A finding as it is to be noted, and the state that the page showed before. */
-export type NotedFinding = Pick<Finding, 'id' | 'state'> &
-  Partial<Pick<Finding, 'cylinder' | 'side' | 'when' | 'onset' | 'words'>> & {
-    was?: Finding['state']
-  }
-
-function isSamePlace(a: NotedFinding, b: NotedFinding): boolean {
-  return (
-    a.id === b.id &&
-    (a.cylinder ?? null) === (b.cylinder ?? null) &&
-    (a.side ?? null) === (b.side ?? null)
-  )
-}
-
-export type NotedQuickCheck = {
-  id: string
-  done: boolean
-  seen: string
-  was: { done: boolean; seen: string }
-}
-
-/** Quick checks, ticked off with what was seen: shown at once. */
-export function useNoteQuickCheck(engineId: string, visitId: string) {
-  const queryClient = useQueryClient()
-  const atOnce = useShowAtOnce(engineId, visitId)
-  const { queryKey } = visitQuery(engineId, visitId)
-  return useMutation({
-    mutationKey: changeKey(engineId, visitId),
-    scope: { id: `quick checks ${engineId} ${visitId}` },
-    mutationFn: ({ id, ...body }: NotedQuickCheck) =>
-      unwrap(
-        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/quick-checks/{check_id}', {
-          params: { path: { engine_id: engineId, visit_id: visitId, check_id: id } },
-          body,
-        }),
-      ),
-    onMutate: ({ id, done, seen }) => {
-      atOnce.show(({ quick_checks }) => ({
-        quick_checks: withQuickCheck(quick_checks, id, done, seen),
-      }))
-    },
-    onError: atOnce.fetchAnew,
-    onSuccess: (quick_checks) => {
-      if (!isLast(queryClient, engineId, visitId)) return
-      queryClient.setQueryData(
-        queryKey,
-        (visit: Visit | undefined) => visit && { ...visit, quick_checks },
-      )
-      void queryClient.invalidateQueries({ queryKey, exact: true })
-    },
-  })
-}
-
-export function useNoteVisitFinding(engineId: string, visitId: string) {
-  const queryClient = useQueryClient()
-  const atOnce = useShowAtOnce(engineId, visitId)
-  const { queryKey } = visitQuery(engineId, visitId)
-  return useMutation({
-    mutationKey: changeKey(engineId, visitId),
-    scope: { id: `findings ${engineId} ${visitId}` },
-    mutationFn: ({ id, ...body }: NotedFinding) =>
-      unwrap(
-        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/findings/{finding_id}', {
-          params: { path: { engine_id: engineId, visit_id: visitId, finding_id: id } },
-          body,
-        }),
-      ),
-    onMutate: ({ id, state, cylinder, side, when, onset, words }) => {
-      const noted = { id, state, cylinder, side, when, onset, words }
-      atOnce.show(({ findings }) => ({
-        findings: [...findings.filter((one) => !isSamePlace(one, noted)), noted],
-      }))
-    },
-    onError: atOnce.fetchAnew,
-    onSuccess: (findings) => {
-      if (!isLast(queryClient, engineId, visitId)) return
-      queryClient.setQueryData(
-        queryKey,
-        (visit: Visit | undefined) => visit && { ...visit, findings },
-      )
-      void queryClient.invalidateQueries({ queryKey: ['engines'], refetchType: 'none' })
-      // The answers of changes before this one were passed over: what they changed is fetched.
-      void queryClient.invalidateQueries({ queryKey, exact: true })
     },
   })
 }
@@ -361,70 +243,5 @@ export function useSkip(engineId: string, visitId: string) {
         }),
       ),
     onSuccess: (answered) => keepAnswered(queryClient, engineId, visitId, answered),
-  })
-}
-
-const decideKey = (engineId: string, visitId: string) => ['decide', engineId, visitId]
-
-const assessmentQuery = (engineId: string, visitId: string) =>
-  queryOptions({
-    queryKey: ['engines', engineId, 'visits', visitId, 'assessment'],
-    queryFn: () =>
-      unwrap(
-        api.GET('/api/engines/{engine_id}/visits/{visit_id}/assessment', {
-          params: path(engineId, visitId),
-        }),
-      ),
-  })
-
-/** The visit as assessed. */
-export function useAssessment(engineId: string, visitId: string) {
-  return useQuery(assessmentQuery(engineId, visitId))
-}
-
-export function useDecide(engineId: string, visitId: string) {
-  const queryClient = useQueryClient()
-  const { queryKey } = assessmentQuery(engineId, visitId)
-  const mutationKey = decideKey(engineId, visitId)
-  return useMutation({
-    mutationKey,
-    scope: { id: `decisions ${engineId} ${visitId}` },
-    mutationFn: ({
-      valve,
-      ...body
-    }: {
-      valve: string
-      decided: Decided | null
-      was: Decided | null
-    }) =>
-      unwrap(
-        api.PUT('/api/engines/{engine_id}/visits/{visit_id}/valves/{valve}/decision', {
-          params: { path: { engine_id: engineId, visit_id: visitId, valve } },
-          body,
-        }),
-      ),
-    onMutate: ({ valve, decided }) => {
-      void queryClient.cancelQueries({ queryKey })
-      queryClient.setQueryData(
-        queryKey,
-        (assessment: Assessment | undefined) =>
-          assessment && {
-            ...assessment,
-            valves: assessment.valves.map((one) =>
-              one.valve === valve ? { ...one, decided } : one,
-            ),
-          },
-      )
-    },
-    onError: () => queryClient.invalidateQueries({ queryKey }),
-    onSuccess: (assessment) => {
-      if (queryClient.isMutating({ mutationKey }) <= 1) {
-        queryClient.setQueryData(queryKey, assessment)
-      }
-      void queryClient.invalidateQueries({
-        queryKey: visitQuery(engineId, visitId).queryKey,
-        exact: true,
-      })
-    },
   })
 }

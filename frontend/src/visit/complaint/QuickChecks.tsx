@@ -4,7 +4,7 @@ import type { Engine, FindingKind, FirstLook, Visit } from '@/api/client'
 import { ErrorNotice } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 import { hasWhatIsLookedAt } from '@/shared/fuel'
-import { useNoteQuickCheck } from '@/shared/visitQueries'
+import { useNoteQuickCheck } from '@/visit/shared/findingQueries'
 
 /** What is quicker to look at than a valve, for the complaints available: ticked off with what was seen. */
 export function QuickChecks({

@@ -6,7 +6,7 @@ import type { CrankPosition } from '@/api/client'
 import { Button } from '@/design/Button'
 import { chance } from '@/design/format'
 import { ErrorNotice } from '@/design/Notice'
-import { usePosition } from '@/shared/visitQueries'
+import { usePosition } from '@/visit/shared/assessmentQueries'
 
 /** Positions of the crank that look one turn off: what that means, and what to do before anything is set. */
 export function PositionAlert({
