@@ -176,7 +176,9 @@ def test_the_engine_page_says_developing_faults(watched, server):
     page.goto(server.address + "/engines/resurfacer-1")
     sheet = page.locator("section").filter(has=page.get_by_role("heading", name="Developing"))
     expect(sheet).to_contain_text("valve seat recession")
-    expect(sheet.get_by_role("row").filter(has_text="3E").first).to_contain_text(re.compile(r"\+0\.\d+ mm ±"))
+    expect(sheet.get_by_role("row").filter(has_text="3E").first).to_contain_text(
+        re.compile(r"sink 0\.\d+ mm ±")
+    )
     expect(sheet).to_contain_text("Chance of being out of spec one check interval from now")
 
 

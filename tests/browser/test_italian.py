@@ -9,7 +9,8 @@ ENGINE = "/engines/resurfacer-1"
 VISIT = f"{ENGINE}/visits/v8"
 # Words that no Italian sentence has.
 ENGLISH = re.compile(
-    r"\b(the|of|and|is|are|not|with|from|was|were|this|that|which|under|valves?|yet|should|has)\b"
+    r"\b(the|of|and|is|are|not|with|from|was|were|this|that|which|under|valves?|yet|should|has"
+    r"|already|tighter|looser|cylinder|wear|shown)\b"
 )
 # What people of the made-up workshop wrote, and what is said to the recogniser.
 WRITTEN = re.compile(
@@ -44,6 +45,8 @@ def english_on(page):
         ("/handbook", "Manuale"),
         (ENGINE, "Ice resurfacer 1"),
         (f"{ENGINE}/drift", "Foglio di deriva: Ice resurfacer 1"),
+        (f"{ENGINE}/compare", "Confrontare"),
+        (f"{ENGINE}/valves/3E/life", "Valvola 3E"),
         (f"{ENGINE}/cases/c1", "Si spegne al minimo"),
         (f"{VISIT}/complaint", "Difetto"),
         (f"{VISIT}/prepare", "Preparazione"),

@@ -2,10 +2,10 @@
 
 import re
 
-import httpx2
 import pytest
 from playwright.sync_api import expect
 
+from tests.browser.asking import get
 from tests.browser.started import METRIC, started
 
 pytestmark = pytest.mark.browser
@@ -47,7 +47,7 @@ def test_a_spec_is_typed_as_the_manual_prints_it_and_another_unit_converts_nothi
     page.get_by_role("button", name="Save", exact=True).click()
     # The form is left only when the server has it.
     expect(page).to_have_url(re.compile("/engines/resurfacer-2$"))
-    spec = httpx2.get(f"{server.address}/api/engines/resurfacer-2").json()["engine"]["spec"]["intake"]
+    spec = get(f"{server.address}/api/engines/resurfacer-2").json()["engine"]["spec"]["intake"]
     assert (spec["min_mm"], spec["max_mm"]) == pytest.approx((0.1524, 0.2032))
     page.goto(f"{server.address}/engines/resurfacer-2/data")
     # What could be either is asked about, with both readings.

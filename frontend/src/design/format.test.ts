@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { bladeFigure, chance, factor, lengthRange, percent } from './format'
+import { bladeFigure, chance, factor, lengthRange, percent, sinkOrWear } from './format'
 
 describe('chance', () => {
   it.each([
@@ -44,5 +44,13 @@ describe('lengths', () => {
   it('never shows a clearance below zero', () => {
     expect(lengthRange(-0.02, 0.04, 'mm')).toBe('0.00 to 0.04 mm')
     expect(lengthRange(0.201, 0.203, 'mm')).toBe('0.20 mm')
+  })
+})
+
+describe('sinkOrWear', () => {
+  it('names the way a valve went in place of a sign', () => {
+    expect(sinkOrWear(0.112, 0.014, 'mm')).toBe('sink 0.112 mm ± 0.014 mm')
+    expect(sinkOrWear(-0.389, 0.0141, 'mm')).toBe('wear 0.389 mm ± 0.014 mm')
+    expect(sinkOrWear(-0.0254, 0.0127, 'thou')).toBe('wear 1.00 thou ± 0.50 thou')
   })
 })

@@ -58,6 +58,15 @@ export function movement(mm: number, unit: LengthUnit): string {
   return `${mm < 0 ? '−' : '+'}${figure}`
 }
 
+/**
+ * How far a valve moved in all, adjustments added back: named rather than signed, for a signed sink would be
+ * counted the other way round than the drift beside it.
+ */
+export function sinkOrWear(sinkMm: number, sdMm: number, unit: LengthUnit): string {
+  const far = `${sdText(Math.abs(sinkMm), unit)} ± ${sdText(sdMm, unit)}`
+  return sinkMm < 0 ? t`wear ${far}` : t`sink ${far}`
+}
+
 /** A usage without its unit, in thousands held together by hard spaces: it must not break across lines. */
 export function usageFigure(value: number): string {
   const format = new Intl.NumberFormat(locale(), {

@@ -21,6 +21,7 @@ const NAMES: Record<string, string> = {
   steady: t`steady`,
   unclear: t`unclear`,
   valve: t`valve`,
+  cylinder: t`cylinder`,
   seat: t`seat`,
   spring: t`spring`,
   rocker: t`rocker`,

@@ -5,7 +5,15 @@ import { Link } from 'react-router'
 import { causeAddress } from '@/api/addresses'
 import type { Developing as Known } from '@/api/client'
 import { developingFaultsQuery } from '@/api/queries'
-import { chance, sdText, movement, percent, type LengthUnit, fixed } from '@/design/format'
+import {
+  chance,
+  sdText,
+  movement,
+  percent,
+  sinkOrWear,
+  type LengthUnit,
+  fixed,
+} from '@/design/format'
 import { ErrorNotice, Loading } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
 
@@ -86,7 +94,7 @@ function Cause({
           <thead>
             <tr className="border-b border-ink text-left text-ink-soft">
               <th className="py-0.5 pr-3 font-normal">{t`valve`}</th>
-              <th className="py-0.5 pr-3 font-normal">{t`valve sink to date`}</th>
+              <th className="py-0.5 pr-3 font-normal">{t`valve sink or wear to date`}</th>
               <th className="py-0.5 pr-3 font-normal">{t`per interval`}</th>
               {byShim && <th className="py-0.5 pr-3 font-normal">{t`shim range left`}</th>}
             </tr>
@@ -100,7 +108,7 @@ function Cause({
                 <td>
                   {one.sink_mm === null || one.sink_sd_mm === null
                     ? t`not known`
-                    : `${movement(one.sink_mm, unit)} ± ${sdText(one.sink_sd_mm, unit)}`}
+                    : sinkOrWear(one.sink_mm, one.sink_sd_mm, unit)}
                 </td>
                 <td>
                   {movement(one.drift_mm_per_interval, unit)} ±{' '}

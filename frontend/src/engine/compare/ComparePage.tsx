@@ -217,7 +217,7 @@ function OneSide({
   const specs = Object.fromEntries(comparison.valves.map((one) => [one.valve, one[at].spec]))
   return (
     <Sheet
-      title={`${side.name}: ${side.when === 'found' ? t`as found at` : 'after'} ${side.visit}`}
+      title={`${side.name}: ${side.when === 'found' ? t`as found at` : t`after`} ${side.visit}`}
     >
       <p className="px-4 pt-2 text-sm text-ink-soft">
         {day(side.date)}, {usage(side.usage, side.usage_unit)}

@@ -2,7 +2,7 @@ import { t } from '@lingui/core/macro'
 import type { ComparedValve, Comparison } from '@/api/client'
 import { movement, sdText, type LengthUnit } from '@/design/format'
 import { MarkedReading } from '@/head-plan/MarkedReading'
-import { named } from '@/design/names'
+import { changed, named } from '@/design/names'
 
 /** Both states of every valve, and whether they differ by more than the error of the readings. */
 export function ComparedTable({
@@ -69,7 +69,7 @@ export function ComparedTable({
 
 function Difference({ compared, unit }: { compared: ComparedValve; unit: LengthUnit }) {
   const { difference_mm, sd_mm, change, first, second } = compared
-  if (difference_mm === null || sd_mm === null) {
+  if (difference_mm === null || sd_mm === null || change === null) {
     const unread = first.estimate === null || second.estimate === null
     return (
       <span className="text-ink-soft">{unread ? '–' : t`known only as a bound: no figure`}</span>
@@ -78,7 +78,7 @@ function Difference({ compared, unit }: { compared: ComparedValve; unit: LengthU
   return (
     <span className={change === 'none shown' ? 'text-ink-soft' : 'font-semibold'}>
       {movement(difference_mm, unit)} ± {sdText(sd_mm, unit)},{' '}
-      {change === 'none shown' ? t`no change shown` : change}
+      {change === 'none shown' ? t`no change shown` : changed(change)}
     </span>
   )
 }

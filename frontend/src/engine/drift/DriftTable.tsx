@@ -2,7 +2,7 @@ import { t } from '@lingui/core/macro'
 import { Link } from 'react-router'
 import { driftAddress } from '@/api/addresses'
 import type { Analysis, ValveAnalysis } from '@/api/client'
-import { sdText, lengthRange, movement, usage, type LengthUnit } from '@/design/format'
+import { sdText, lengthRange, movement, sinkOrWear, usage, type LengthUnit } from '@/design/format'
 import { VerdictMark } from '@/design/shapes'
 import { gapOf } from '@/head-plan/gap'
 import { changed, named } from '@/design/names'
@@ -13,7 +13,7 @@ const HEADS = [
   t`clearance now, 90 %`,
   t`drift per interval`,
   t`trend`,
-  t`valve sink to date`,
+  t`valve sink or wear to date`,
   t`tight: 10 % / 50 % at`,
   t`loose: 10 % / 50 % at`,
   t`sudden change`,
@@ -79,7 +79,7 @@ function Cells({
     const known = crossing?.[side]
     if (!known) return '–'
     const [first, even] = [at(known.q10), at(known.q50)]
-    return even === 'already' ? even : `${first}, ${even}`
+    return even === t`already` ? even : `${first}, ${even}`
   }
   return (
     <>
@@ -98,9 +98,7 @@ function Cells({
         {drift ? named(drift.trend) : '–'}
       </td>
       <td className="px-2 py-1 whitespace-nowrap" data-label={HEADS[5]}>
-        {sink && sink.sd_mm > 0
-          ? `${movement(sink.mean_mm, unit).replace('+', '')} ± ${sdText(sink.sd_mm, unit)}`
-          : '–'}
+        {sink && sink.sd_mm > 0 ? sinkOrWear(sink.mean_mm, sink.sd_mm, unit) : '–'}
       </td>
       <td className="px-2 py-1" data-label={HEADS[6]}>
         {crossed('tight')}
