@@ -8,6 +8,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
+from tests.browser.asking import get
 from tests.browser.conftest import LIMIT_MS
 from tests.browser.hands import choose
 from tests.browser.wire import Wire
@@ -66,7 +67,7 @@ def opened(phone, wire, path: str) -> Page:
 
 
 def visit_of(server) -> dict:
-    return httpx2.get(f"{server.address}/api{VISIT}").json()
+    return get(f"{server.address}/api{VISIT}").json()
 
 
 def all_sent(page: Page) -> None:
@@ -137,9 +138,9 @@ def test_a_visit_goes_on_through_its_steps_and_all_arrives_once(phone, wire, ser
     assert len(after["findings"]) == len(before["findings"]) + 1
     (tried,) = next(one for one in after["valves"] if one["valve"] == "4E")["found"]["tries"]
     assert (tried["blades_mm"], tried["felt"]) == ([0.25], "no-go")
-    (photo,) = httpx2.get(f"{server.address}/api{VISIT}/photographs").json()
+    (photo,) = get(f"{server.address}/api{VISIT}/photographs").json()
     assert photo["text"] == "seat of 4E"
-    ticks = httpx2.get(f"{server.address}/api{VISIT}/verification").json()["ticks"]
+    ticks = get(f"{server.address}/api{VISIT}/verification").json()["ticks"]
     assert ticks[0]["done"]
 
 
@@ -161,9 +162,9 @@ def test_a_note_and_an_adjustment_wait_and_are_offered_no_second_time(phone, wir
     wire.reconnect()
     all_sent(page)
     expect(row.get_by_text(re.compile("Done: adjusted to"))).to_be_visible()
-    notes = httpx2.get(f"{server.address}/api{ENGINE}/cases/c1/notebook").json()
+    notes = get(f"{server.address}/api{ENGINE}/cases/c1/notebook").json()
     assert [one["text"] for one in notes] == ["seat looks sunk"]
-    settings = httpx2.get(f"{server.address}/api{VISIT}/setting").json()["settings"]
+    settings = get(f"{server.address}/api{VISIT}/setting").json()["settings"]
     assert [one["valve"] for one in settings].count("2E") == 1
 
 
@@ -177,7 +178,7 @@ def test_what_a_second_device_changed_meanwhile_is_not_overwritten(phone, wire, 
     expect(page.get_by_role("button", name="1 change not sent")).to_be_visible()
     # Another device reaches the server, and enters another figure.
     path = f"{server.address}/api{VISIT}/tests/cylinders/2"
-    stored = httpx2.get(f"{server.address}/api{VISIT}/tests").json()
+    stored = get(f"{server.address}/api{VISIT}/tests").json()
     fields = next(one for one in stored["cylinders"] if one["cylinder"] == 2)
     body = {key: fields[key] for key in ("dry_kpa", "wet_kpa", "leak_percent") if key in fields}
     answer = httpx2.put(
@@ -198,13 +199,13 @@ def test_what_a_second_device_changed_meanwhile_is_not_overwritten(phone, wire, 
 
 
 def test_the_application_is_installable_and_small(server):
-    manifest = httpx2.get(f"{server.address}/manifest.webmanifest")
+    manifest = get(f"{server.address}/manifest.webmanifest")
     assert manifest.headers["content-type"].startswith("application/manifest+json")
     for icon in manifest.json()["icons"]:
-        assert httpx2.get(server.address + icon["src"]).headers["content-type"] == "image/png"
-    worker = httpx2.get(f"{server.address}/sw.js")
+        assert get(server.address + icon["src"]).headers["content-type"] == "image/png"
+    worker = get(f"{server.address}/sw.js")
     assert worker.headers["cache-control"] == "no-cache"
     kept = set(re.findall(r'"?url"?:"([^"]+)"', worker.text))
     assert "index.html" in kept and len(kept) > 20
-    sizes = [len(httpx2.get(f"{server.address}/{url.lstrip('/')}").content) for url in kept]
+    sizes = [len(get(f"{server.address}/{url.lstrip('/')}").content) for url in kept]
     assert sum(sizes) < 3_000_000

@@ -54,11 +54,17 @@ def test_the_engine_is_recorded_and_listened_to(hearing, server):
     page = hearing
     page.goto(server.address + SOUND)
     page.get_by_role("textbox", name="Speed (rpm)").fill("900")
-    page.get_by_role("button", name="Record", exact=True).click()
-    expect(page.get_by_role("meter", name="Level")).to_be_visible()
-    expect(page.get_by_text(re.compile(r"^([6-9]|\d\d) s"))).to_be_visible()
-    page.get_by_role("button", name="Stop and save").click()
-    expect(page.get_by_text("Counts as evidence in the cases of this visit.")).to_be_visible()
+    found = page.get_by_text("Counts as evidence in the cases of this visit.")
+    # A busy machine drops some of the sound, and nothing can be told from it: as a person would, once more.
+    for before in range(3):
+        page.get_by_role("button", name="Record", exact=True).click()
+        expect(page.get_by_role("meter", name="Level")).to_be_visible()
+        expect(page.get_by_text(re.compile(r"^([6-9]|\d\d) s"))).to_be_visible()
+        page.get_by_role("button", name="Stop and save").click()
+        expect(page.get_by_role("link", name=re.compile("before adjusting"))).to_have_count(before + 1)
+        if found.count():
+            break
+    expect(found.first).to_be_visible()
     # The answer of a room's microphone is the simulator's tick, whatever the browser does to its rate.
     expect(page.get_by_text("Valve train: it comes once in two turns of the crank.").first).to_be_visible()
 

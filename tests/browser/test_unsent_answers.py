@@ -2,9 +2,10 @@
 
 import re
 
-import httpx2
 import pytest
 from playwright.sync_api import Page, Route, expect
+
+from tests.browser.asking import get
 
 pytestmark = pytest.mark.browser
 
@@ -19,7 +20,7 @@ def opened(page: Page, server, valve: str = "4E") -> Page:
 
 
 def stored(server, valve: str = "4E") -> list[str]:
-    visit = httpx2.get(f"{server.address}/api/engines/resurfacer-1/visits/v8").json()
+    visit = get(f"{server.address}/api/engines/resurfacer-1/visits/v8").json()
     found = next(one for one in visit["valves"] if one["valve"] == valve)["found"]
     return [f"{one['blades_mm'][0]:.2f} {one['felt']}" for one in found["tries"]]
 
