@@ -11,7 +11,7 @@ import pytest
 from cryptography import x509
 from cryptography.x509.verification import PolicyBuilder, Store, VerificationError
 
-from pronostico.network.addresses import Addresses, own_addresses
+from pronostico.network.addresses import Addresses, Reachable, own_addresses
 from pronostico.network.certificates import UnusableCertificate, given_certificate, own_certificate
 from pronostico.network.renewal import Renewal
 
@@ -99,6 +99,10 @@ def test_this_machines_own_addresses_are_reachable_from_elsewhere():
     assert all(link.startswith("https://") and link.endswith(":8341/") for link in found.links(8341))
 
 
+def serial_number(served_with):
+    return x509.load_pem_x509_certificate(served_with.certificate.read_bytes()).serial_number
+
+
 class Listening:
     """Answers each encrypted connection with nothing, as a server with this context does."""
 
@@ -131,15 +135,52 @@ def listening():
     made.socket.close()
 
 
-def test_a_server_that_runs_goes_on_with_a_renewed_certificate(tmp_path, listening):
+@pytest.fixture
+def found_at(monkeypatch):
+    """Decides under which addresses this machine finds itself."""
+    found = [HOME]
+    monkeypatch.setattr("pronostico.network.addresses.own_addresses", lambda: found[0])
+    return found
+
+
+@pytest.fixture
+def off_the_network(found_at):
+    found_at[0] = at()
+    return Reachable(8341, HOME)
+
+
+def test_a_server_that_runs_goes_on_under_another_address(tmp_path, listening, found_at):
+    def certificate(addresses):
+        return own_certificate(tmp_path, addresses, now=NOW)
+
+    first = certificate(HOME)
+    listening.context.load_cert_chain(first.certificate, first.key)
+    reachable = Reachable(8341, HOME)
+    renewal = Renewal(listening.context, first, reachable, certificate)
+    found_at[0] = at("192.168.7.4")
+    assert renewal.look()
+    assert reachable.links[0] == "https://192.168.7.4:8341/"
+    assert "192.168.7.4" in reachable.hosts and "192.168.1.20" not in reachable.hosts
+    assert vouches(certificate(reachable.addresses), ipaddress.ip_address("192.168.7.4"))
+    assert listening.serial_number() == serial_number(first)
+    # A plug pulled out: it mostly comes back as it was.
+    found_at[0] = at()
+    assert not renewal.look()
+    assert reachable.links[0] == "https://192.168.7.4:8341/"
+
+
+def test_a_server_that_runs_goes_on_with_a_renewed_certificate(tmp_path, listening, off_the_network):
     days = [0]
 
-    def certificate():
-        return own_certificate(tmp_path, HOME, now=NOW + timedelta(days=days[0]))
+    def certificate(addresses):
+        return own_certificate(tmp_path, addresses, now=NOW + timedelta(days=days[0]))
 
-    first = certificate()
+    first = certificate(HOME)
     listening.context.load_cert_chain(first.certificate, first.key)
-    renewal, before = Renewal(listening.context, first, certificate), listening.serial_number()
+    renewal, before = (
+        Renewal(listening.context, first, off_the_network, certificate),
+        listening.serial_number(),
+    )
     assert not renewal.look()
     assert listening.serial_number() == before
     days[0] = 370
@@ -147,14 +188,15 @@ def test_a_server_that_runs_goes_on_with_a_renewed_certificate(tmp_path, listeni
     assert listening.serial_number() != before
 
 
-def test_what_cannot_be_renewed_is_logged_once_and_served_on(tmp_path, listening, caplog):
+def test_what_cannot_be_renewed_is_logged_once_and_served_on(tmp_path, listening, off_the_network, caplog):
     made = own_certificate(tmp_path, HOME, now=NOW)
     listening.context.load_cert_chain(made.certificate, made.key)
 
-    def ran_out():
+    def ran_out(_):
         return given_certificate(made.certificate, made.key, now=NOW + timedelta(days=900))
 
-    renewal, before = Renewal(listening.context, made, ran_out), listening.serial_number()
+    renewal = Renewal(listening.context, made, off_the_network, ran_out)
+    before = listening.serial_number()
     assert not renewal.look()
     assert not renewal.look()
     assert [one.message.split(":")[0] for one in caplog.records] == ["the certificate cannot be renewed"]

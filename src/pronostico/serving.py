@@ -21,7 +21,7 @@ from pronostico.api.app import create_app, detach
 from pronostico.api.who_asks import Network
 from pronostico.errors import UnusableDatabase
 from pronostico.logs import configure_logs
-from pronostico.network.addresses import own_addresses
+from pronostico.network.addresses import Addresses, Reachable
 from pronostico.network.certificates import (
     ServedWith,
     UnusableCertificate,
@@ -118,13 +118,13 @@ class WebServer(uvicorn.Server):
 class _Door:
     """Where the application listens, and how it is reached.
 
-    `certificate`: reads or makes the one that is right by then.
+    `certificate`: reads or makes the one that is right by then for the addresses.
     """
 
     listener: socket.socket
     network: Network | None = None
     served_with: ServedWith | None = None
-    certificate: Callable[[], ServedWith] | None = None
+    certificate: Callable[[Addresses], ServedWith] | None = None
 
 
 def _door(database: Database, port: int, on_network: OnNetwork | None) -> _Door:
@@ -137,21 +137,24 @@ def _door(database: Database, port: int, on_network: OnNetwork | None) -> _Door:
         listener = bind(port)
         typer.echo(f"Pronostico is at http://{HOST}:{listener.getsockname()[1]}/ (Ctrl-C ends it)")
         return _Door(listener)
-    addresses = own_addresses()
+    listener = bind(port, EVERYWHERE)
+    reachable = Reachable(listener.getsockname()[1])
     given, key = on_network.certificate, on_network.key
     if given is not None and key is not None:
-        certificate = partial(given_certificate, given, key)
+
+        def certificate(_: Addresses) -> ServedWith:
+            return given_certificate(given, key)
     else:
-        certificate = partial(own_certificate, certificates_of(database.path), addresses)
-    served_with = certificate()
-    listener = bind(port, EVERYWHERE)
-    links = addresses.links(listener.getsockname()[1])
+        certificate = partial(own_certificate, certificates_of(database.path))
+    try:
+        served_with = certificate(reachable.addresses)
+    except UnusableCertificate:
+        listener.close()
+        raise
     code = "-".join("".join(secrets.choice(_CODE_LETTERS) for _ in range(4)) for _ in range(3))
-    network = Network(
-        tuple(links), tuple(addresses.hosts), code, served_with.authority, served_with.fingerprint
-    )
+    network = Network(reachable, code, served_with.authority)
     typer.echo("Pronostico is at (Ctrl-C ends it)")
-    for link in links:
+    for link in reachable.links:
         typer.echo(f"  {link}")
     if served_with.fingerprint is not None:
         typer.echo("A phone trusts it once it trusts the certificate at /authority.crt, whose SHA-256 is")
@@ -216,8 +219,8 @@ def _serve(
             ssl_keyfile=None if served_with is None else served_with.key,
         )
         config.load()
-        if config.ssl is not None and served_with is not None and door.certificate is not None:
-            renewal = Renewal(config.ssl, served_with, door.certificate)
+        if config.ssl and served_with and door.network and door.certificate:
+            renewal = Renewal(config.ssl, served_with, door.network.reachable, door.certificate)
             renewal.start()
         WebServer(config).run(sockets=[door.listener])
     finally:

@@ -13,6 +13,7 @@ from starlette.websockets import WebSocketDisconnect
 from pronostico.api.app import attach, build_app, detach
 from pronostico.api.deps import _now
 from pronostico.api.who_asks import COOKIE, Network
+from pronostico.network.addresses import Addresses, IpAddress, Reachable
 from pronostico.services.people import passwords
 from pronostico.services.people.change_words import CHANGES
 from pronostico.services.people.people import add_person
@@ -42,7 +43,7 @@ def _quick_hashes(monkeypatch):
 
 @pytest.fixture(scope="module")
 def network():
-    return Network((f"{HERE}/",), ("192.168.1.20", "localhost"), CODE)
+    return Network(Reachable(8341, Addresses(("workshop",), (IpAddress("192.168.1.20"),))), CODE)
 
 
 @pytest.fixture(scope="module")
@@ -449,3 +450,14 @@ class TestACorrectionKeepsTheEarlierValue:
         assert self.last(client)["earlier"] is None
         client.put(finding, json={"state": "absent", "cylinder": 3, "side": "exhaust"})
         assert json.loads(self.last(client)["earlier"])["state"] == "present"
+
+
+def test_a_machine_that_got_another_address_is_reached_there_and_no_longer_where_it_was(
+    app, device, network, monkeypatch
+):
+    before = network.reachable.addresses
+    stranger = device()
+    assert stranger.get("/api/session", headers={"Host": "10.0.0.7"}).status_code == 400
+    monkeypatch.setattr(network.reachable, "addresses", Addresses(before.names, (IpAddress("10.0.0.7"),)))
+    assert stranger.get("/api/session", headers={"Host": "10.0.0.7"}).status_code == 200
+    assert stranger.get("/api/session").status_code == 400

@@ -4,7 +4,6 @@ from pathlib import Path
 
 from fastapi import APIRouter, Depends, FastAPI
 from fastapi.routing import APIRoute
-from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from pronostico import __version__
 from pronostico.api import (
@@ -40,7 +39,7 @@ from pronostico.api import (
 )
 from pronostico.api.errors import Problem, install_error_handlers
 from pronostico.api.language import InTheirLanguage
-from pronostico.api.own_pages import OwnPagesOnly, expected_content
+from pronostico.api.own_pages import OwnHostsOnly, OwnPagesOnly, expected_content
 from pronostico.api.pages import install_pages
 from pronostico.api.plain_bodies import PlainBodies
 from pronostico.api.request_log import RequestLog
@@ -52,7 +51,6 @@ from pronostico.services.exchange.daily_copies import DailyCopies
 from pronostico.services.visits.recordings import DrawnSounds
 from pronostico.services.workshop.forecast_reviews import compute_reviews
 from pronostico.services.workshop.timelines import CachedTimelines
-from pronostico.settings import HOST
 from pronostico.store.database import Database
 
 
@@ -156,9 +154,8 @@ def build_app(static: Path, network: Network | None = None) -> FastAPI:
     app.add_middleware(WhoAsks)
     app.add_middleware(OwnPagesOnly)
     app.add_middleware(RequestLog)
-    hosts = [HOST, "localhost"] if network is None else list(network.hosts)
     # A page of another site cannot reach the workshop's data by giving its own name our address.
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=hosts)
+    app.add_middleware(OwnHostsOnly, network=network)
     app.add_middleware(InTheirLanguage)
     app.add_middleware(SafeHeaders)
     return app

@@ -26,7 +26,7 @@ def _feed(request: Request, token: str | None) -> FeedOut:
     if token is None:
         return FeedOut(path=None, links=[])
     path, network = f"/api/calendar/{token}.ics", network_of(request.scope)
-    links = () if network is None else network.links
+    links = () if network is None else network.reachable.links
     return FeedOut(path=path, links=[link.rstrip("/") + path for link in links])
 
 

@@ -7,10 +7,13 @@ it is too old for that, in `Origin` (RFC 6454). A program that is no browser has
 from fastapi import Request
 from starlette.datastructures import Headers
 from starlette.exceptions import HTTPException
+from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.status import WS_1008_POLICY_VIOLATION
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from pronostico.api.errors import problem_response
+from pronostico.api.who_asks import Network
+from pronostico.settings import HOST
 
 _READING = frozenset({"GET", "HEAD", "OPTIONS"})
 _OURS = frozenset({"same-origin", "none"})
@@ -24,6 +27,20 @@ def _is_ours(scope: Scope) -> bool:
         return site in _OURS
     scheme = {"ws": "http", "wss": "https"}.get(scope.get("scheme", "http"), scope.get("scheme", "http"))
     return origin == f"{scheme}://{headers.get('host', '')}"
+
+
+class OwnHostsOnly(TrustedHostMiddleware):
+    """Answers only under the addresses that this machine has by now."""
+
+    def __init__(self, app: ASGIApp, network: Network | None) -> None:
+        super().__init__(app, allowed_hosts=[HOST, "localhost"])
+        self._network = network
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Hand on what was asked under an address of ours."""
+        if self._network is not None:
+            self.allowed_hosts = self._network.reachable.hosts
+        await super().__call__(scope, receive, send)
 
 
 class OwnPagesOnly:

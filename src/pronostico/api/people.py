@@ -14,6 +14,7 @@ from pronostico.api.deps import NowDep, SessionDep, WriteSessionDep
 from pronostico.api.models import NewIdentifier, RequestModel
 from pronostico.api.tables import attachment
 from pronostico.api.who_asks import COOKIE, Network, SignedInDep, network_of, owners_only
+from pronostico.network.certificates import fingerprint_of
 from pronostico.services.demonstration import MadeUp
 from pronostico.services.people import people, signing_in
 from pronostico.services.people.audit import TrailOut, read_trail, trail_csv
@@ -231,8 +232,12 @@ def get_network(request: Request) -> NetworkOut:
     network = network_of(request.scope)
     if network is None:
         return NetworkOut(links=[], authority=None, fingerprint=None)
-    authority = None if network.authority is None else "/authority.crt"
-    return NetworkOut(links=list(network.links), authority=authority, fingerprint=network.fingerprint)
+    links = network.reachable.links
+    if network.authority is None:
+        return NetworkOut(links=links, authority=None, fingerprint=None)
+    # Read each time: it may have been made anew since the start.
+    fingerprint = fingerprint_of(network.authority)
+    return NetworkOut(links=links, authority="/authority.crt", fingerprint=fingerprint)
 
 
 @router.get("/people")
@@ -310,7 +315,8 @@ def post_pairing(
         raise HTTPException(403, "only an owner can pair a device for somebody else")
     code = signing_in.new_link(session, person_id, now=now)
     host = request.headers.get("host", "")
-    base = next((one for one in network.links if one == f"https://{host}/"), network.links[0])
+    links = network.reachable.links
+    base = next((one for one in links if one == f"https://{host}/"), links[0])
     # After the number sign: that part is sent to no server, and stands in no log.
     link = f"{base}pair#{code}"
     return PairingOut(link=link, minutes=signing_in.LINK_MINUTES, qr=_qr(link))

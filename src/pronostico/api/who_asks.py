@@ -13,6 +13,7 @@ from starlette.status import WS_1008_POLICY_VIOLATION
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from pronostico.api.errors import problem_response
+from pronostico.network.addresses import Reachable
 from pronostico.services.people import signing_in
 from pronostico.services.people.signing_in import SignedIn
 from pronostico.services.people.slowing import Slowing
@@ -40,15 +41,13 @@ _KEPT_BYTES = 16_000
 class Network:
     """Set where the application is served beyond this machine.
 
-    `links`: where other devices find it. `owner_code`: lets whoever read it off the console become the first
-    owner. `authority`: the certificate to be trusted; None: it is not of our making.
+    `owner_code`: lets whoever read it off the console become the first owner. `authority`: the certificate to
+    be trusted; None: it is not of our making.
     """
 
-    links: tuple[str, ...]
-    hosts: tuple[str, ...]
+    reachable: Reachable
     owner_code: str
     authority: Path | None = None
-    fingerprint: str | None = None
     slowing: Slowing = field(default_factory=Slowing)
 
 

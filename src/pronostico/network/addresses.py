@@ -1,14 +1,16 @@
 """Under which names and addresses other devices of the network reach this machine."""
 
 import ipaddress
+import logging
 import socket
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 IpAddress = ipaddress.IPv4Address
 LOOPBACK = IpAddress("127.0.0.1")
 # A UDP socket that is "connected" sends nothing, and says from which address it would. This one is for
 # documentation alone (RFC 5737).
 _ELSEWHERE = ("203.0.113.1", 9)
+_LOG = logging.getLogger("pronostico.network")
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,3 +52,31 @@ def own_addresses() -> Addresses:
     name = socket.gethostname().lower().removesuffix(".")
     bare = name.split(".")[0]
     return Addresses(tuple(dict.fromkeys((name, f"{bare}.local"))), tuple(_own_ips()))
+
+
+@dataclass(slots=True)
+class Reachable:
+    """Where a running server is reached; the network may give its machine another address meanwhile."""
+
+    port: int
+    addresses: Addresses = field(default_factory=own_addresses)
+
+    @property
+    def hosts(self) -> list[str]:
+        """What an address of ours may begin with."""
+        return self.addresses.hosts
+
+    @property
+    def links(self) -> list[str]:
+        """Where other devices find the application."""
+        return self.addresses.links(self.port)
+
+    def look(self) -> bool:
+        """Find out where it is reached by now; whether that is elsewhere."""
+        found = own_addresses()
+        # Off the network nobody reaches it; it mostly comes back under the address that it had.
+        if not found.ips or found == self.addresses:
+            return False
+        self.addresses = found
+        _LOG.warning("this machine has other addresses: reached at %s", " ".join(self.links))
+        return True

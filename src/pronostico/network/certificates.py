@@ -50,9 +50,16 @@ class ServedWith:
     @property
     def fingerprint(self) -> str | None:
         """SHA-256 of the authority's certificate, to be compared by eye."""
-        if self.authority is None:
-            return None
-        return _load(self.authority).fingerprint(hashes.SHA256()).hex(":").upper()
+        return None if self.authority is None else fingerprint_of(self.authority)
+
+
+def fingerprint_of(certificate: Path) -> str:
+    """SHA-256 of a certificate, as it is compared by eye.
+
+    Raises:
+        UnusableCertificate: it cannot be read.
+    """
+    return _load(certificate).fingerprint(hashes.SHA256()).hex(":").upper()
 
 
 def _name(common: str) -> x509.Name:

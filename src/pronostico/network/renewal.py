@@ -1,41 +1,48 @@
-"""A server that runs for months goes on with a new certificate before its old one runs out."""
+"""A server that runs for months goes on, under another address and with a certificate that is good."""
 
 import logging
 import ssl
 import threading
 from collections.abc import Callable
 
+from pronostico.network.addresses import Addresses, Reachable
 from pronostico.network.certificates import ServedWith, UnusableCertificate
 
 _LOG = logging.getLogger("pronostico.network")
-_LOOKED_EVERY_S = 6 * 3600.0
+_LOOKED_EVERY_S = 60.0
 
 
 class Renewal:
-    """Looks several times a day for another certificate, in a thread of its own.
+    """Looks each minute for other addresses and another certificate, in a thread of its own.
 
     A connection goes on with the certificate that it began with; new ones get the new one.
     """
 
     def __init__(
-        self, context: ssl.SSLContext, served_with: ServedWith, renewed: Callable[[], ServedWith]
+        self,
+        context: ssl.SSLContext,
+        served_with: ServedWith,
+        reachable: Reachable,
+        renewed: Callable[[Addresses], ServedWith],
     ) -> None:
         """Begin with what is served with.
 
         Args:
             context: of the running server, changed in place.
+            reachable: where it is reached, kept right.
             renewed: makes or reads the certificate anew where that is needed; raises UnusableCertificate.
         """
-        self._context, self._renewed = context, renewed
+        self._context, self._reachable, self._renewed = context, reachable, renewed
         self._authority = served_with.fingerprint
         self._known = served_with.certificate.read_bytes()
         self._fault: str | None = None
         self._stop = threading.Event()
 
     def look(self) -> bool:
-        """Take the certificate that is right by now; whether it was another one."""
+        """Take the addresses and the certificate that are right by now; whether it was another one."""
+        self._reachable.look()
         try:
-            served_with = self._renewed()
+            served_with = self._renewed(self._reachable.addresses)
             content = served_with.certificate.read_bytes()
             if content == self._known:
                 return False
