@@ -20,8 +20,8 @@ def heard(sound, *, prefix_always: bool = True, prompted_s: float | None = None,
     return [one.command and (one.command.name, one.command.blade_mm) for one in found]
 
 
-def shop(*parts) -> np.ndarray:
-    return in_noise(np.concatenate([pause(1), *parts, pause(1.5)]), np.random.default_rng(4))
+def shop(*parts, noise: int = 4) -> np.ndarray:
+    return in_noise(np.concatenate([pause(1), *parts, pause(1.5)]), np.random.default_rng(noise))
 
 
 def test_commands_are_heard_over_the_noise_of_a_workshop():
@@ -33,6 +33,16 @@ def test_commands_are_heard_over_the_noise_of_a_workshop():
 @pytest.mark.parametrize("voice", ["en-gb", "en-gb+f2", "en-us"])
 def test_the_british_oh_of_a_thin_blade_is_not_taken_for_two(voice):
     assert heard(shop(said("feeler gauge, blade point oh eight", voice))) == [("blade", 0.08)]
+
+
+def test_blades_that_differ_by_a_syllable_are_told_apart_without_the_noise():
+    spoken = said("feeler gauge, blade point two eight", "en-gb-scotland")
+    assert heard(shop(spoken, noise=1)) == [("blade", 0.28)]
+
+
+def test_a_command_said_slowly_is_heard_to_its_end():
+    spoken = said("feeler gauge, blade point two three", "en-us", words_a_minute=100)
+    assert heard(shop(spoken)) == [("blade", 0.23)]
 
 
 @pytest.mark.parametrize(
