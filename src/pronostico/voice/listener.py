@@ -33,8 +33,10 @@ LEAST_LOG_RATIO_OF_COMMAND = -3.65
 _DOUBTFUL = 0.5
 """So far below somebody may have meant us: it is said that it was not understood."""
 _CLEARLY_NOT = 1.0
-"""So far below the prefix was not said: in benchmarks/voice.py it lies at +0.3 or more where it was, from its
-first try on. Listening on to what follows would cost half a core while others talk."""
+"""So far below, the prefix was not said: in benchmarks/voice.py it lies at +0.3 or more where it was, from
+its first try on. Listening on to what follows would cost half a core while others talk."""
+_TIMES_NOT = 2
+"""Running: what stands at the edge of the sound may be aligned better with more of it."""
 _FRAMES_A_PHONE = (5.0, 25.0)
 """How fast anybody speaks, from hurried to slow."""
 _SPOT_THRESHOLD = 1e-50
@@ -99,8 +101,10 @@ class _Phrase:
     try_at: int
     with_prefix: bool = True
     doubtful: Heard | None = None
-    meant: bool | None = None
-    """Whether the prefix was said there; None: it cannot be known yet."""
+    meant: bool = False
+    """Whether the prefix was said there, as far as is known yet."""
+    times_not: int = 0
+    """How often running it was clearly not."""
 
     @property
     def end(self) -> int:
@@ -201,7 +205,7 @@ class Listener:
                 return heard
             # More of it may make it clear.
             one.doubtful = heard or one.doubtful
-        self._phrases = [one for one in self._phrases if one.meant is not False]
+        self._phrases = [one for one in self._phrases if one.times_not < _TIMES_NOT]
         return next((one.doubtful for one in over if one.doubtful is not None), None)
 
     def _spot(self, samples: Samples) -> None:
@@ -243,10 +247,10 @@ class Listener:
             return None
         found = self._decoded("with" if prefix_wanted else "without", sound)
         words = _words(found)
-        if prefix_wanted and one.meant is None:
-            one.meant = self._is_meant(words, sound)
+        if prefix_wanted and not one.meant:
+            self._look_at_prefix(one, words, sound)
         command = self._command(words, prefix_wanted=prefix_wanted)
-        if command is None or one.meant is False:
+        if command is None:
             return None
         last_frame = words[-1].end_frame
         silent_frames = sum(
@@ -266,13 +270,14 @@ class Listener:
             return Heard(self._once_more(command, sound, prefix_wanted=prefix_wanted), over)
         return Heard(None, over) if prefix_wanted and over >= -_DOUBTFUL else None
 
-    def _is_meant(self, words: "Sequence[Segment]", sound: Samples) -> bool | None:
-        """Whether the prefix among the words was said; None: it is not there yet."""
-        prefix = [one for one in words if _spoken(one) in PREFIX.split()]
+    def _look_at_prefix(self, one: _Phrase, words: "Sequence[Segment]", sound: Samples) -> None:
+        """Find out whether the prefix was said, where it stands among the words already."""
+        prefix = [word for word in words if _spoken(word) in PREFIX.split()]
         if len(prefix) < len(PREFIX.split()):
-            return None
+            return
         phones = self._decoded("loop", sound)
-        return min(_log_ratio(one, phones) - _least(one) for one in prefix) >= -_CLEARLY_NOT
+        one.meant = min(_log_ratio(word, phones) - _least(word) for word in prefix) >= -_CLEARLY_NOT
+        one.times_not = 0 if one.meant else one.times_not + 1
 
     def _command(self, words: "Sequence[Segment]", *, prefix_wanted: bool) -> Command | None:
         return command_of([_spoken(one) for one in words], self._known, prefix_wanted=prefix_wanted)
