@@ -1,10 +1,12 @@
 import { useEffect, useRef, useState } from 'react'
 import { microphoneFault, openRecorder } from '@/hands/microphone'
+import { LostSound } from './lostSound'
 import { loudest, wavOf } from './wav'
 
 const LONGEST_S = 120
 
-export type Recorded = { file: Blob; channels: number; seconds: number }
+/** `lostS`: how much of the sound is missing. */
+export type Recorded = { file: Blob; channels: number; seconds: number; lostS: number }
 export type RecorderState =
   | { at: 'idle'; fault?: string }
   | { at: 'opening' }
@@ -39,14 +41,20 @@ export function useRecorder(onRecorded: (recorded: Recorded) => void) {
     let channels = 1
     let clipped = false
     let rateHz = 0
+    let lost: LostSound | undefined
     try {
       const opened = await openRecorder((samples, count) => {
+        const atS = performance.now() / 1000
         pieces.push(samples)
         channels = count
         frames += samples.byteLength / 2 / count
         const level = loudest(samples)
         clipped ||= level.clipped
         const seconds = rateHz === 0 ? 0 : frames / rateHz
+        if (rateHz !== 0) {
+          lost ??= new LostSound(count, rateHz)
+          lost.add(samples, atS)
+        }
         setState({ at: 'recording', seconds, db: level.db, clipped })
         if (seconds >= LONGEST_S) stop.current?.()
       })
@@ -56,7 +64,9 @@ export function useRecorder(onRecorded: (recorded: Recorded) => void) {
         opened.close()
         setState({ at: 'idle' })
         if (wanted.current && frames > 0) {
-          onRecorded({ file: wavOf(pieces, channels, rateHz), channels, seconds: frames / rateHz })
+          const file = wavOf(pieces, channels, rateHz)
+          const lostS = lost?.seconds ?? 0
+          onRecorded({ file, channels, seconds: frames / rateHz, lostS })
         }
         wanted.current = false
       }

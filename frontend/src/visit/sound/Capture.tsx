@@ -40,13 +40,18 @@ export function Capture({
   })
   const [taken, setTaken] = useState<Taken>()
   const [fault, setFault] = useState<Error>()
+  const [lostS, setLostS] = useState(0)
   const [simulating, setSimulating] = useState(false)
   const add = useAddRecording(engineId, visitId)
   const faulty = Object.keys(faultsOf(typed)).length > 0
-  const recorder = useRecorder(({ file }) => keep({ id: newId(), file, simulated: false }))
+  const recorder = useRecorder(({ file, lostS: lost }) => {
+    keep({ id: newId(), file, simulated: false })
+    setLostS(lost)
+  })
 
   function keep(one: Taken) {
     setFault(undefined)
+    setLostS(0)
     setTaken(one)
     const { phase: made, note } = typed
     const how = howOf(typed)
@@ -125,6 +130,7 @@ export function Capture({
         {busy && (
           <p role="status">{simulating ? t`The engine is running…` : t`Listening to it…`}</p>
         )}
+        {lostS > 0 && <SoundMissing lostS={lostS} />}
         {error && <ErrorNotice error={error} />}
         {taken && add.isError && <NotKept taken={taken} onAgain={() => keep(taken)} />}
         <p className="text-sm text-ink-soft">
@@ -136,6 +142,19 @@ export function Capture({
         </p>
       </div>
     </Sheet>
+  )
+}
+
+/** A recording with gaps is saved all the same: it may be the only one of an engine that has driven off. */
+function SoundMissing({ lostS }: { lostS: number }) {
+  const seconds = fixed(lostS, 2)
+  return (
+    <p role="alert" className="text-tight">
+      <Trans>
+        {seconds} s of sound is missing: this device was too busy. What is told from this recording
+        is less certain; close what else is running on the device and record again.
+      </Trans>
+    </p>
   )
 }
 
