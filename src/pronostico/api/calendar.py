@@ -5,7 +5,7 @@ from typing import Annotated, Any
 from fastapi import APIRouter, Path, Request, Response
 
 from pronostico.analysis.report_model import ReportModel
-from pronostico.api.deps import NowDep, SessionDep, TodayDep, WriteSessionDep
+from pronostico.api.deps import DatabaseDep, NowDep, SessionDep, TimelinesDep, TodayDep, WriteSessionDep
 from pronostico.api.who_asks import network_of
 from pronostico.services.workshop import check_calendar
 from pronostico.store.workshop import calendar_token
@@ -42,15 +42,20 @@ def _answer(content: bytes) -> Response:
 
 
 @router.get("/next-checks.ics", response_class=Response, responses=_ICS)
-def get_next_checks(session: SessionDep, today: TodayDep, now: NowDep) -> Response:
+def get_next_checks(timelines: TimelinesDep, today: TodayDep, now: NowDep) -> Response:
     """The next check of every engine as a calendar file."""
-    return _answer(check_calendar.next_checks(session, today=today, now=now))
+    return _answer(check_calendar.next_checks(timelines.now().upcoming, today=today, now=now))
 
 
 @router.get("/calendar/{token}.ics", response_class=Response, responses=_ICS)
-def get_feed(token: Token, session: SessionDep, today: TodayDep, now: NowDep) -> Response:
+def get_feed(
+    token: Token, database: DatabaseDep, timelines: TimelinesDep, today: TodayDep, now: NowDep
+) -> Response:
     """The same at an address that can be given to a calendar program, and renewed."""
-    return _answer(check_calendar.feed(session, token, today=today, now=now))
+    # Not one connection held while another is waited for.
+    with database.reading() as session:
+        check_calendar.check_token(session, token)
+    return _answer(check_calendar.next_checks(timelines.now().upcoming, today=today, now=now))
 
 
 @router.get("/calendar-feed")

@@ -30,9 +30,9 @@ class SettingsIn(WorkshopSettings):
 
 
 @router.get("/week")
-def get_week(session: SessionDep, today: TodayDep) -> WeekOut:
+def get_week(session: SessionDep, timelines: TimelinesDep, today: TodayDep) -> WeekOut:
     """Which checks fall due, what was promised, and whose meter wants to be read."""
-    return week_of(session, today)
+    return week_of(session, timelines.now().upcoming, today)
 
 
 class _Timelines(BaseModel):

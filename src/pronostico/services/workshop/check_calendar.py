@@ -7,7 +7,7 @@ from icalendar import Alarm, Calendar, Event
 from sqlalchemy.orm import Session
 
 from pronostico.errors import NotThere
-from pronostico.services.workshop.timelines import TimelineOut, UnderWayOut, read_timelines
+from pronostico.services.workshop.timelines import UnderWayOut, Upcoming
 from pronostico.store.workshop import calendar_token, put_calendar_token
 
 _TOKEN_BYTES = 24
@@ -17,15 +17,14 @@ _BEFORE_CHECK = timedelta(days=7)
 _BEFORE_PROMISE = timedelta(days=1)
 
 
-def _why(timeline: TimelineOut) -> str:
-    result = timeline.result
-    look = None if result is None else result.check_due
+def _why(engine: Upcoming) -> str:
+    check = engine.check
     parts = []
-    if look is not None:
-        when = "Now" if look.now else f"At {look.usage:.0f} {timeline.usage_unit}"
-        parts.append(f"{when}: {look.why or 'chosen at the last visit'}.")
-    if result is not None and result.developing:
-        causes = (f"{one.label}, {one.where}" for one in result.developing)
+    if check is not None:
+        when = "Now" if check.now else f"At {check.usage:.0f} {engine.usage_unit}"
+        parts.append(f"{when}: {check.why or 'chosen at the last visit'}.")
+    if engine.developing:
+        causes = (f"{label}, {where}" for label, where in engine.developing)
         parts.append(f"Developing faults: {'; '.join(causes)}.")
     parts.append("The date follows from this engine's own rate of use.")
     return " ".join(parts)
@@ -52,18 +51,18 @@ def _whole_day(
     return event
 
 
-def _check(timeline: TimelineOut, day: date, now: datetime) -> Event:
-    summary, uid = f"{timeline.name}: valve check", f"{timeline.id}.next-look"
-    return _whole_day(uid, summary, _why(timeline), day, now, _BEFORE_CHECK)
+def _check(engine: Upcoming, day: date, now: datetime) -> Event:
+    summary, uid = f"{engine.name}: valve check", f"{engine.id}.next-look"
+    return _whole_day(uid, summary, _why(engine), day, now, _BEFORE_CHECK)
 
 
-def _promised(timeline: TimelineOut, work: UnderWayOut, day: date, now: datetime) -> Event:
+def _promised(engine: Upcoming, work: UnderWayOut, day: date, now: datetime) -> Event:
     waits = f"Waiting for: {', '.join(work.waits_for)}." if work.waits_for else "Nothing is waited for."
-    summary, uid = f"{timeline.name}: promised", f"{timeline.id}.{work.visit}.promised"
+    summary, uid = f"{engine.name}: promised", f"{engine.id}.{work.visit}.promised"
     return _whole_day(uid, summary, f"Visit {work.visit}. {waits}", day, now, _BEFORE_PROMISE)
 
 
-def next_checks(session: Session, *, today: date, now: datetime) -> bytes:
+def next_checks(engines: list[Upcoming], *, today: date, now: datetime) -> bytes:
     """The calendar: next checks that have a day, and promised work; what is overdue stands on today."""
     calendar = Calendar()
     calendar.add("prodid", "-//Pronostico//next checks//EN")
@@ -71,19 +70,17 @@ def next_checks(session: Session, *, today: date, now: datetime) -> bytes:
     calendar.add("method", "PUBLISH")
     calendar.add("x-wr-calname", "Next valve checks")
     calendar.add("refresh-interval", _ASK_AGAIN, parameters={"value": "DURATION"})
-    for timeline in read_timelines(session):
-        if timeline.archived is not None:
-            continue
-        if timeline.look_day is not None:
-            calendar.add_component(_check(timeline, max(timeline.look_day, today), now))
-        for work in timeline.under_way:
+    for engine in engines:
+        if engine.check_day is not None:
+            calendar.add_component(_check(engine, max(engine.check_day, today), now))
+        for work in engine.under_way:
             if work.promised is not None:
-                calendar.add_component(_promised(timeline, work, max(work.promised, today), now))
+                calendar.add_component(_promised(engine, work, max(work.promised, today), now))
     return bytes(calendar.to_ical())
 
 
-def feed(session: Session, token: str, *, today: date, now: datetime) -> bytes:
-    """The same for one who knows the address.
+def check_token(session: Session, token: str) -> None:
+    """Let nobody in who does not know the address of the feed.
 
     Raises:
         NotThere: the token is not the workshop's, or the workshop has none.
@@ -91,7 +88,6 @@ def feed(session: Session, token: str, *, today: date, now: datetime) -> bytes:
     known = calendar_token(session)
     if known is None or not secrets.compare_digest(known.encode(), token.encode()):
         raise NotThere("calendar", "at this address")
-    return next_checks(session, today=today, now=now)
 
 
 def new_token(session: Session) -> str:

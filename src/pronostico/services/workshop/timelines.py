@@ -9,7 +9,7 @@ from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 
 from pronostico.analysis.report_model import ReportModel
-from pronostico.analysis.timeline import TimelineResult
+from pronostico.analysis.timeline import TimelineCheckOut, TimelineResult
 from pronostico.core.usage import meter_reading_due, pace_of
 from pronostico.language import SOURCE, speaking
 from pronostico.record.work import Progress, WorkState
@@ -160,12 +160,46 @@ def _timeline(stored: StoredTimeline) -> TimelineOut:
     )
 
 
-def read_timelines(session: Session) -> list[TimelineOut]:
-    """Every engine of the workshop, by name; nothing is computed here."""
-    model = model_digest(workshop_settings(session))
-    states = timeline_states(session, model)
-    timelines = {one.id: _timeline(one) for one in stored_timelines(session, model, states)}
-    return [timelines[one.id] for one in states]
+@dataclass(frozen=True, slots=True)
+class Upcoming:
+    """What is to come at an engine, without its history: of thousands it is kept in memory.
+
+    `check`: its next one; None before the first visit, and while it is computed. `developing`: causes, where.
+    """
+
+    id: str
+    name: str
+    identity: str | None
+    kind: str | None
+    usage_unit: str
+    under_way: tuple[UnderWayOut, ...]
+    usage_per_day: float | None
+    last_read: LastReadOut | None
+    meter_due: date | None
+    check: TimelineCheckOut | None
+    check_day: date | None
+    developing: tuple[tuple[str, str], ...]
+
+
+def _upcoming(timeline: TimelineOut) -> Upcoming | None:
+    """Of an engine that is archived none."""
+    if timeline.archived is not None:
+        return None
+    result = timeline.result
+    return Upcoming(
+        id=timeline.id,
+        name=timeline.name,
+        identity=timeline.identity,
+        kind=timeline.kind,
+        usage_unit=timeline.usage_unit,
+        under_way=tuple(timeline.under_way),
+        usage_per_day=timeline.usage_per_day,
+        last_read=timeline.last_read,
+        meter_due=timeline.meter_due,
+        check=None if result is None else result.check_due,
+        check_day=timeline.look_day,
+        developing=() if result is None else tuple((one.label, one.where) for one in result.developing),
+    )
 
 
 class EngineNameOut(ReportModel):
@@ -198,7 +232,21 @@ class Timelines:
     """Every engine of the workshop, by name, as JSON; `stale`: those without a current result."""
 
     document: str
+    upcoming: list[Upcoming]
     stale: list[tuple[str, int]]
+
+
+@dataclass(frozen=True, slots=True)
+class _Kept:
+    """A timeline as JSON, and what is to come, as they were when its engine was in a state."""
+
+    state: TimelineState
+    document: str
+    upcoming: Upcoming | None
+
+    @classmethod
+    def of(cls, state: TimelineState, timeline: TimelineOut) -> "_Kept":
+        return cls(state, _AS_JSON.dump_json(timeline).decode(), _upcoming(timeline))
 
 
 _AS_JSON = TypeAdapter(TimelineOut)
@@ -213,7 +261,7 @@ class CachedTimelines:
         self._began_s = 0.0
         self._lock = threading.Lock()
         self._model = ""
-        self._documents: dict[str, tuple[TimelineState, str]] = {}
+        self._engines: dict[str, _Kept] = {}
 
     def now(self) -> Timelines:
         """The current timelines; nothing is computed here."""
@@ -233,17 +281,18 @@ class CachedTimelines:
 
     def _read(self, session: Session) -> Timelines:
         model = model_digest(workshop_settings(session))
-        known = self._documents if model == self._model else {}
-        states = timeline_states(session, model)
-        new = [one for one in states if one.id not in known or known[one.id][0] != one]
+        known = self._engines if model == self._model else {}
+        states = {one.id: one for one in timeline_states(session, model)}
+        new = [one for one in states.values() if one.id not in known or known[one.id].state != one]
         with speaking(SOURCE):
             read = {
-                one.id: _AS_JSON.dump_json(_timeline(one)).decode()
+                one.id: _Kept.of(states[one.id], _timeline(one))
                 for one in stored_timelines(session, model, new)
             }
-        documents = {one.id: (one, read[one.id] if one.id in read else known[one.id][1]) for one in states}
-        self._model, self._documents = model, documents
+        engines = {id: read[id] if id in read else known[id] for id in states}
+        self._model, self._engines = model, engines
         return Timelines(
-            "[" + ",".join(document for _, document in documents.values()) + "]",
-            [(one.id, one.changed) for one in states if not one.current],
+            "[" + ",".join(one.document for one in engines.values()) + "]",
+            [one.upcoming for one in engines.values() if one.upcoming is not None],
+            [(one.id, one.changed) for one in states.values() if not one.current],
         )

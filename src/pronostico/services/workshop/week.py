@@ -9,7 +9,7 @@ from pronostico.analysis.report_model import ReportModel
 from pronostico.core.usage import Pace
 from pronostico.language import Text
 from pronostico.record.work import WorkState
-from pronostico.services.workshop.timelines import TimelineOut, read_timelines
+from pronostico.services.workshop.timelines import Upcoming
 from pronostico.store import customers
 
 Within = Literal["overdue", "this week", "next week", "within a month", "later", "no day known"]
@@ -93,8 +93,8 @@ def within(day: date | None, today: date) -> Within:
     return "within a month" if day <= today + timedelta(days=30) else "later"
 
 
-def _pace(timeline: TimelineOut) -> Pace | None:
-    read, per_day = timeline.last_read, timeline.usage_per_day
+def _pace(engine: Upcoming) -> Pace | None:
+    read, per_day = engine.last_read, engine.usage_per_day
     return None if read is None or per_day is None else Pace(read.day, read.usage, per_day)
 
 
@@ -110,70 +110,69 @@ class _Week:
             for engine, _ in engines.get(id, ())
         }
 
-    def _engine(self, timeline: TimelineOut) -> _ForEngine:
+    def _engine(self, engine: Upcoming) -> _ForEngine:
         return _ForEngine(
-            engine=timeline.id,
-            name=timeline.name,
-            identity=timeline.identity,
-            kind=timeline.kind,
-            usage_unit=timeline.usage_unit,
-            customer=self._owners.get(timeline.id),
+            engine=engine.id,
+            name=engine.name,
+            identity=engine.identity,
+            kind=engine.kind,
+            usage_unit=engine.usage_unit,
+            customer=self._owners.get(engine.id),
         )
 
-    def check(self, timeline: TimelineOut) -> DueCheckOut | None:
+    def check(self, engine: Upcoming) -> DueCheckOut | None:
         """The next check of an engine; None before its first visit, or while it is being computed."""
-        look = None if timeline.result is None else timeline.result.check_due
-        if look is None or timeline.last_read is None:
+        check, read = engine.check, engine.last_read
+        if check is None or read is None:
             return None
-        pace = _pace(timeline)
-        likely = timeline.last_read.usage if pace is None else pace.usage_on(self.today)
-        day = timeline.last_read.day if look.now else timeline.look_day
+        pace = _pace(engine)
+        likely = read.usage if pace is None else pace.usage_on(self.today)
+        day = read.day if check.now else engine.check_day
         return DueCheckOut(
-            **self._engine(timeline).model_dump(),
-            within="overdue" if look.now or likely >= look.usage else within(day, self.today),
-            day=None if look.now else day,
-            usage=look.usage,
-            to_go=look.usage - likely,
-            estimated=timeline.last_read.day < self.today,
-            why=look.why,
+            **self._engine(engine).model_dump(),
+            within="overdue" if check.now or likely >= check.usage else within(day, self.today),
+            day=None if check.now else day,
+            usage=check.usage,
+            to_go=check.usage - likely,
+            estimated=read.day < self.today,
+            why=check.why,
         )
 
-    def promised(self, timeline: TimelineOut) -> list[PromisedOut]:
+    def promised(self, engine: Upcoming) -> list[PromisedOut]:
         """The work of an engine that is promised and not done."""
         return [
             PromisedOut(
-                **self._engine(timeline).model_dump(),
+                **self._engine(engine).model_dump(),
                 within=within(work.promised, self.today),
                 visit=work.visit,
                 state=work.state,
                 waits_for=work.waits_for,
                 promised=work.promised,
             )
-            for work in timeline.under_way
+            for work in engine.under_way
             if work.promised is not None
         ]
 
-    def meter(self, timeline: TimelineOut) -> MeterOut | None:
+    def meter(self, engine: Upcoming) -> MeterOut | None:
         """An engine whose meter wants to be read."""
-        read = timeline.last_read
-        if read is None or timeline.meter_due is None or timeline.meter_due > self.today:
+        read = engine.last_read
+        if read is None or engine.meter_due is None or engine.meter_due > self.today:
             return None
-        pace = _pace(timeline)
+        pace = _pace(engine)
         return MeterOut(
-            **self._engine(timeline).model_dump(),
+            **self._engine(engine).model_dump(),
             last_day=read.day,
             last_usage=read.usage,
             likely=None if pace is None else pace.usage_on(self.today),
         )
 
 
-def week_of(session: Session, today: date) -> WeekOut:
-    """The week at a glance; engines that are archived are left out."""
+def week_of(session: Session, engines: list[Upcoming], today: date) -> WeekOut:
+    """The week at a glance."""
     week, monday = _Week(session, today), today - timedelta(days=today.weekday())
-    timelines = [one for one in read_timelines(session) if one.archived is None]
-    checks = [check for one in timelines if (check := week.check(one)) is not None]
-    promised = [work for one in timelines for work in week.promised(one)]
-    meters = [meter for one in timelines if (meter := week.meter(one)) is not None]
+    checks = [check for one in engines if (check := week.check(one)) is not None]
+    promised = [work for one in engines for work in week.promised(one)]
+    meters = [meter for one in engines if (meter := week.meter(one)) is not None]
     return WeekOut(
         today=today,
         monday=monday,
