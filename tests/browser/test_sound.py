@@ -60,7 +60,7 @@ def test_the_engine_is_recorded_and_listened_to(hearing, server):
     for before in range(3):
         page.get_by_role("button", name="Record", exact=True).click()
         expect(page.get_by_role("meter", name="Level")).to_be_visible()
-        expect(page.get_by_text(re.compile(r"^([6-9]|\d\d) s"))).to_be_visible()
+        expect(page.get_by_text(re.compile(r"^([6-9]|\d\d) s$"))).to_be_visible()
         page.get_by_role("button", name="Stop and save").click()
         expect(page.get_by_role("link", name=re.compile("before adjusting"))).to_have_count(before + 1)
         if not missing.count():

@@ -42,8 +42,11 @@ export function useRecorder(onRecorded: (recorded: Recorded) => void) {
     let clipped = false
     let rateHz = 0
     let lost: LostSound | undefined
+    let ended = false
     try {
       const opened = await openRecorder((samples, count) => {
+        // On a busy device some sound is still on its way when it is stopped.
+        if (ended) return
         const atS = performance.now() / 1000
         pieces.push(samples)
         channels = count
@@ -61,6 +64,7 @@ export function useRecorder(onRecorded: (recorded: Recorded) => void) {
       rateHz = opened.rateHz
       stop.current = () => {
         stop.current = undefined
+        ended = true
         opened.close()
         setState({ at: 'idle' })
         if (wanted.current && frames > 0) {
