@@ -70,6 +70,26 @@ def test_the_engine_is_recorded_and_listened_to(hearing, server):
     expect(page.get_by_text("Valve train: it comes once in two turns of the crank.").first).to_be_visible()
 
 
+def test_sound_that_went_missing_is_said_and_the_rest_is_saved(hearing, server):
+    page = hearing
+    page.goto(server.address + SOUND)
+    # The clock goes on, and no sound comes for so long.
+    page.evaluate(
+        "window.missingMs = 0; const now = performance.now.bind(performance);"
+        "performance.now = () => now() + window.missingMs"
+    )
+    page.get_by_role("textbox", name="Speed (rpm)").fill("900")
+    page.get_by_role("button", name="Record", exact=True).click()
+    expect(page.get_by_text("2 s", exact=True)).to_be_visible()
+    page.evaluate("window.missingMs = 700")
+    expect(page.get_by_text("5 s", exact=True)).to_be_visible()
+    page.get_by_role("button", name="Stop and save").click()
+    alert = page.get_by_role("alert").get_by_text("s of sound is missing")
+    expect(alert).to_be_visible()
+    assert 0.6 < float(alert.inner_text().split()[0]) < 3.0
+    expect(page.get_by_role("link", name=re.compile("before adjusting"))).to_have_count(1)
+
+
 def test_a_tick_leads_through_its_picture_into_the_case_and_is_gone_after_adjusting(watched, server):
     page = watched
     page.goto(f"{server.address}{ENGINE}/visits/v8/inspect")

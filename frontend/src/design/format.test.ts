@@ -29,8 +29,8 @@ describe('factor', () => {
     [0, '×1.0'],
     [45, 'over ×9999'],
     [-45, 'over ÷9999'],
-  ])('turns %d dB into %s', (decibans, text) => {
-    expect(factor(decibans)).toBe(text)
+  ])('turns %d dB into %s', (evidenceDb, text) => {
+    expect(factor(evidenceDb)).toBe(text)
   })
 })
 

@@ -122,11 +122,11 @@ export function chance(probability: number): string {
   return `${word} (${percent(probability)})`
 }
 
-/** How many times likelier (×) or less likely (÷) a cause is by evidence of so many decibans. */
-export function factor(decibans: number): string {
-  const times = 10 ** (Math.abs(decibans) / 10)
+/** How many times likelier (×) or less likely (÷) a cause is by evidence of so many decibels. */
+export function factor(evidenceDb: number): string {
+  const times = 10 ** (Math.abs(evidenceDb) / 10)
   const digits = times < 9.95 ? 1 : 0
-  const sign = decibans < 0 ? '÷' : '×'
+  const sign = evidenceDb < 0 ? '÷' : '×'
   return times > 9999 ? t`over ${sign}9999` : `${sign}${fixed(times, digits)}`
 }
 

@@ -32,6 +32,13 @@ describe('sound that is missing', () => {
     const zeros = (index: number) => index < 5 || index === 30 || index === 31
     expect(listened(() => 0, zeros)).toBeCloseTo((2 * PIECE) / RATE_HZ, 6)
   })
+  it('is what follows where the microphone was pulled out', () => {
+    const lost = listened(
+      () => 0,
+      (index) => index >= 48,
+    )
+    expect(lost).toBeCloseTo((12 * PIECE) / RATE_HZ, 6)
+  })
   it('is not a moment in which the wave passes zero', () => {
     const lost = new LostSound(2, RATE_HZ)
     const brief = piece((frame) => (frame > 100 && frame < 200 ? 0 : 5), 2)

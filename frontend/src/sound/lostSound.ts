@@ -40,13 +40,18 @@ export class LostSound {
         continue
       }
       // Before the first sound a microphone may only be waking up.
-      if (this.heard && this.zeros >= BLOCK_FRAMES) this.lostFrames += this.zeros
+      this.lostFrames += this.gapFrames
       this.zeros = 0
       this.heard = true
     }
     this.frames += values.length / this.channels
     const soundS = this.frames / this.rateHz
     this.arrivals.push({ soundS, lagS: atS - soundS })
+  }
+
+  /** The zeros since the last sound, where they are too many for one. */
+  private get gapFrames(): number {
+    return this.heard && this.zeros >= BLOCK_FRAMES ? this.zeros : 0
   }
 
   /** So far, s. */
@@ -57,6 +62,7 @@ export class LostSound {
     const first = this.arrivals.filter((one) => one.soundS <= COMPARED_S)
     const last = this.arrivals.filter((one) => one.soundS > endS - COMPARED_S)
     const lagS = first.length > 0 && last.length > 0 ? least(last) - least(first) : 0
-    return this.lostFrames / this.rateHz + (lagS >= LEAST_LAG_S ? lagS : 0)
+    // A microphone that was pulled out is silent to the end.
+    return (this.lostFrames + this.gapFrames) / this.rateHz + (lagS >= LEAST_LAG_S ? lagS : 0)
   }
 }
