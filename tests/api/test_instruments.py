@@ -116,6 +116,8 @@ def test_a_lost_instrument_leaves_what_came_and_takes_nothing_by_itself(client):
     trace = kept(client, "compression", events, ended="lost", taken=False, cylinder=1)
     assert len(trace["samples"]) == len(events) - 2 and "only 3 strokes" in trace["incomplete"]
     assert visit_of(client).get("compression") == before
+    italian = streamed(client, "compression", cylinder=1, trouble="lost", language="it")
+    assert italian[-1][1].startswith("nessun segnale da 1,5 s")
     silent = streamed(client, "leakdown", cylinder=1, trouble="lead-off")
     told = kept(client, "leakdown", silent, id="t3", cylinder=1)
     assert "is the lead connected" in told["incomplete"] and told["figures"] == []

@@ -28,9 +28,10 @@ def here(demo_path):
 class Listener:
     """One page that listens; what it hears, each with when."""
 
-    def __init__(self, here, page):
+    def __init__(self, here, page, more=""):
         self.heard, self._begun = [], threading.Event()
-        threading.Thread(target=self._listen, args=(f"{here}{ENGINE}/live?page={page}",), daemon=True).start()
+        address = f"{here}{ENGINE}/live?page={page}{more}"
+        threading.Thread(target=self._listen, args=(address,), daemon=True).start()
         assert self._begun.wait(20)
 
     def _listen(self, address):
@@ -51,6 +52,16 @@ class Listener:
             time.sleep(0.02)
         assert len(self.heard) >= count
         return self.heard[count - 1]
+
+
+def test_what_others_change_is_said_in_the_language_that_the_page_listens_in(here):
+    english, italian = Listener(here, "a"), Listener(here, "b", "&language=it")
+    with httpx2.Client(base_url=here, headers={"Origin": here, "X-Page": "own"}, timeout=60) as client:
+        assert client.put(f"{ENGINE}/visits/v8/tries/said", json=ANSWER).status_code == 200
+    assert english.wait_for(1)[1]["change"] == "feeler answer"
+    said = italian.wait_for(1)[1]
+    assert said["device"] == "questa macchina"
+    assert said["change"] == "risposta della lama"
 
 
 def test_what_one_page_changes_the_others_hear_within_two_seconds_and_itself_not(here):

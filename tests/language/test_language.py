@@ -13,6 +13,7 @@ from pronostico import language
 from pronostico.analysis.adjustment_words import turn
 from pronostico.analysis.instrument_kinds import kinds_out
 from pronostico.language import SOURCE, Text, catalogue, catalogue_of, speaking, translated, wanted
+from pronostico.services.people.change_words import CHANGES
 
 ROOT = Path(__file__).parents[2]
 CATALOGUES = [
@@ -166,3 +167,8 @@ def test_instruments_and_turns_are_there_in_italian():
                 assert translated("it", text) != text
     assert translated("it", turn(-122.4)) == "122° in senso antiorario, circa 1/3 di giro"
     assert translated("it", turn(36.0)) == "36° in senso orario, tra 1/12 e 1/8 di giro"
+
+
+def test_what_each_change_is_called_is_said_in_italian():
+    known = catalogue("it")
+    assert [words for words in CHANGES.values() if words not in known.sentences] == []

@@ -43,6 +43,11 @@ export function language(): Language {
   return isLanguage(i18n.locale) ? i18n.locale : 'en'
 }
 
+/** An address to listen to, with the language in it: a browser sends no header with it. */
+export function inLanguage(address: string): string {
+  return `${address}${address.includes('?') ? '&' : '?'}language=${language()}`
+}
+
 /** How numbers and days are written now: a language with its country. */
 export function locale(): string {
   return LOCALES[language()]

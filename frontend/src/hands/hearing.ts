@@ -1,4 +1,5 @@
 import { t } from '@lingui/core/macro'
+import { inLanguage } from '@/design/language'
 import { openMicrophone } from './microphone'
 
 export type CommandName =
@@ -39,7 +40,7 @@ export async function hear(
     // Until it listens, what is said is lost, and the page says so.
     if (ready) socket.send(samples)
   })
-  const socket = new WebSocket(address.replace(/^http/, 'ws'))
+  const socket = new WebSocket(inLanguage(address.replace(/^http/, 'ws')))
   function close() {
     if (over) return
     over = true

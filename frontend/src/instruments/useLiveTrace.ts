@@ -1,6 +1,6 @@
 import { t } from '@lingui/core/macro'
 import { useCallback, useEffect, useRef, useState } from 'react'
-import { language } from '@/design/language'
+import { inLanguage, language } from '@/design/language'
 
 /** Seconds, then a value for each channel; null where nothing came. */
 export type SampleRow = (number | null)[]
@@ -78,7 +78,7 @@ export function useLiveTrace(onEnd: (trace: LiveTrace) => void) {
 
   function start(address: string) {
     running.current?.close()
-    const source = new EventSource(address)
+    const source = new EventSource(inLanguage(address))
     running.current = { close: () => source.close(), trace: begun() }
     setTrace(running.current.trace)
     source.addEventListener('begin', (event) => change(JSON.parse(event.data) as LiveTrace))

@@ -1,6 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { api, newId } from '@/api/client'
+import { inLanguage } from '@/design/language'
 
 export type News = { person: string | null; device: string; change: string }
 
@@ -42,7 +43,7 @@ export function useLive(engineId: string | undefined): News | undefined {
     function open() {
       stream?.close()
       stream = new EventSource(
-        `/api/engines/${encodeURIComponent(engineId ?? '')}/live?page=${PAGE}`,
+        inLanguage(`/api/engines/${encodeURIComponent(engineId ?? '')}/live?page=${PAGE}`),
       )
       stream.addEventListener('change', (event: MessageEvent<string>) => {
         setNews(JSON.parse(event.data) as News)

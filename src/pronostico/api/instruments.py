@@ -15,6 +15,7 @@ from pronostico.api.deps import DatabaseDep, RawBody, SessionDep, WriteSessionDe
 from pronostico.api.models import NoGuessing, RequestModel
 from pronostico.core.visits import InstrumentKind, Phase
 from pronostico.instruments.samples import InstrumentLost, Trouble
+from pronostico.language import as_spoken
 from pronostico.record.base import CylinderNumber, Identifier
 from pronostico.record.visit import Trace
 from pronostico.services.instruments.traces import (
@@ -84,7 +85,7 @@ async def events(reading: Reading, speed: float) -> AsyncIterator[ServerSentEven
             shown_s = sample.at_s
             yield ServerSentEvent(event="sample", data=[sample.at_s, *sample.values])
     except InstrumentLost as lost:
-        yield ServerSentEvent(event="lost", data=str(lost))
+        yield ServerSentEvent(event="lost", data=as_spoken(str(lost)))
         return
     yield ServerSentEvent(event="end", data="")
 

@@ -17,6 +17,7 @@ from starlette.status import WS_1000_NORMAL_CLOSURE, WS_1009_MESSAGE_TOO_BIG
 
 from pronostico.analysis.report_model import ReportModel
 from pronostico.errors import NotThere
+from pronostico.language import as_spoken
 from pronostico.services.workshop.blade_sets import blade_set_in_use
 from pronostico.store.database import Database
 from pronostico.voice import hearing
@@ -73,7 +74,7 @@ async def listen(socket: WebSocket, engine_id: str, visit_id: str, prefix_always
         except NotThere as error:
             refusal = str(error)
     if settings is None:
-        await socket.send_json({"kind": "refused", "detail": refusal})
+        await socket.send_json({"kind": "refused", "detail": as_spoken(refusal or "")})
         await socket.close(WS_1000_NORMAL_CLOSURE)
         return
     listeners.count += 1
@@ -132,7 +133,7 @@ async def _tell(process: Process, socket: WebSocket) -> None:
     assert process.stdout is not None
     while line := await process.stdout.readline():
         await socket.send_json(json.loads(line))
-    await socket.send_json({"kind": "refused", "detail": "listening broke off; start it again"})
+    await socket.send_json({"kind": "refused", "detail": as_spoken("listening broke off; start it again")})
     await socket.close(WS_1000_NORMAL_CLOSURE)
 
 

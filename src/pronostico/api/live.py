@@ -88,7 +88,7 @@ async def get_live(
             happened = watch.next
             after, news = await anyio.to_thread.run_sync(_news, database, engine_id, page, after)
             if news is not None:
-                yield ServerSentEvent(event="change", data=news.model_dump())
+                yield ServerSentEvent(event="change", data=news.model_dump(mode="json"))
             else:
                 yield ServerSentEvent(comment="")
             with suppress(TimeoutError):

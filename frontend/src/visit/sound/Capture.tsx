@@ -151,8 +151,9 @@ function SoundMissing({ lostS }: { lostS: number }) {
   return (
     <p role="alert" className="text-tight">
       <Trans>
-        {seconds} s of sound is missing: this device was too busy. What is told from this recording
-        is less certain; close what else is running on the device and record again.
+        {seconds} s of sound is missing: this device was too busy, or its microphone was
+        disconnected. What is told from this recording is less certain: close what else is running
+        and record again.
       </Trans>
     </p>
   )

@@ -37,7 +37,7 @@ class ChangeOut(ReportModel):
     id: int
     at: datetime
     person: str | None
-    device: str
+    device: Text
     change: Text
     place: str
     sent: str | None
@@ -48,7 +48,7 @@ class NewsOut(ReportModel):
     """What others have just changed at an engine: the last of it."""
 
     person: str | None
-    device: str
+    device: Text
     change: Text
 
 
