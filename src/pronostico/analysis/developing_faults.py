@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from pronostico.analysis.adjustment_plan import shim_series_of
 from pronostico.analysis.adjustment_state import shims_now
 from pronostico.analysis.diagnosis_report import DevelopingFaultOut
-from pronostico.analysis.drift_cache import drifts_of
+from pronostico.analysis.drift_cache import drifts_of, risk_of
 from pronostico.analysis.evidence import measured_evidence
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.adjust.shims import ShimSeries, intervals_left
@@ -13,7 +13,6 @@ from pronostico.core.causes.network import Network
 from pronostico.core.causes.places import valves_at
 from pronostico.core.causes.ranking import ranked
 from pronostico.core.constants import DEFAULT, Constants
-from pronostico.core.drift.forecast import risk_ahead
 from pronostico.core.drift.results import Drifts, ValveDrift
 from pronostico.knowledge import load_knowledge
 from pronostico.record.conversion import engine_from, visits_from
@@ -101,7 +100,7 @@ def developing_faults(record: Record, constants: Constants = DEFAULT) -> Develop
         return DevelopingFaultsOut(coming=[], p_any_out=None, valves=[], p_fault=None)
     known = drifts_of(engine_from(record.engine, constants), tuple(visits_from(record)), constants)
     found = developing(record, constants)
-    risk = risk_ahead(known, margin_mm=0.0, most=1.0, constants=constants)
+    risk = risk_of(known, margin_mm=0.0, most=1.0, constants=constants)
     valves = []
     if risk is not None:
         each = sorted(risk.each_at(1.0).items(), key=lambda one: -one[1])

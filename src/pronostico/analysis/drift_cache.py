@@ -4,7 +4,7 @@ from dataclasses import replace
 from functools import lru_cache
 
 from pronostico.core.constants import DEFAULT, Constants
-from pronostico.core.drift.forecast import ahead
+from pronostico.core.drift.forecast import RiskAhead, ahead, risk_ahead
 from pronostico.core.drift.model import drifts
 from pronostico.core.drift.results import Drifts
 from pronostico.core.engine import Engine, Valve
@@ -20,6 +20,14 @@ _MOST_PREDICTIONS = 256
 def drifts_of(engine: Engine, visits: tuple[Visit, ...], constants: Constants = DEFAULT) -> Drifts:
     """The drifts of an engine's visits; the same visits are computed once."""
     return drifts(engine, visits, constants)
+
+
+@lru_cache(maxsize=_MOST_KEPT)
+def risk_of(
+    known: Drifts, *, margin_mm: float, most: float | None = None, constants: Constants = DEFAULT
+) -> RiskAhead | None:
+    """How likely valves are out along the next intervals, as `risk_ahead` has it; computed once."""
+    return risk_ahead(known, margin_mm=margin_mm, most=most, constants=constants)
 
 
 def drifts_as_found(engine: Engine, visits: tuple[Visit, ...], constants: Constants = DEFAULT) -> Drifts:

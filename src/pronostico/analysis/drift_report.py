@@ -3,10 +3,11 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from pronostico.analysis.drift_cache import risk_of
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.constants import Constants
 from pronostico.core.drift.chain import ValveChain
-from pronostico.core.drift.forecast import Crossing, RiskAhead, Trend, ahead, crossings, risk_ahead, trend_of
+from pronostico.core.drift.forecast import Crossing, RiskAhead, Trend, ahead, crossings, trend_of
 from pronostico.core.drift.normal_mixture import Mixture
 from pronostico.core.drift.regimes import Regime, RegimeKind
 from pronostico.core.drift.results import ChangePoint, Drifts, PossibleEntryError, ValveDrift
@@ -325,7 +326,7 @@ class DriftReport:
 
     def risk_ahead(self, margin_mm: float) -> RiskAhead | None:
         """How likely valves are out by more than a margin along the next intervals; None without valves."""
-        return risk_ahead(self._known, margin_mm=margin_mm, constants=self.constants)
+        return risk_of(self._known, margin_mm=margin_mm, constants=self.constants)
 
     def next_check(
         self, ahead_of_it: RiskAhead | None, *, risk: float, margin_mm: float, due_now: list[str]

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from scipy.special import ndtr
 
 from pronostico.core.arrays import FloatArray
 from pronostico.core.constants import DEFAULT, Constants
@@ -13,6 +12,7 @@ from pronostico.core.drift.mixture import given_shared
 from pronostico.core.drift.moving import LONGEST_GROWTH_INTERVALS, MovingMixture, loads_ahead
 from pronostico.core.drift.normal_mixture import Mixture
 from pronostico.core.drift.results import Component, Drifts, ValveDrift
+from pronostico.core.drift.standard_normal import below
 from pronostico.core.engine import Spec
 
 Trend = Literal["tightening", "loosening", "steady", "unclear"]
@@ -21,6 +21,7 @@ _STEPS_PER_INTERVAL = 20
 _SAMPLES = 256
 _SEED = 5
 _LEAST_TAU = 1e-3  # a spread of the valves' drifts less likely than this is not drawn for
+_LEAST_CASE = 1e-9  # and a case of entry errors less likely than this is left out
 
 
 def trend_of(drift: Mixture, spec: Spec, constants: Constants = DEFAULT) -> Trend:
@@ -82,13 +83,14 @@ def _out(
     state: MovingMixture, spec: Spec, intervals: FloatArray, constants: Constants
 ) -> tuple[FloatArray, FloatArray]:
     """Probability that it is tight, and loose, at each of the intervals ahead; both shape (k,)."""
-    loads = state.loads(intervals)
+    growths, which = np.unique(state.growth, return_inverse=True)
+    loads = loads_ahead(growths, intervals)[which]
     mean = (loads @ state.mean[..., None])[..., 0]
     variance = ((loads @ state.cov) * loads).sum(axis=-1)
-    variance = variance + constants.drift_wander**2 * intervals**3 / 3.0
+    variance += constants.drift_wander**2 * intervals**3 / 3.0
     sd = np.sqrt(variance)
-    tight = state.weight @ ndtr((spec.min_mm - mean) / sd)
-    loose = state.weight @ ndtr((mean - spec.max_mm) / sd)
+    tight = state.weight @ below((spec.min_mm - mean) / sd)
+    loose = state.weight @ below((mean - spec.max_mm) / sd)
     return np.asarray(tight), np.asarray(loose)
 
 
@@ -117,12 +119,13 @@ class NextCheck:
 class RiskAhead:
     """How likely a valve is out, at each of so many check intervals after the last visit; shapes (k,).
 
-    `any_out`: at least one of them; `out`: each by itself.
+    `any_out`: at least one of them; `valves`: the state of each, and the spec that it is held against.
     """
 
     intervals: FloatArray
     any_out: FloatArray
-    out: dict[str, FloatArray]
+    valves: dict[str, tuple[MovingMixture, Spec]]
+    constants: Constants
 
     def reaches(self, risk: float) -> float | None:
         """The first interval at which the probability of any exceeds a risk; None: beyond the horizon."""
@@ -144,7 +147,16 @@ class RiskAhead:
 
     def each_at(self, intervals: float) -> dict[str, float]:
         """Probability of each valve, some intervals ahead."""
-        return {name: float(np.interp(intervals, self.intervals, own)) for name, own in self.out.items()}
+        # Between two of the intervals on a line, as the probability of any.
+        after = max(1, int(np.searchsorted(self.intervals, intervals)))
+        near = self.intervals[after - 1 : after + 1]
+        if not len(near):
+            near = self.intervals[-1:]
+        out = {
+            name: np.sum(_out(state, spec, near, self.constants), axis=0)
+            for name, (state, spec) in self.valves.items()
+        }
+        return {name: float(np.interp(intervals, near, own)) for name, own in out.items()}
 
     def next_check(self, risk: float) -> NextCheck:
         """When to check next at a risk; where it is never reached, the last of the intervals."""
@@ -173,15 +185,17 @@ def _out_given(
     last = [known.left[-1], known.drift[-1], known.passing]
     loads = loads_ahead(np.array([part.regime.growth_of(known)]), intervals)[0]
     wander = constants.drift_wander**2 * intervals**3 / 3.0
-    rows = []
-    for t, draws in enumerate(shared):
-        out = np.zeros((len(draws), len(intervals)))
-        for weight, mean, cov in given_shared(part.posterior, t, chain, last, draws):
-            at = mean @ loads.T
-            sd = np.sqrt(((loads @ cov) * loads).sum(axis=-1) + wander)
-            out += weight * (ndtr((spec.min_mm - at) / sd) + ndtr((at - spec.max_mm) / sd))
-        rows.append(out)
-    return np.concatenate(rows)
+    out = [np.zeros((len(draws), len(intervals))) for draws in shared]
+    for t, weight, mean, cov in given_shared(part.posterior, chain, last, shared):
+        if weight < _LEAST_CASE:
+            continue
+        sd = np.sqrt(((loads @ cov) * loads).sum(axis=-1) + wander)
+        in_sds = mean @ (loads / sd[:, None]).T
+        both = below(spec.min_mm / sd - in_sds)
+        both += below(in_sds - spec.max_mm / sd)
+        both *= weight
+        out[t] += both
+    return np.concatenate(out)
 
 
 def _none_out(
@@ -234,13 +248,10 @@ def risk_ahead(
     none_out = np.zeros(len(intervals))
     for part in drifts.components:
         none_out += part.weight * _none_out(part, drifts, margin_mm, intervals, constants)
-    alone = {
-        name: np.asarray(
-            np.sum(_out(valve.state.lighter(), _spec_of(valve, margin_mm), intervals, constants), axis=0)
-        )
-        for name, valve in drifts.valves.items()
+    valves = {
+        name: (valve.state.lighter(), _spec_of(valve, margin_mm)) for name, valve in drifts.valves.items()
     }
-    return RiskAhead(intervals, 1.0 - none_out, alone)
+    return RiskAhead(intervals, 1.0 - none_out, valves, constants)
 
 
 def as_set(state: MovingMixture, target_mm: float, sd_mm: float) -> MovingMixture:

@@ -124,36 +124,38 @@ def spread_of_each(posterior: Posterior, latents: Sequence[Latent]) -> tuple[Flo
 
 
 def given_shared(
-    posterior: Posterior, t: int, chain: int, latents: Sequence[Latent], draws: FloatArray
-) -> Iterator[tuple[float, FloatArray, FloatArray]]:
-    """Some latents of a chain given the shared normals: a component for each hypothesis.
+    posterior: Posterior, chain: int, latents: Sequence[Latent], draws: Sequence[FloatArray]
+) -> Iterator[tuple[int, float, FloatArray, FloatArray]]:
+    """Some latents of a chain given the shared normals: a component for each drift spread and hypothesis.
 
     Args:
-        draws: of the shared normals, shape (d, s).
+        draws: of the shared normals, for each of the drift spreads; shapes (d, s). One without is left out.
 
     Yields:
-        Weight; means, shape (d, m); covariance, shape (m, m).
+        Which drift spread; weight; means, shape (d, m); covariance, shape (m, m).
     """
     known = posterior.base.chains[chain]
     size = len(known.variance)
     want = _Rows.of(latents, size)
     count = min(len(known.readings), posterior.size)
-    variance = known.variance + posterior.base.taus[t] ** 2 * known.by_tau
-    prior = (want.own * variance) @ want.own.T
-    for at, config in enumerate(posterior.configs):
-        if config.chain != chain:
+    read = _Rows.of([one.latent for one in known.readings[:count]], size) if count else None
+    configs = [at for at, config in enumerate(posterior.configs) if config.chain == chain]
+    for t, drawn in enumerate(draws):
+        if not len(drawn):
             continue
-        weight = float(posterior.config_weight[t, at])
-        if not count:
-            yield weight, want.mean + draws @ want.shared.T, prior
-            continue
-        read = _Rows.of([one.latent for one in known.readings[:count]], size)
-        n = slice(0, count)
-        pull, gain = posterior.message.pull[t, at, n, n], posterior.message.gain[t, at, n, n]
-        cross = (want.own * variance) @ read.own.T
-        still = want.mean + cross @ (gain.T @ posterior.sites.weighted[t, at, n] - pull @ read.mean)
-        loads = want.shared - cross @ pull @ read.shared
-        yield weight, still + draws @ loads.T, prior - cross @ pull @ cross.T
+        scaled = want.own * (known.variance + posterior.base.taus[t] ** 2 * known.by_tau)
+        prior = scaled @ want.own.T
+        for at in configs:
+            weight = float(posterior.config_weight[t, at])
+            if read is None:
+                yield t, weight, want.mean + drawn @ want.shared.T, prior
+                continue
+            n = slice(0, count)
+            pull, gain = posterior.message.pull[t, at, n, n], posterior.message.gain[t, at, n, n]
+            cross = scaled @ read.own.T
+            still = want.mean + cross @ (gain.T @ posterior.sites.weighted[t, at, n] - pull @ read.mean)
+            loads = want.shared - cross @ pull @ read.shared
+            yield t, weight, still + drawn @ loads.T, prior - cross @ pull @ cross.T
 
 
 class _Mixing:

@@ -95,9 +95,11 @@ class Component:
     states: dict[str, MovingMixture] = field(default_factory=dict)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Drifts:
     """All valves that have a spec, and each visit's shift; `converged`: whether the computation settled.
+
+    One is the same as itself alone: what follows from it is kept beside it.
 
     `components`: the regimes that are likely, their probabilities summing to one; empty without a valve.
     """
