@@ -47,7 +47,7 @@ class ServerFigures:
     page_p95_ms: float
 
 
-def _multiply(path: Path, times: int) -> None:
+def multiply(path: Path, times: int) -> None:
     """The engines of a file with all that was computed of them, again and again under other names."""
     with closing(sqlite3.connect(path)) as database, database:
         database.execute("PRAGMA defer_foreign_keys = ON")
@@ -86,7 +86,7 @@ def _multiply(path: Path, times: int) -> None:
                 )
 
 
-def _ask(address: str, method: str, path: str, body: object = None) -> bool:
+def ask(address: str, method: str, path: str, body: object = None) -> bool:
     """Whether a request is answered with 200."""
     headers = {"Origin": address, "Content-Type": "application/json"}
     # Not by a client that reads in small pieces: it would take longer than the server.
@@ -108,15 +108,15 @@ def _technician(
         done += 1
         started = time.perf_counter()
         if done % _PAGE_EVERY == number % _PAGE_EVERY:
-            ok, what = _ask(address, "GET", "/api/workshop"), "page"
+            ok, what = ask(address, "GET", "/api/workshop"), "page"
         else:
             body = {"valve": "1E", "phase": "left", "blades_mm": [0.1 + done / 1000], "felt": "free"}
-            ok, what = _ask(address, "PUT", f"{visit}/tries/{uuid4()}", body), "answer"
+            ok, what = ask(address, "PUT", f"{visit}/tries/{uuid4()}", body), "answer"
         told(what, (time.perf_counter() - started) * 1000.0, ok)
         time.sleep(rng.uniform(0.5, 1.5) * _PAUSE_S)
 
 
-def _visits(path: Path, people: int) -> list[str]:
+def visits_of(path: Path, people: int) -> list[str]:
     """The last visit of so many engines."""
     with closing(sqlite3.connect(path)) as database:
         rows = database.execute(
@@ -128,7 +128,8 @@ def _visits(path: Path, people: int) -> list[str]:
     return [f"/api/engines/{engine}/visits/{visit}" for engine, visit in rows]
 
 
-def _measured(where: str, addresses: list[str], visits: list[str]) -> ServerFigures:
+def measured(where: str, addresses: list[str], visits: list[str]) -> ServerFigures:
+    """What technicians wait for in a minute, each at a visit of its own."""
     taken: dict[str, list[float]] = {"answer": [], "page": []}
     failed, lock = [], threading.Lock()
 
@@ -139,11 +140,11 @@ def _measured(where: str, addresses: list[str], visits: list[str]) -> ServerFigu
                 failed.append(what)
 
     for address in addresses:
-        _ask(address, "GET", "/api/workshop")
+        ask(address, "GET", "/api/workshop")
     with ThreadPoolExecutor(len(visits)) as people:
         # Nobody opens fifty visits in one second.
         for number, visit in enumerate(visits):
-            _ask(addresses[number % len(addresses)], "GET", visit)
+            ask(addresses[number % len(addresses)], "GET", visit)
         until = time.monotonic() + _SECONDS
         at_work = [
             people.submit(_technician, addresses[number % len(addresses)], number, visit, until, told)
@@ -156,7 +157,8 @@ def _measured(where: str, addresses: list[str], visits: list[str]) -> ServerFigu
 
 
 @contextmanager
-def _serving(path: Path, address: str | None, processes: int) -> Iterator[list[str]]:
+def serving(path: Path, address: str | None, processes: int) -> Iterator[list[str]]:
+    """Some processes of the application on one database; where each is."""
     with ExitStack() as stack:
         addresses = []
         for _ in range(processes):
@@ -174,18 +176,18 @@ def rows(engines: int = 10_000, technicians: int = 50) -> Iterator[ServerFigures
         fill(path, _DIFFERENT)
         with closing(Database(path)) as database:
             compute_stale(database, processes=2)
-        _multiply(path, engines // _DIFFERENT)
-        visits = _visits(path, technicians)
+        multiply(path, engines // _DIFFERENT)
+        visits = visits_of(path, technicians)
         with postgresql.running(durable=True) as server:
             address = server.database()
             started = time.perf_counter()
             count = sum(move(path, None, address).values())
             print(f"moved {count} rows in {time.perf_counter() - started:.0f} s", file=sys.stderr)
-            with _serving(path, None, 1) as one:
-                yield _measured("SQLite", one, visits)
+            with serving(path, None, 1) as one:
+                yield measured("SQLite", one, visits)
             for processes in (1, 2):
-                with _serving(path, address, processes) as some:
-                    yield _measured(f"PostgreSQL, {processes}", some, visits)
+                with serving(path, address, processes) as some:
+                    yield measured(f"PostgreSQL, {processes}", some, visits)
 
 
 if __name__ == "__main__":

@@ -66,12 +66,12 @@ def _record(number: int) -> Record:
     return Record(format=FORMAT, version=1, engine=engine, gauge_set=BENCH_SET, visits=models, cases=[])
 
 
-def fill(path: Path, engines: int) -> None:
-    """Make a workshop of simulated engines; nothing of it is computed."""
-    database = Database(path)
-    for first in range(0, engines, 50):
+def fill(path: Path, engines: int, *, begin: int = 0) -> None:
+    """Make a workshop of simulated engines, numbered from `begin` on; nothing of it is computed."""
+    database, end = Database(path), begin + engines
+    for first in range(begin, end, 50):
         with database.writing() as session:
-            for number in range(first, min(first + 50, engines)):
+            for number in range(first, min(first + 50, end)):
                 add_record(session, _record(number), now=datetime.now(UTC))
             session.commit()
     database.close()
