@@ -9,7 +9,7 @@ from dataclasses import fields, replace
 from datetime import date, timedelta
 
 import pytest
-from sqlalchemy import text
+from sqlalchemy import delete, text
 from typer.testing import CliRunner
 
 from pronostico import cli
@@ -19,9 +19,11 @@ from pronostico.core.constants import DEFAULT, Constants
 from pronostico.services.engines import background, results
 from pronostico.services.engines.background import compute_stale
 from pronostico.services.engines.results import data_digest, model_digest, result_of
+from pronostico.services.engines.workers import Workers
 from pronostico.services.workshop import timelines
 from pronostico.services.workshop.timelines import CachedTimelines
 from pronostico.store.results import changes_of, current_result, stale_engines
+from pronostico.store.tables import ResultRow
 from tests.api.workshop import timelines_of
 from tests.builders import record_document
 from tests.databases import opened
@@ -248,11 +250,11 @@ def test_processes_that_are_ended_are_started_again_and_then_the_work_is_done_he
     monkeypatch.setattr(background, "_FEW", 1)
     by_many, left = background._by_many, list(range(times))
 
-    def ended(count, processes, stopped):
+    def ended(count, workers, stopped):
         if left:
             left.pop()
             raise BrokenProcessPool
-        by_many(count, processes, stopped)
+        by_many(count, workers, stopped)
 
     monkeypatch.setattr(background, "_by_many", ended)
     done = compute_stale(database, processes=2)
@@ -260,6 +262,20 @@ def test_processes_that_are_ended_are_started_again_and_then_the_work_is_done_he
     assert [words in one for words, one in zip(told, caplog.messages, strict=True)] == [True] * len(told)
     with database.reading() as session:
         assert stale_engines(session, model()) == []
+
+
+def test_where_processes_are_there_already_the_few_are_theirs_too(database, monkeypatch):
+    with database.writing() as session:
+        session.execute(delete(ResultRow).where(ResultRow.engine_id == "resurfacer-2"))
+        session.commit()
+    monkeypatch.setattr(background, "_here", None)
+    workers = Workers(1)
+    workers.pool()
+    try:
+        done = compute_stale(database, workers=workers)
+    finally:
+        workers.close()
+    assert done.done == done.total == 1 and not done.failed
 
 
 @pytest.mark.usefixtures("not_computed")

@@ -7,16 +7,17 @@ import sys
 import time
 from pathlib import Path
 
+from pronostico.services.engines.workers import Workers
+
 _LONGEST_S = 60.0
 # A parent that begins a computing process, says which, and waits to be killed.
 _PARENT = """
 import os, sys, time
 from concurrent.futures import ProcessPoolExecutor
-from pronostico.services.engines.background import _pool
+from pronostico.services.engines.workers import Workers
 if __name__ == "__main__":
-    with _pool(1) as pool:
-        print(pool.submit(os.getpid).result(), flush=True)
-        time.sleep(600)
+    print(Workers(1).pool().submit(os.getpid).result(), flush=True)
+    time.sleep(600)
 """
 
 
@@ -30,6 +31,13 @@ def is_there(process: int) -> bool:
     return state != "Z"
 
 
+def is_gone(process: int) -> bool:
+    end = time.monotonic() + _LONGEST_S
+    while is_there(process) and time.monotonic() < end:
+        time.sleep(0.1)
+    return not is_there(process)
+
+
 def test_a_killed_server_leaves_no_computing_process(tmp_path):
     script = tmp_path / "parent.py"
     script.write_text(_PARENT, "utf-8")
@@ -40,7 +48,15 @@ def test_a_killed_server_leaves_no_computing_process(tmp_path):
     parent.send_signal(signal.SIGKILL)
     parent.wait(timeout=20)
     parent.stdout.close()
-    end = time.monotonic() + _LONGEST_S
-    while is_there(worker) and time.monotonic() < end:
-        time.sleep(0.1)
-    assert not is_there(worker)
+    assert is_gone(worker)
+
+
+def test_processes_are_kept_for_what_comes_next_and_end_when_nothing_does():
+    busy, idle = Workers(1, kept_s=600.0), Workers(1, kept_s=0.0)
+    kept, ended = (one.pool().submit(os.getpid).result() for one in (busy, idle))
+    for one in (busy, idle):
+        one.rest()
+    assert is_gone(ended) and not idle.begun
+    assert busy.begun and busy.pool().submit(os.getpid).result() == kept
+    busy.close()
+    assert is_gone(kept) and not busy.begun

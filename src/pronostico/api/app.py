@@ -47,6 +47,7 @@ from pronostico.api.safe_headers import SafeHeaders
 from pronostico.api.who_asks import Network, WhoAsks, name_who_changes
 from pronostico.services.demonstration import Beside
 from pronostico.services.engines.background import BackgroundAnalysis
+from pronostico.services.engines.workers import Workers
 from pronostico.services.exchange.daily_copies import DailyCopies
 from pronostico.services.visits.recordings import DrawnSounds
 from pronostico.services.workshop.forecast_reviews import compute_reviews
@@ -73,7 +74,7 @@ def create_app(database: Database, static: Path, network: Network | None = None)
 def attach(app: FastAPI, database: Database) -> None:
     """Let an application serve a database, in place of the one before."""
     app.state.database = database
-    app.state.background = BackgroundAnalysis(database)
+    app.state.background = BackgroundAnalysis(database, workers=Workers(2))
     app.state.forecast_reviews = BackgroundAnalysis(database, compute=compute_reviews)
     app.state.timelines = CachedTimelines(database)
     app.state.daily_copies = DailyCopies(database.path, database.address)

@@ -1,22 +1,19 @@
 """Computes what has no current result, in the background, and says how far it is."""
 
 import logging
-import multiprocessing
-import os
 import threading
 from collections.abc import Callable, Iterable, Iterator
-from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wait
+from concurrent.futures import FIRST_COMPLETED, Future, wait
 from concurrent.futures.process import BrokenProcessPool
-from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import partial
 
 from pronostico.core.engine import SidePriors
 from pronostico.errors import NotThere
-from pronostico.services.apart import end_with
 from pronostico.services.engines.load import engine_record
 from pronostico.services.engines.results import compute_document, data_digest, model_digest
 from pronostico.services.engines.sisters import refresh_kind
+from pronostico.services.engines.workers import Workers
 from pronostico.services.settings import workshop_settings
 from pronostico.store.claims import claimed, release
 from pronostico.store.database import Database
@@ -28,8 +25,6 @@ _LOG = logging.getLogger("pronostico.background")
 _FEW = 12
 # How many are handed out ahead to each process.
 _AHEAD = 3
-# As the system counts it, 0 to 19.
-_NICENESS = 10
 # What changes while it runs is found by another turn; so many, and the next asking goes on.
 _TURNS = 3
 
@@ -162,31 +157,11 @@ class _Count:
             self._one_more()
 
 
-def _begin(parent: int) -> None:
-    # Whoever waits for an answer at an engine goes before what is computed ahead.
-    os.nice(_NICENESS)
-    end_with(parent)
-
-
-@contextmanager
-def _pool(processes: int) -> Iterator[ProcessPoolExecutor]:
-    # Spawned, not forked: a server with threads cannot be forked safely.
-    pool = ProcessPoolExecutor(
-        processes,
-        mp_context=multiprocessing.get_context("spawn"),
-        initializer=_begin,
-        initargs=(os.getpid(),),
-    )
-    try:
-        yield pool
-    finally:
-        pool.shutdown(wait=False, cancel_futures=True)
-
-
 def compute_stale(
     database: Database,
     *,
     processes: int = 2,
+    workers: Workers | None = None,
     on_progress: Callable[[Progress], None] = lambda _: None,
     stopped: Callable[[], bool] = lambda: False,
     hopeless: frozenset[Stale] = frozenset(),
@@ -196,6 +171,7 @@ def compute_stale(
 
     Args:
         processes: how many at once where there are many.
+        workers: processes that are kept from one time to the next; None: begun and ended here.
         on_progress: called after each engine with how far it is.
         stopped: asked before each; True ends it with what is done kept.
         hopeless: engines that failed before, currently.
@@ -203,30 +179,36 @@ def compute_stale(
     """
     book = _Book(database)
     count = _Count(book, [one for one in book.stale if one not in hopeless], on_progress)
-    while True:
-        if len(count.stale) < _FEW or processes < 2:
-            _here(count, stopped)
-        else:
-            try:
-                _by_many(count, processes, stopped)
-            except BrokenProcessPool:
-                # For want of memory maybe: where it happens again, what is left is done here.
-                again = restarts > 0
-                what = "others are started" if again else "its work is done by the server"
-                _LOG.warning("a computing process was ended from outside; %s", what)
-                return compute_stale(
-                    database,
-                    processes=processes if again else 1,
-                    on_progress=on_progress,
-                    stopped=stopped,
-                    hopeless=hopeless,
-                    restarts=restarts - 1,
-                )
-        # What an engine's own record says does not depend on its sisters: there is no third turn.
-        moved = book.refresh_kinds()
-        if stopped() or not moved:
-            return count.progress
-        count.go_on(moved)
+    ours = Workers(processes) if workers is None else workers
+    try:
+        while True:
+            if processes < 2 or (len(count.stale) < _FEW and not ours.begun):
+                _here(count, stopped)
+            else:
+                _by_many(count, ours, stopped)
+            # What an engine's own record says does not depend on its sisters: there is no third turn.
+            moved = book.refresh_kinds()
+            if stopped() or not moved:
+                return count.progress
+            count.go_on(moved)
+    except BrokenProcessPool:
+        # For want of memory maybe: where it happens again, what is left is done here.
+        again = restarts > 0
+        what = "others are started" if again else "its work is done by the server"
+        _LOG.warning("a computing process was ended from outside; %s", what)
+        ours.close()
+        return compute_stale(
+            database,
+            processes=processes if again else 1,
+            workers=workers,
+            on_progress=on_progress,
+            stopped=stopped,
+            hopeless=hopeless,
+            restarts=restarts - 1,
+        )
+    finally:
+        if workers is None:
+            ours.close()
 
 
 def _here(count: _Count, stopped: Callable[[], bool]) -> None:
@@ -234,31 +216,36 @@ def _here(count: _Count, stopped: Callable[[], bool]) -> None:
         count.finish(task, partial(compute_document, task.document, task.priors, count.book.workshop))
 
 
-def _by_many(count: _Count, processes: int, stopped: Callable[[], bool]) -> None:
-    with _pool(processes) as pool:
-        waiting: dict[Future[Result], _Task] = {}
+def _by_many(count: _Count, workers: Workers, stopped: Callable[[], bool]) -> None:
+    pool, waiting = workers.pool(), dict[Future[Result], _Task]()
 
-        def collect(most: int) -> None:
-            while len(waiting) > most:
-                for future in wait(waiting, return_when=FIRST_COMPLETED).done:
-                    count.finish(waiting.pop(future), future.result)
+    def collect(most: int) -> None:
+        while len(waiting) > most:
+            for future in wait(waiting, return_when=FIRST_COMPLETED).done:
+                count.finish(waiting.pop(future), future.result)
 
-        for task in count.open_tasks(stopped):
-            waiting[pool.submit(compute_document, task.document, task.priors, count.book.workshop)] = task
-            collect(processes * _AHEAD)
-        collect(0)
+    for task in count.open_tasks(stopped):
+        waiting[pool.submit(compute_document, task.document, task.priors, count.book.workshop)] = task
+        collect(workers.count * _AHEAD)
+    collect(0)
 
 
 class BackgroundAnalysis:
     """Computes in a thread of its own whenever it is asked to, and not twice at once.
 
-    `compute`: what is computed, as `compute_stale` does.
+    Args:
+        workers: the processes that do it where there is much; None: all is done here.
+        compute: what is computed, as `compute_stale` does.
     """
 
     def __init__(
-        self, database: Database, *, processes: int = 2, compute: Callable[..., Progress] = compute_stale
+        self,
+        database: Database,
+        *,
+        workers: Workers | None = None,
+        compute: Callable[..., Progress] = compute_stale,
     ) -> None:
-        self._database, self._processes, self._compute = database, processes, compute
+        self._database, self._workers, self._compute = database, workers, compute
         self._lock = threading.Lock()
         self._thread: threading.Thread | None = None
         self._stop = False
@@ -280,10 +267,18 @@ class BackgroundAnalysis:
         self._progress = progress
 
     def _run(self) -> None:
+        try:
+            self._turns()
+        finally:
+            if self._workers is not None:
+                self._workers.rest()
+
+    def _turns(self) -> None:
         for _ in range(_TURNS):
             progress = self._compute(
                 self._database,
-                processes=self._processes,
+                processes=1 if self._workers is None else self._workers.count,
+                workers=self._workers,
                 on_progress=self._tell,
                 stopped=lambda: self._stop,
                 hopeless=self._failed,
@@ -311,3 +306,5 @@ class BackgroundAnalysis:
         self._stop = True
         if self._thread is not None:
             self._thread.join()
+        if self._workers is not None:
+            self._workers.close()

@@ -17,6 +17,7 @@ from pronostico.record.models import Record
 from pronostico.services.engines.background import Progress, Stale
 from pronostico.services.engines.load import engine_record
 from pronostico.services.engines.results import data_digest, model_digest
+from pronostico.services.engines.workers import Workers
 from pronostico.services.settings import workshop_settings
 from pronostico.store.claims import claimed, release
 from pronostico.store.database import Database
@@ -79,13 +80,15 @@ def compute_reviews(
     database: Database,
     *,
     processes: int = 1,
+    workers: Workers | None = None,
     on_progress: Callable[[Progress], None] = lambda _: None,
     stopped: Callable[[], bool] = lambda: False,
     hopeless: frozenset[Stale] = frozenset(),
 ) -> Progress:
     """Look back on the forecasts of every engine that was changed since; one after the other.
 
-    What is known of a visit stays as long as neither it nor a visit before it changes.
+    What is known of a visit stays as long as neither it nor a visit before it changes. It is seldom asked
+    for, and done here whatever `processes` and `workers`.
     """
     with database.reading() as session:
         model = model_digest(workshop_settings(session))
