@@ -47,7 +47,7 @@ class ServerFigures:
     page_p95_ms: float
 
 
-def multiply(path: Path, times: int) -> None:
+def _multiply(path: Path, times: int) -> None:
     """The engines of a file with all that was computed of them, again and again under other names."""
     with closing(sqlite3.connect(path)) as database, database:
         database.execute("PRAGMA defer_foreign_keys = ON")
@@ -86,7 +86,7 @@ def multiply(path: Path, times: int) -> None:
                 )
 
 
-def ask(address: str, method: str, path: str, body: object = None) -> bool:
+def _ask(address: str, method: str, path: str, body: object = None) -> bool:
     """Whether a request is answered with 200."""
     headers = {"Origin": address, "Content-Type": "application/json"}
     # Not by a client that reads in small pieces: it would take longer than the server.
@@ -108,10 +108,10 @@ def _technician(
         done += 1
         started = time.perf_counter()
         if done % _PAGE_EVERY == number % _PAGE_EVERY:
-            ok, what = ask(address, "GET", "/api/workshop"), "page"
+            ok, what = _ask(address, "GET", "/api/workshop"), "page"
         else:
             body = {"valve": "1E", "phase": "left", "blades_mm": [0.1 + done / 1000], "felt": "free"}
-            ok, what = ask(address, "PUT", f"{visit}/tries/{uuid4()}", body), "answer"
+            ok, what = _ask(address, "PUT", f"{visit}/tries/{uuid4()}", body), "answer"
         told(what, (time.perf_counter() - started) * 1000.0, ok)
         time.sleep(rng.uniform(0.5, 1.5) * _PAUSE_S)
 
@@ -140,11 +140,11 @@ def measured(where: str, addresses: list[str], visits: list[str]) -> ServerFigur
                 failed.append(what)
 
     for address in addresses:
-        ask(address, "GET", "/api/workshop")
+        _ask(address, "GET", "/api/workshop")
     with ThreadPoolExecutor(len(visits)) as people:
         # Nobody opens fifty visits in one second.
         for number, visit in enumerate(visits):
-            ask(addresses[number % len(addresses)], "GET", visit)
+            _ask(addresses[number % len(addresses)], "GET", visit)
         until = time.monotonic() + _SECONDS
         at_work = [
             people.submit(_technician, addresses[number % len(addresses)], number, visit, until, told)
@@ -176,7 +176,7 @@ def rows(engines: int = 10_000, technicians: int = 50) -> Iterator[ServerFigures
         fill(path, _DIFFERENT)
         with closing(Database(path)) as database:
             compute_stale(database, processes=2)
-        multiply(path, engines // _DIFFERENT)
+        _multiply(path, engines // _DIFFERENT)
         visits = visits_of(path, technicians)
         with postgresql.running(durable=True) as server:
             address = server.database()
