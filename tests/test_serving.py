@@ -1,9 +1,12 @@
 """The server begins: on a free port, over built pages."""
 
+import http.client
 import os
 import ssl
 import subprocess
 import sys
+import time
+from contextlib import closing
 
 import httpx2
 import pytest
@@ -62,6 +65,12 @@ def test_on_the_network_it_is_served_encrypted_and_says_how_the_first_owner_begi
             owner = {"code": code, "name": "Mira Sand", "password": "gasket blue winter"}
             assert phone.post("/api/session/first-owner", json=owner).status_code == 204
             assert phone.get("/api/engines").json() == []
+        with closing(http.client.HTTPSConnection("localhost", port, timeout=20, context=trusted)) as kept:
+            for pause_s in (6, 0):
+                kept.request("GET", "/")
+                assert kept.getresponse().read()
+                # What stands between keeps connections for longer than the five seconds that are usual.
+                time.sleep(pause_s)
         with pytest.raises(httpx2.HTTPError):
             httpx2.get(f"http://localhost:{port}/", timeout=5)
     finally:

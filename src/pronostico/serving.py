@@ -39,6 +39,9 @@ from pronostico.store.people import owners
 from pronostico.voice.hearing import MOST_BYTES
 
 _PORTS_TO_TRY = 50
+_KEEP_ALIVE_S = 75
+"""A connection that nobody uses is let go by whoever asks, or by what stands between (60 s is usual): let go
+here first, it may be just when a request is on its way, which is then lost."""
 # Without those that are taken for each other when read off a screen.
 _CODE_LETTERS = "ABCDEFGHJKLMNPQRSTUVWXYZ23456789"
 
@@ -213,6 +216,7 @@ def _serve(
             application,
             log_level="warning",
             timeout_graceful_shutdown=3,
+            timeout_keep_alive=_KEEP_ALIVE_S,
             # Sound comes in pieces of a few kilobytes.
             ws_max_size=2 * MOST_BYTES,
             ssl_certfile=None if served_with is None else served_with.certificate,
