@@ -1,9 +1,9 @@
 """Measuring by voice: a microphone that plays a recording, the real recogniser behind it."""
 
+import base64
 import json
 import re
 import sys
-import wave
 
 import numpy as np
 import pytest
@@ -16,19 +16,29 @@ pytestmark = pytest.mark.browser
 VIEW = {"width": 1280, "height": 800}
 
 
+# The sound that a microphone gives, again and again; Chromium's own stand-in for one loses sound of it where
+# the machine is busy, which the page does not say here and a person would say once more.
+GIVES = """AudioContext.prototype.createMediaStreamSource = function () {
+  const samples = new Int16Array(Uint8Array.from(atob('%s'), (c) => c.charCodeAt(0)).buffer)
+  const source = this.createBufferSource()
+  source.buffer = this.createBuffer(1, samples.length, 16_000)
+  source.buffer.copyToChannel(Float32Array.from(samples, (one) => one / 32768), 0)
+  source.loop = true
+  source.start()
+  return source
+}"""
+
+
 @pytest.fixture
-def hearing(playwright, browser_type_launch_args, tmp_path):
+def hearing(playwright, browser_type_launch_args, monkeypatch):
     """Opens a page whose microphone hears what is given, again and again, in a workshop's noise."""
     opened = []
+    # A machine that is busy with other tests may hear late, but it hears.
+    monkeypatch.setattr("pronostico.api.listening.MOST_BEHIND_BYTES", 4_000_000)
 
     def open_page(*phrases: str):
         parts = [part for phrase in phrases for part in (pause(3), said(f"feeler gauge, {phrase}"))]
         sound = in_noise(np.concatenate([*parts, pause(4)]), np.random.default_rng(3))
-        with wave.open(str(tmp_path / "said.wav"), "wb") as file:
-            file.setnchannels(1)
-            file.setsampwidth(2)
-            file.setframerate(16_000)
-            file.writeframes(sound.tobytes())
         browser = playwright.chromium.launch(
             **{
                 **browser_type_launch_args,
@@ -36,12 +46,13 @@ def hearing(playwright, browser_type_launch_args, tmp_path):
                     *browser_type_launch_args["args"],
                     "--use-fake-device-for-media-stream",
                     "--use-fake-ui-for-media-stream",
-                    f"--use-file-for-fake-audio-capture={tmp_path / 'said.wav'}",
                 ],
             }
         )
         opened.append(browser)
-        return browser.new_page(viewport=VIEW, service_workers="block")
+        page = browser.new_page(viewport=VIEW, service_workers="block")
+        page.add_init_script(GIVES % base64.b64encode(sound.astype("<i2").tobytes()).decode())
+        return page
 
     yield open_page
     for browser in opened:

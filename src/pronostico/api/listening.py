@@ -24,7 +24,8 @@ from pronostico.voice import hearing
 
 MOST_LISTENERS = 4
 """At once: each takes up to half a core."""
-_BEHIND_BYTES = 64_000
+MOST_BEHIND_BYTES = 64_000
+"""Of sound that a listener has not heard yet, two seconds; what comes beyond it is passed over."""
 _END_S = 2.0
 
 router = APIRouter(tags=["listening"])
@@ -120,7 +121,7 @@ async def _take_sound(socket: WebSocket, into: asyncio.StreamWriter) -> None:
             await socket.close(WS_1009_MESSAGE_TOO_BIG)
             return
         # What is heard too late does harm: the blade in the hand is another one by then.
-        elif into.transport.get_write_buffer_size() <= _BEHIND_BYTES:
+        elif into.transport.get_write_buffer_size() <= MOST_BEHIND_BYTES:
             into.write(hearing.piece(hearing.SOUND, sound))
             behind = False
         elif not behind:
