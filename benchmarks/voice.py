@@ -10,8 +10,9 @@ from dataclasses import dataclass, field
 import numpy as np
 from tests.spoken import VOICES, in_noise, pause, said, spoken_span
 
+from pronostico.voice.following import RATE_HZ, Samples
 from pronostico.voice.grammar import PREFIX, Command, phrases
-from pronostico.voice.listener import RATE_HZ, Heard, Listener, Samples
+from pronostico.voice.listener import Heard, Listener
 
 BLADES_MM = (0.04, 0.05, 0.08, 0.10, 0.13, 0.15, 0.18, 0.20, 0.23, 0.25, 0.28, 0.30, 0.35, 0.40)
 SAID = (

@@ -8,7 +8,7 @@ from functools import cache
 import numpy as np
 from scipy.signal import lfilter, resample_poly
 
-from pronostico.voice.listener import RATE_HZ, Samples
+from pronostico.voice.following import RATE_HZ, Samples
 
 VOICES = ("en-us", "en-gb", "en-gb-scotland", "en-gb-x-rp", "en-us+f3", "en-us+m3", "en-gb+f2", "en-gb+m4")
 _LOUD = 0.02

@@ -3,8 +3,9 @@
 import numpy as np
 import pytest
 
-from pronostico.voice.listener import RATE_HZ, Listener
-from tests.spoken import in_noise, pause, said
+from pronostico.voice.following import RATE_HZ, Grammar
+from pronostico.voice.listener import Listener
+from tests.spoken import in_noise, pause, said, spoken_span
 
 BLADES_MM = (0.05, 0.08, 0.10, 0.13, 0.15, 0.18, 0.20, 0.23, 0.25, 0.28, 0.30)
 
@@ -70,3 +71,22 @@ def test_a_blade_that_the_set_has_not_is_never_taken_for_one():
 
 def test_silence_of_a_microphone_that_is_switched_off_is_nothing():
     assert heard(np.zeros(10 * RATE_HZ, dtype=np.int16)) == []
+
+
+def test_a_long_phrase_is_searched_as_it_comes_and_as_a_whole_only_where_it_may_be_over(monkeypatch):
+    honest, lengths_s = Grammar.heard, []
+
+    def noted(grammar, search, sound):
+        lengths_s.append(len(sound) / RATE_HZ)
+        return honest(grammar, search, sound)
+
+    monkeypatch.setattr(Grammar, "heard", noted)
+    spoken = said("feeler gauge, blade point two three", "en-us", words_a_minute=100)
+    sound = shop(spoken)
+    assert heard(sound) == [("blade", 0.23)]
+    # What is long is the whole: once or twice for the answer, and once without the noise.
+    whole_s = [one for one in lengths_s if one > 2.5]
+    assert 2 <= len(whole_s) <= 3
+    # It begins a second before the phrase, which was over soon after its end.
+    begin, end = spoken_span(spoken)
+    assert whole_s[-1] < (end - begin) / RATE_HZ + 1.6

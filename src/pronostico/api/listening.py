@@ -23,7 +23,7 @@ from pronostico.store.database import Database
 from pronostico.voice import hearing
 
 MOST_LISTENERS = 4
-"""At once: each takes up to half a core."""
+"""At once: each takes up to a third of a core."""
 MOST_BEHIND_BYTES = 64_000
 """Of sound that a listener has not heard yet, two seconds; what comes beyond it is passed over."""
 _END_S = 2.0

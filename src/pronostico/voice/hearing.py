@@ -1,4 +1,4 @@
-"""A listener in a process of its own: recognising takes half a core, and the answers of others must not wait.
+"""A listener in a process of its own: it takes a third of a core, and the answers of others must not wait.
 
 Talks by its standard input and output. In: one line of JSON with the settings, then pieces, each one byte of
 kind, four of length (big-endian), the content. Out: one line of JSON for whatever was heard. It ends with its

@@ -1,40 +1,47 @@
 """Hears commands in the sound of a workshop.
 
-Three searches of one acoustic model (PocketSphinx): a spotter waits for the prefix all the time; from there
-on the grammar of the set is tried on what was said until a phrase stands in it with silence behind; and a
-free loop over all phones says how well anything at all would fit. The logarithm of the likelihood ratio of
-the two, per hundredth of a second, tells a command from other speech (Rose and Paul, A hidden Markov model
-based keyword recognition system, ICASSP 1990), of the prefix and of what follows it alone. Blades differ by
-one short syllable, which noise covers: which one it was is asked once more of the sound without the noise.
+Three searches of one acoustic model: a spotter waits for the prefix all the time; from there on the grammar
+of the set is followed while the phrase is said, until one stands there with silence behind; and a free loop
+over all phones says how well anything at all would fit. The logarithm of the likelihood ratio of the two,
+per hundredth of a second, tells a command from other speech (Rose and Paul, A hidden Markov model based
+keyword recognition system, ICASSP 1990), of the prefix and of what follows it alone. Blades differ by one
+short syllable, which noise covers: which one it was is asked once more of the sound without the noise.
 """
 
-import math
 import tempfile
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import pairwise, product
+from itertools import pairwise
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 import numpy as np
-from numpy.typing import NDArray
 
 from pronostico.core.gauge.blade_list import BladeUnit
 from pronostico.voice.cleaned import cleaned
-from pronostico.voice.grammar import PREFIX, Command, command_of, jsgf, one_word, phrases
+from pronostico.voice.following import (
+    FRAMES_PER_S,
+    RATE_HZ,
+    Following,
+    Grammar,
+    Part,
+    Phones,
+    Samples,
+    Search,
+    Words,
+    new_decoder,
+)
+from pronostico.voice.grammar import PREFIX, Command, command_of, phrases
 
-if TYPE_CHECKING:
-    from pocketsphinx import Decoder, Segment
-
-RATE_HZ = 16_000
 LEAST_LOG_RATIO = {"feeler": -2.5, "gauge": -4.4}
 """Of each word of the prefix: in benchmarks/voice.py it lies above where it is said, below in other talk."""
 LEAST_LOG_RATIO_OF_COMMAND = -3.65
 _DOUBTFUL = 0.5
 """So far below somebody may have meant us: it is said that it was not understood."""
+_NEAR = 0.9
+"""So far below under way it may still be a command at its end."""
 _CLEARLY_NOT = 1.0
-"""So far below, the prefix was not said: in benchmarks/voice.py it lies at +0.3 or more where it was, from
-its first try on. Listening on to what follows would cost half a core while others talk."""
+"""So far below, the prefix was not said: in benchmarks/voice.py it lies at +0.3 or more where it was. What is
+said next is then for somebody else."""
 _TIMES_NOT = 2
 """Running: what stands at the edge of the sound may be aligned better with more of it."""
 _FRAMES_A_PHONE = (5.0, 25.0)
@@ -44,8 +51,6 @@ _SPOTTER_S = 8.0
 """The spotter is begun anew that often: its threshold is for short stretches."""
 _MOST_PHRASES = 3
 """A false spotting must not hide the true one behind it."""
-_FRAMES_PER_S = 100
-_STEP_S = 0.12
 _PREFIX_S = 1.2
 """So long before it was spotted the prefix began, at most."""
 _FIRST_S = 0.45
@@ -59,27 +64,8 @@ _LEAST_SILENT_SHARE = 0.45
 """Of the sound behind the last word: where somebody still speaks, another phrase is on its way."""
 _PAUSE_S = 0.5
 """Between two words, at most: who speaks to us goes on."""
-# The recogniser's scale of a phone's score against that of a word's.
-_PHONE_SCALE = 1024
-_LEAST_SCORE = 1e-300
-# How the words are also said (ARPAbet); the dictionary has the American way alone. Without its British way
-# "oh eight" is heard as "two eight".
-_ALSO_SAID = {
-    "drags": ("D R AA G Z", "D R AH G Z", "D R AW G Z"),
-    "eight": ("EH T", "EY TH"),
-    "feeler": ("F IY L AH", "F IH L ER", "F IY L AA"),
-    "go": ("G AO",),
-    "it": ("AH T",),
-    "listening": ("L IH S AH N IH N", "L AH S AH N AH NG"),
-    "oh": ("AH UW",),
-    "stop": ("S T AO P",),
-    "valve": ("V AO L V", "V AE L F"),
-    "won't": ("W AO N T",),
-}
-_SILENT = frozenset({"SIL", "+NSN+", "+SPN+"})
 _PIECE = RATE_HZ // 10
 _KEPT = int(_PROMPTED_S * RATE_HZ)
-Samples = NDArray[np.int16]
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,11 +81,12 @@ class Heard:
 
 @dataclass(slots=True)
 class _Phrase:
-    """Where a command may have begun and when it is tried next, in samples since the beginning."""
+    """Where a command may have begun, and from when on it is followed, in samples since the beginning."""
 
     begin: int
-    try_at: int
+    follow_from: int
     with_prefix: bool = True
+    following: Following | None = None
     doubtful: Heard | None = None
     meant: bool = False
     """Whether the prefix was said there, as far as is known yet."""
@@ -107,38 +94,14 @@ class _Phrase:
     """How often running it was clearly not."""
 
     @property
+    def search(self) -> Search:
+        """Which search follows it."""
+        return "with" if self.with_prefix else "without"
+
+    @property
     def end(self) -> int:
-        """Until when it is tried."""
+        """Until when it is followed."""
         return self.begin + int((_LONGEST_S if self.with_prefix else _PROMPTED_S) * RATE_HZ)
-
-
-def _new_decoder(*, all_states: bool = False) -> "Decoder":
-    # The package is an extra, and slow to load.
-    from pocketsphinx import Decoder
-
-    return Decoder(lm=None, loglevel="FATAL", samprate=RATE_HZ, compallsen=all_states)
-
-
-def _ways_of(decoder: "Decoder", word: str) -> list[str]:
-    """How a word is said: the dictionary's ways, numbered from 2 on, and ours."""
-    ways = []
-    number = 1
-    while (phones := decoder.lookup_word(word if number == 1 else f"{word}({number})")) is not None:
-        ways.append(phones)
-        number += 1
-    return [*ways, *_ALSO_SAID.get(word, ())]
-
-
-def _teach(decoder: "Decoder", phrase: str) -> dict[str, int]:
-    """Make a phrase known as a single word; how many phones each of its ways has."""
-    count = {}
-    ways = product(*(_ways_of(decoder, word) for word in phrase.split()))
-    for number, phones in enumerate(ways, start=1):
-        word = one_word(phrase) if number == 1 else f"{one_word(phrase)}({number})"
-        if decoder.lookup_word(word) is None:
-            decoder.add_word(word, " ".join(phones), False)
-        count[word] = len(" ".join(phones).split())
-    return count
 
 
 class Listener:
@@ -154,15 +117,9 @@ class Listener:
         """
         self._known = phrases(blades_mm, unit)
         self._prefix_always = prefix_always
-        # All states are scored alike in both searches, so that their scores can be compared.
-        self._decoder = _new_decoder(all_states=True)
-        self._phone_count: dict[str, int] = {}
-        for phrase in (*PREFIX.split(), *self._known):
-            self._phone_count |= _teach(self._decoder, phrase)
-        self._decoder.add_jsgf_string("with", jsgf(self._known, prefix_wanted=True))
-        self._decoder.add_jsgf_string("without", jsgf(self._known, prefix_wanted=False))
-        self._decoder.add_allphone_file("loop", None)
-        self._spotter = _new_decoder()
+        self._grammar = Grammar(list(self._known))
+        self._idle = [Following(list(self._known))]
+        self._spotter = new_decoder()
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "prefix"
             path.write_text(f"{PREFIX} /{_SPOT_THRESHOLD}/\n")
@@ -179,7 +136,7 @@ class Listener:
     def prompted(self) -> None:
         """The product has just spoken the next blade: for some seconds the prefix may be left out."""
         if not self._prefix_always:
-            self._phrases.append(_Phrase(self._now, self._now, with_prefix=False))
+            self._await(_Phrase(self._now, self._now + int(_FIRST_S * RATE_HZ), with_prefix=False))
 
     def feed(self, samples: Samples) -> list[Heard]:
         """The next piece of sound; what was understood by its end."""
@@ -194,18 +151,19 @@ class Listener:
         self._now += len(samples)
         self._spot(samples)
         over = [one for one in self._phrases if self._now >= one.end]
-        self._phrases = [one for one in self._phrases if self._now < one.end]
-        for one in self._phrases:
-            if self._now < one.try_at:
+        for one in over:
+            self._leave(one)
+        for one in list(self._phrases):
+            if self._now < one.follow_from:
                 continue
-            one.try_at = self._now + int(_STEP_S * RATE_HZ)
-            heard = self._try(one)
+            heard = self._try(one, self._followed(one, samples))
             if heard is not None and heard.command is not None:
                 self._begin_anew()
                 return heard
             # More of it may make it clear.
             one.doubtful = heard or one.doubtful
-        self._phrases = [one for one in self._phrases if one.times_not < _TIMES_NOT]
+            if one.times_not == _TIMES_NOT:
+                self._leave(one)
         return next((one.doubtful for one in over if one.doubtful is not None), None)
 
     def _spot(self, samples: Samples) -> None:
@@ -216,8 +174,7 @@ class Listener:
         if self._spotter.hyp() is not None:
             self._restart_spotter(self._buffer[:0])
             begin = self._now - min(len(self._buffer), int(_PREFIX_S * RATE_HZ))
-            one = _Phrase(begin, self._now + int(_FIRST_S * RATE_HZ))
-            self._phrases = [*self._phrases, one][-_MOST_PHRASES:]
+            self._await(_Phrase(begin, self._now + int(_FIRST_S * RATE_HZ)))
 
     def _restart_spotter(self, again: Samples) -> None:
         self._spotter.end_utt()
@@ -226,111 +183,93 @@ class Listener:
         if len(again):
             self._spotter.process_raw(again.tobytes(), False, False)
 
+    def _await(self, phrase: _Phrase) -> None:
+        if len(self._phrases) == _MOST_PHRASES:
+            self._leave(self._phrases[0])
+        self._phrases.append(phrase)
+
+    def _leave(self, phrase: _Phrase) -> None:
+        self._phrases.remove(phrase)
+        if phrase.following is not None:
+            self._idle.append(phrase.following)
+
     def _begin_anew(self) -> None:
-        self._phrases = []
+        for one in list(self._phrases):
+            self._leave(one)
         self._buffer = self._buffer[:0]
         self._restart_spotter(self._buffer)
 
-    def _decoded(self, search: str, sound: Samples) -> "list[Segment]":
-        decoder = self._decoder
-        decoder.activate_search(search)
-        decoder.start_utt()
-        decoder.process_raw(sound.tobytes(), False, True)
-        decoder.end_utt()
-        return [] if decoder.hyp() is None else list(decoder.seg())
+    def _sound_of(self, phrase: _Phrase) -> Samples:
+        return self._buffer[-(self._now - phrase.begin) :]
 
-    def _try(self, one: _Phrase) -> Heard | None:
-        """What stands in the sound since its beginning, where a phrase does, with silence behind it."""
-        prefix_wanted = one.with_prefix
-        sound = self._buffer[-(self._now - one.begin) :] if self._now > one.begin else self._buffer[:0]
-        if not len(sound):
+    def _followed(self, one: _Phrase, samples: Samples) -> Following:
+        """The searches of a phrase, which have heard it up to now."""
+        if one.following is not None:
+            one.following.more(samples)
+            return one.following
+        one.following = self._idle.pop() if self._idle else Following(list(self._known))
+        one.following.begin(one.search, self._sound_of(one))
+        return one.following
+
+    def _try(self, one: _Phrase, following: Following) -> Heard | None:
+        """What was said, where a phrase stands there with silence behind it."""
+        words, phones = following.words(), following.phones()
+        if one.with_prefix and not one.meant:
+            _look_at_prefix(one, words, phones)
+        over = self._over(one, words, phones)
+        if over is None or over < -_NEAR:
             return None
-        found = self._decoded("with" if prefix_wanted else "without", sound)
-        words = _words(found)
-        if prefix_wanted and not one.meant:
-            self._look_at_prefix(one, words, sound)
-        command = self._command(words, prefix_wanted=prefix_wanted)
-        if command is None:
+        sound = self._sound_of(one)
+        words = self._grammar.heard(one.search, sound)
+        over, command = self._over(one, words, phones), self._command(one, words)
+        if over is None or command is None:
             return None
-        last_frame = words[-1].end_frame
-        silent_frames = sum(
-            one.end_frame - one.start_frame + 1 for one in found if one.start_frame > last_frame
-        )
-        if silent_frames < _SILENCE_S * _FRAMES_PER_S:
+        if over >= 0.0:
+            return Heard(self._once_more(one, command, sound), over)
+        return Heard(None, over) if one.with_prefix and over >= -_DOUBTFUL else None
+
+    def _over(self, one: _Phrase, words: Words, phones: Phones) -> float | None:
+        """How far the least certain word is above its least log ratio; None: no phrase, or not over yet."""
+        parts = words.parts
+        if self._command(one, words) is None or words.silent_frames < _SILENCE_S * FRAMES_PER_S:
             return None
-        pauses_s = [(b.start_frame - a.end_frame) / _FRAMES_PER_S for a, b in pairwise(words)]
-        if max(pauses_s, default=0.0) > _PAUSE_S or not all(self._is_speakable(one) for one in words):
+        pauses_s = [(b.first - a.last) / FRAMES_PER_S for a, b in pairwise(parts)]
+        if max(pauses_s, default=0.0) > _PAUSE_S or not all(map(_is_speakable, parts)):
             return None
-        phones = self._decoded("loop", sound)
-        if _share_silent(phones, last_frame) < _LEAST_SILENT_SHARE:
+        if phones.share_silent(parts[-1].last) < _LEAST_SILENT_SHARE:
             return None
         # Each for itself: much that is said ends like a command, and little of it begins like the prefix.
-        over = min(_log_ratio(one, phones) - _least(one) for one in words)
-        if over >= 0.0:
-            return Heard(self._once_more(command, sound, prefix_wanted=prefix_wanted), over)
-        return Heard(None, over) if prefix_wanted and over >= -_DOUBTFUL else None
+        return min(phones.log_ratio(word) - _least(word) for word in parts)
 
-    def _look_at_prefix(self, one: _Phrase, words: "Sequence[Segment]", sound: Samples) -> None:
-        """Find out whether the prefix was said, where it stands among the words already."""
-        prefix = [word for word in words if _spoken(word) in PREFIX.split()]
-        if len(prefix) < len(PREFIX.split()):
-            return
-        phones = self._decoded("loop", sound)
-        one.meant = min(_log_ratio(word, phones) - _least(word) for word in prefix) >= -_CLEARLY_NOT
-        one.times_not = 0 if one.meant else one.times_not + 1
+    def _command(self, one: _Phrase, words: Words) -> Command | None:
+        return command_of([word.spoken for word in words.parts], self._known, prefix_wanted=one.with_prefix)
 
-    def _command(self, words: "Sequence[Segment]", *, prefix_wanted: bool) -> Command | None:
-        return command_of([_spoken(one) for one in words], self._known, prefix_wanted=prefix_wanted)
-
-    def _once_more(self, command: Command, sound: Samples, *, prefix_wanted: bool) -> Command:
+    def _once_more(self, one: _Phrase, command: Command, sound: Samples) -> Command:
         """Of a blade: the one that is heard without the noise, where it is another.
 
         Of blades alone: *next valve* lives by faint consonants, and these go with the noise.
         """
         if command.name != "blade":
             return command
-        found = self._decoded("with" if prefix_wanted else "without", cleaned(sound, self._buffer))
-        again = self._command(_words(found), prefix_wanted=prefix_wanted)
+        again = self._command(one, self._grammar.heard(one.search, cleaned(sound, self._buffer)))
         return again if again is not None and again.name == "blade" else command
 
-    def _is_speakable(self, word: "Segment") -> bool:
-        """Whether a word lasts neither shorter nor longer than anybody would speak it."""
-        frames = word.end_frame - word.start_frame + 1
-        shortest, longest = _FRAMES_A_PHONE
-        return bool(shortest <= frames / self._phone_count[word.word] <= longest)
+
+def _look_at_prefix(one: _Phrase, words: Words, phones: Phones) -> None:
+    """Find out whether the prefix was said, where it stands among the words already."""
+    prefix = [word for word in words.parts if word.spoken in PREFIX.split()]
+    if len(prefix) < len(PREFIX.split()):
+        return
+    one.meant = min(phones.log_ratio(word) - _least(word) for word in prefix) >= -_CLEARLY_NOT
+    one.times_not = 0 if one.meant else one.times_not + 1
 
 
-def _words(found: "Sequence[Segment]") -> "list[Segment]":
-    """Without silences and noises."""
-    return [one for one in found if one.word[0] not in "<[("]
+def _is_speakable(word: Part) -> bool:
+    """Whether a word lasts neither shorter nor longer than anybody would speak it."""
+    shortest, longest = _FRAMES_A_PHONE
+    return shortest <= word.frames / word.phones <= longest
 
 
-def _spoken(word: "Segment") -> str:
-    """Which word, however it was said."""
-    return str(word.word).split("(")[0]
-
-
-def _least(word: "Segment") -> float:
+def _least(word: Part) -> float:
     """The least ratio of a word."""
-    return LEAST_LOG_RATIO.get(_spoken(word), LEAST_LOG_RATIO_OF_COMMAND)
-
-
-def _share_silent(phones: "Sequence[Segment]", after: int) -> float:
-    """The share of the frames after one that the free loop takes for silence or noise."""
-    behind = [one for one in phones if one.end_frame > after]
-    if not behind:
-        return 0.0
-    silent = sum(one.end_frame - max(one.start_frame, after + 1) + 1 for one in behind if one.word in _SILENT)
-    return float(silent / (behind[-1].end_frame - after))
-
-
-def _log_ratio(word: "Segment", phones: "Sequence[Segment]") -> float:
-    """Per frame of a word, the logarithm of its likelihood over that of whatever phones fit best."""
-    free = 0.0
-    for one in phones:
-        shared = min(one.end_frame, word.end_frame) - max(one.start_frame, word.start_frame) + 1
-        if shared > 0:
-            length = one.end_frame - one.start_frame + 1
-            free += _PHONE_SCALE * math.log(one.ascore) * shared / length
-    whole = math.log(max(word.ascore, _LEAST_SCORE))
-    return float((whole - free) / (word.end_frame - word.start_frame + 1))
+    return LEAST_LOG_RATIO.get(word.spoken, LEAST_LOG_RATIO_OF_COMMAND)
