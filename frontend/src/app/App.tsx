@@ -1,12 +1,6 @@
 import { t } from '@lingui/core/macro'
 import { Trans } from '@lingui/react/macro'
-import {
-  MutationCache,
-  notifyManager,
-  QueryCache,
-  QueryClient,
-  QueryClientProvider,
-} from '@tanstack/react-query'
+import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { createBrowserRouter, Link, RouterProvider, useRouteError } from 'react-router'
 import { Empty, ErrorNotice, Loading } from '@/design/Notice'
 import { WorkshopPage } from '@/workshop/WorkshopPage'
@@ -15,10 +9,6 @@ import { forgetSeen } from '@/api/reach'
 import { sessionQuery } from '@/people/session'
 import { Frame } from './Frame'
 import { PreferencesProvider } from './preferences'
-
-// What was chosen is on the screen before the next key or tap is handled, which adds to what the screen
-// shows; by a timer, as is usual, a busy device handles the next one first.
-notifyManager.setScheduler(queueMicrotask)
 
 // The server is this machine: whether the browser thinks itself online does not matter.
 const queryClient: QueryClient = new QueryClient({

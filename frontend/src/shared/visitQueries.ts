@@ -87,6 +87,15 @@ export function useShowAtOnce(engineId: string, visitId: string) {
   }
 }
 
+/**
+ * The visit as the last change left it. On a busy device it is not on the screen yet when the next box is
+ * ticked, which adds to it.
+ */
+export function useVisitNow(engineId: string, shown: Visit): () => Visit {
+  const queryClient = useQueryClient()
+  return () => queryClient.getQueryData(visitQuery(engineId, shown.id).queryKey) ?? shown
+}
+
 /** Everything that changes the visit itself goes by one key, so that the last of several can be told. */
 export const changeKey = (engineId: string, visitId: string) => ['change of', engineId, visitId]
 

@@ -5,6 +5,7 @@ import type { Engine, ValvePart, Visit } from '@/api/client'
 import { ErrorNotice } from '@/design/Notice'
 import { SelectField } from '@/design/SelectField'
 import { Sheet } from '@/design/Sheet'
+import { useVisitNow } from '@/shared/visitQueries'
 import { usePartsChanged } from '@/visit/shared/adjustQueries'
 import { named } from '@/design/names'
 
@@ -13,11 +14,20 @@ const PARTS: ValvePart[] = ['valve', 'seat', 'spring', 'rocker', 'pushrod', 'lif
 /** Which parts were changed, valve by valve: what was measured before says nothing of the new ones. */
 export function PartsChanged({ engine, visit }: { engine: Engine; visit: Visit }) {
   const keep = usePartsChanged(engine.id, visit.id)
+  const visitNow = useVisitNow(engine.id, visit)
   const noted = visit.parts_changed
   const [valve, setValve] = useState(noted[0]?.valve ?? engine.valves[0]?.id ?? '')
-  const partsOf = (id: string) => noted.filter((one) => one.valve === id).map((one) => one.part)
+  const partsOf = (id: string, of = noted) =>
+    of.filter((one) => one.valve === id).map((one) => one.part)
   const now = partsOf(valve)
   const others = [...new Set(noted.map((one) => one.valve))].filter((id) => id !== valve)
+
+  function tick(part: ValvePart, on: boolean) {
+    const was = partsOf(valve, visitNow().parts_changed)
+    const others = was.filter((one) => one !== part)
+    keep.mutate({ valve, parts: on ? [...others, part] : others, was })
+  }
+
   return (
     <Sheet
       title={t`Parts changed`}
@@ -40,15 +50,7 @@ export function PartsChanged({ engine, visit }: { engine: Engine; visit: Visit }
                 type="checkbox"
                 className="size-5 accent-accent"
                 checked={now.includes(part)}
-                onChange={(event) =>
-                  keep.mutate({
-                    valve,
-                    parts: event.target.checked
-                      ? [...now, part]
-                      : now.filter((one) => one !== part),
-                    was: now,
-                  })
-                }
+                onChange={(event) => tick(part, event.target.checked)}
               />
               {named(part)}
             </label>

@@ -4,17 +4,20 @@ import type { Part, Visit } from '@/api/client'
 import { Button } from '@/design/Button'
 import { ErrorNotice } from '@/design/Notice'
 import { Sheet } from '@/design/Sheet'
-import { useParts } from '@/shared/visitQueries'
+import { useParts, useVisitNow } from '@/shared/visitQueries'
 
 /** What came off and where it came from, ticked off as it goes back. */
 export function PartsRemoved({ engineId, visit }: { engineId: string; visit: Visit }) {
   const keep = useParts(engineId, visit.id)
+  const visitNow = useVisitNow(engineId, visit)
   const [what, setWhat] = useState('')
   const [from, setFrom] = useState('')
   const left = visit.parts.filter((part) => !part.back).length
 
-  const store = (parts: Part[], onError?: () => void) =>
-    keep.mutate({ parts, was: visit.parts }, { onError })
+  function store(change: (parts: Part[]) => Part[], onError?: () => void) {
+    const was = visitNow().parts
+    keep.mutate({ parts: change(was), was }, { onError })
+  }
 
   function submit(event: FormEvent) {
     event.preventDefault()
@@ -22,10 +25,14 @@ export function PartsRemoved({ engineId, visit }: { engineId: string; visit: Vis
     setWhat('')
     setFrom('')
     // What could not be stored stands in its boxes again.
-    store([...visit.parts, { what: what.trim(), came_from: from.trim(), back: false }], () => {
-      setWhat(what)
-      setFrom(from)
-    })
+    const added = { what: what.trim(), came_from: from.trim(), back: false }
+    store(
+      (parts) => [...parts, added],
+      () => {
+        setWhat(what)
+        setFrom(from)
+      },
+    )
   }
 
   return (
@@ -54,8 +61,8 @@ export function PartsRemoved({ engineId, visit }: { engineId: string; visit: Vis
                   checked={part.back ?? false}
                   aria-label={t`${part.what} is refitted`}
                   onChange={() =>
-                    store(
-                      visit.parts.map((one, at) =>
+                    store((parts) =>
+                      parts.map((one, at) =>
                         at === index ? { ...one, back: !(one.back ?? false) } : one,
                       ),
                     )
@@ -69,7 +76,7 @@ export function PartsRemoved({ engineId, visit }: { engineId: string; visit: Vis
               <Button
                 look="quiet"
                 aria-label={t`Remove ${part.what} from the list`}
-                onClick={() => store(visit.parts.filter((_, at) => at !== index))}
+                onClick={() => store((parts) => parts.filter((_, at) => at !== index))}
               >
                 {t`remove`}
               </Button>
