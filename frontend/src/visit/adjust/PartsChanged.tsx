@@ -11,21 +11,22 @@ import { named } from '@/design/names'
 
 const PARTS: ValvePart[] = ['valve', 'seat', 'spring', 'rocker', 'pushrod', 'lifter', 'camshaft']
 
+const partsOf = (changed: Visit['parts_changed'], valve: string) =>
+  changed.filter((one) => one.valve === valve).map((one) => one.part)
+
 /** Which parts were changed, valve by valve: what was measured before says nothing of the new ones. */
 export function PartsChanged({ engine, visit }: { engine: Engine; visit: Visit }) {
   const keep = usePartsChanged(engine.id, visit.id)
   const visitNow = useVisitNow(engine.id, visit)
   const noted = visit.parts_changed
   const [valve, setValve] = useState(noted[0]?.valve ?? engine.valves[0]?.id ?? '')
-  const partsOf = (id: string, of = noted) =>
-    of.filter((one) => one.valve === id).map((one) => one.part)
-  const now = partsOf(valve)
+  const now = partsOf(noted, valve)
   const others = [...new Set(noted.map((one) => one.valve))].filter((id) => id !== valve)
 
   function tick(part: ValvePart, on: boolean) {
-    const was = partsOf(valve, visitNow().parts_changed)
-    const others = was.filter((one) => one !== part)
-    keep.mutate({ valve, parts: on ? [...others, part] : others, was })
+    const was = partsOf(visitNow().parts_changed, valve)
+    const without = was.filter((one) => one !== part)
+    keep.mutate({ valve, parts: on ? [...without, part] : without, was })
   }
 
   return (
@@ -59,7 +60,9 @@ export function PartsChanged({ engine, visit }: { engine: Engine; visit: Visit }
         {others.length > 0 && (
           <p>
             <Trans>
-              Also: {others.map((id) => `${id} (${partsOf(id).map(named).join(', ')})`).join(', ')}.
+              Also:{' '}
+              {others.map((id) => `${id} (${partsOf(noted, id).map(named).join(', ')})`).join(', ')}
+              .
             </Trans>
           </p>
         )}
