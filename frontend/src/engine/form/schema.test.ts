@@ -88,6 +88,36 @@ describe('an engine as it is typed', () => {
     expect(copied).toMatchObject({ make: 'Hollam', plate: '', serial_number: '' })
   })
 
+  it('takes a range from small to large, with both of its figures', () => {
+    const { values } = typed({})
+    const more = 'must be more than the figure before it'
+    expect(
+      faults({
+        intake: range('0.10', '0.05'),
+        exhaust: range('0.20', ''),
+        compression: { ...values.compression, min: '180', max: '150' },
+        shims: { from: '2.5', to: '2.0', step: '0.05', diameter: '' },
+      }),
+    ).toEqual({
+      'intake.max': more,
+      'exhaust.max': 'a range needs both figures; for one figure tick “a single figure”',
+      'compression.max': more,
+      'shims.to': more,
+    })
+    expect(faults({ intake: range('0.20', '0.20') })).toEqual({ 'intake.max': more })
+    expect(faults({ compression: { ...values.compression, min: '180', max: '180' } })).toEqual({})
+  })
+
+  it('fires each cylinder of the head once', () => {
+    const once = 'must name each cylinder once: 1, in the order in which they fire'
+    expect(faults({ firingOrder: '1' })).toEqual({})
+    expect(faults({ firingOrder: '1-2' })).toEqual({ firingOrder: once })
+    expect(faults({ firingOrder: '1-1' })).toEqual({ firingOrder: once })
+    // Others of a record, whose valves are not measured, stay.
+    const draft = draftOf({ ...engine, firing_order: [1, 3, 4, 2] }, 'psi')
+    expect(engineSchema(draft).safeParse(draft.values).data?.firing_order).toEqual([1, 3, 4, 2])
+  })
+
   it('tells every fault at its field', () => {
     const nothing = faults({
       ...figures({ check_interval: '', rocker_ratio: 'x' }),

@@ -111,6 +111,14 @@ function single({ min, tolerance }: SpecDraft, unit: LengthUnit, context: Contex
   return { min_mm: limit(figure_mm - half), max_mm: limit(figure_mm + half), figure_mm, entered }
 }
 
+const HALF_A_RANGE = t`a range needs both figures; for one figure tick “a single figure”`
+
+/** What is wrong with the second of two figures that go from small to large; they may be alike if it says so. */
+function wrongOrder(from: number | null, to: number | null, mayBeAlike = false) {
+  if (from === null || to === null || from < to || (mayBeAlike && from === to)) return undefined
+  return t`must be more than the figure before it`
+}
+
 /** A range or a single figure, as the manual prints it. */
 export function specIn(unit: LengthUnit, { isNeeded = false } = {}) {
   const typed = z.object({
@@ -127,6 +135,10 @@ export function specIn(unit: LengthUnit, { isNeeded = false } = {}) {
     if (spec.single) return single(spec, unit, context)
     const min_mm = lengthMm(spec.min, unit, 'min', context)
     const max_mm = lengthMm(spec.max, unit, 'max', context)
+    const end = isBlank(spec.min) ? 'min' : 'max'
+    const wrong =
+      isBlank(spec.min) === isBlank(spec.max) ? wrongOrder(min_mm, max_mm) : HALF_A_RANGE
+    if (wrong) context.addIssue({ code: 'custom', path: [end], message: wrong })
     const none = min_mm === null && max_mm === null
     const entered = { min: spec.min.trim(), max: spec.max.trim(), unit }
     return { min_mm, max_mm, figure_mm: null, entered: none ? null : entered }
@@ -179,12 +191,25 @@ function shims(typed: EngineValues['shims']) {
     step: needed(t`the step`),
     diameter: figure,
   })
-  return series.transform(({ from, to, step, diameter }) => ({
-    from_mm: from,
-    to_mm: to,
-    step_mm: step,
-    diameter_mm: diameter,
-  }))
+  return series.transform(({ from, to, step, diameter }, context) => {
+    const wrong = wrongOrder(from, to, true)
+    if (wrong) context.addIssue({ code: 'custom', path: ['to'], message: wrong })
+    return { from_mm: from, to_mm: to, step_mm: step, diameter_mm: diameter }
+  })
+}
+
+/** Each cylinder of the head once. A record may name others, whose valves nobody measures: it stays as it was. */
+function firingOrder({ base, values }: EngineDraft) {
+  const cylinders = [...new Set(values.valves.map((one) => one.cylinder))].sort((a, b) => a - b)
+  const shown = cylinders.join('-')
+  const stored = base.firing_order?.join('-')
+  return numbers('1-3-4-2').refine(
+    (order) =>
+      order === null ||
+      order.join('-') === stored ||
+      [...order].sort((a, b) => a - b).join('-') === shown,
+    t`must name each cylinder once: ${shown}, in the order in which they fire`,
+  )
 }
 
 /** A field that is one of a few: nothing can be wrong with it. */
@@ -193,7 +218,8 @@ function chosen<Key extends keyof EngineValues>() {
 }
 
 /** What each field must be, given what was typed in those that it depends on. */
-function fieldsOf({ base, values }: EngineDraft) {
+function fieldsOf(draft: EngineDraft) {
+  const { base, values } = draft
   const { unit, adjustment, compression, shims: typedShims } = values
   const isNeeded = adjustment !== 'hydraulic'
   const kept = base.compression_spec_kpa
@@ -222,14 +248,19 @@ function fieldsOf({ base, values }: EngineDraft) {
     figures: z.object({ ...figures, check_interval: needed(t`the interval from the manual`) }),
     intake: specIn(unit, { isNeeded }),
     exhaust: specIn(unit, { isNeeded }),
-    firingOrder: numbers('1-3-4-2'),
+    firingOrder: firingOrder(draft),
     firingIntervals: numbers('270 450'),
-    compression: z.object({
-      unit: z.custom<EngineValues['compression']['unit']>(),
-      min: pressure(compression.unit, kept?.min),
-      max: pressure(compression.unit, kept?.max),
-      spreadPercent: figure,
-    }),
+    compression: z
+      .object({
+        unit: z.custom<EngineValues['compression']['unit']>(),
+        min: pressure(compression.unit, kept?.min),
+        max: pressure(compression.unit, kept?.max),
+        spreadPercent: figure,
+      })
+      .superRefine(({ min, max }, context) => {
+        const wrong = wrongOrder(min, max, true)
+        if (wrong) context.addIssue({ code: 'custom', path: ['max'], message: wrong })
+      }),
     shims: shims(typedShims),
     hydraulic: z.object({ turns: figure, stroke: figure }),
     torque: lines<Torque>(readTorque),

@@ -25,12 +25,22 @@ function labelOf(name: string, input: unknown, valves: ValveDraft[]): string {
   )
 }
 
+type Found = Fault & { input: unknown }
+
+/** From the top of the page down; what has no input there comes last. */
+function asOnThePage({ input: a }: Found, { input: b }: Found): number {
+  if (!(a instanceof Node) || !(b instanceof Node))
+    return Number(b instanceof Node) - Number(a instanceof Node)
+  return a.compareDocumentPosition(b) & Node.DOCUMENT_POSITION_FOLLOWING ? -1 : 1
+}
+
 /** Every fault of the form, wherever it is. */
-function faultsIn(errors: unknown, valves: ValveDraft[], at = ''): Fault[] {
+function faultsIn(errors: unknown, valves: ValveDraft[], at = ''): Found[] {
   if (typeof errors !== 'object' || errors === null) return []
   if ('message' in errors && typeof errors.message === 'string') {
-    const label = labelOf(at, 'ref' in errors ? errors.ref : undefined, valves)
-    return [{ path: at, message: errors.message, label, suggestion: null }]
+    const input = 'ref' in errors ? errors.ref : undefined
+    const label = labelOf(at, input, valves)
+    return [{ path: at, message: errors.message, label, suggestion: null, input }]
   }
   return Object.entries(errors).flatMap(([key, one]) =>
     key === 'ref' ? [] : faultsIn(one, valves, at ? `${at}.${key}` : key),
@@ -123,7 +133,7 @@ export function useSavedEngine(
     })()
 
   const refused = keep.error instanceof ProblemError ? keep.error : undefined
-  const own = faultsIn(form.formState.errors as FieldErrors, values.valves)
+  const own = faultsIn(form.formState.errors as FieldErrors, values.valves).sort(asOnThePage)
   return {
     form,
     draft: { base, values },

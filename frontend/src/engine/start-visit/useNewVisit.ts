@@ -14,7 +14,8 @@ function figure(fault: string) {
   return z.string().transform((typed, context) => {
     const value = typedFigure(typed)
     if (value !== null) return value
-    context.addIssue({ code: 'custom', message: fault })
+    const message = typed.trim() === '' ? fault : t`‘${typed}’ is not a number such as 1.5`
+    context.addIssue({ code: 'custom', message })
     return z.NEVER
   })
 }
