@@ -314,3 +314,6 @@ class TestCopyingThePreparationOfTheLastVisit:
     def test_there_has_to_be_one_before(self, client):
         refused = client.post("/api/engines/resurfacer-1/visits/v1/preparation-copied")
         assert refused.status_code == 422 and "none to copy from" in refused.text
+        # The page does not offer it.
+        assert client.get("/api/engines/resurfacer-1/visits/v1").json()["first_of_engine"]
+        assert not client.get(self.V8).json()["first_of_engine"]

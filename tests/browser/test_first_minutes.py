@@ -121,6 +121,11 @@ def test_the_first_visit_points_at_what_matters_once(page, empty_server):
     dialog.get_by_label("Usage").or_(dialog.get_by_label("meter")).first.fill("100")
     dialog.get_by_role("button", name=re.compile("Start|Begin")).press("Enter")
     page.wait_for_url(re.compile("/visits/[^/]+/complaint"))
+    # Where somebody goes by keyboard, the page is next, not the line above it.
+    expect(page.get_by_role("main")).to_be_focused()
+    expect(page.get_by_role("heading", name="Complaint", exact=True)).to_be_visible()
+    page.keyboard.press("Tab")
+    expect(page.get_by_role("link", name="Prepare", exact=True)).to_be_focused()
     page.goto(page.url.removesuffix("complaint") + "measure")
     page.get_by_role("button", name="Measure with Bench set").press("Enter")
 

@@ -97,7 +97,7 @@ def test_a_visit_is_begun_and_a_wrong_figure_is_reported_at_its_field(page, serv
     page.get_by_label("Last run").fill("long")
     usage.fill("many")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("enter what the meter shows")).to_be_visible()
+    expect(page.get_by_text("‘many’ is not a number such as 1.5")).to_be_visible()
     expect(page.get_by_text("must be a number, or empty if not known")).to_be_visible()
     page.get_by_label("Last run").fill("")
     usage.fill("1400")

@@ -104,6 +104,25 @@ def test_the_visits_own_data_are_stored_field_by_field_and_odd_ones_asked_about(
     expect(page.get_by_role("list", name="Cautions")).to_contain_text("Gaseous fuel")
 
 
+def test_what_is_out_of_its_bounds_is_refused_at_its_field_and_stays_there(page, server):
+    at(page, server, "prepare")
+    meter = page.get_by_label("The meter shows")
+    meter.fill("-5")
+    page.keyboard.press("Tab")
+    expect(meter).to_have_accessible_description("is -5, must be 0 or more")
+    expect(meter).to_have_value("-5")
+    page.keyboard.press("Shift+Tab")
+    page.keyboard.press("Escape")
+    temperature = page.get_by_label("Engine temperature")
+    # What is wrong elsewhere is said as well: the server is busy.
+    busy = {"type": "urn:pronostico:problem:busy", "title": "The server is busy", "status": 503}
+    page.route(f"**{VISIT}", lambda route: route.fulfill(status=503, json=busy), times=1)
+    temperature.fill("15")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("The server is busy")
+    expect(temperature).to_have_value("15")
+
+
 def test_two_at_one_visit_do_not_overwrite_each_other(watched, server, context):
     page, other = watched, context.new_page()
     at(page, server, "prepare")

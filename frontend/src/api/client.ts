@@ -152,6 +152,14 @@ export class ProblemError extends Error {
   }
 }
 
+/** What is still to be said of an error where its faults at these fields are shown there, and questions apart. */
+export function restOf(error: Error | null, fields: string[]): Error | undefined {
+  if (error === null) return undefined
+  if (!(error instanceof ProblemError)) return error
+  const shown = error.faults.length > 0 && error.faults.every(({ path }) => fields.includes(path))
+  return shown || error.asked ? undefined : error
+}
+
 const NO_ANSWER = t`The server does not answer; what was typed is kept`
 
 /** Nothing went wrong: the change is kept by this browser, and sent when the server is back. */

@@ -9090,6 +9090,7 @@ export interface components {
          *     `not_cold`: why it is no cold check. `done`: the stops at which something was noted. `positions`: where
          *     the crank stood when the valves were read. `school`: how it is turned.
          *     `adjusted`: valves that were set at it. `first_of_all`: no other visit is in the workshop.
+         *     `first_of_engine`: no visit of this engine was before it.
          */
         VisitOut: {
             /** Id */
@@ -9160,6 +9161,8 @@ export interface components {
             reference_temperature_c: number | null;
             /** First Of All */
             first_of_all: boolean;
+            /** First Of Engine */
+            first_of_engine: boolean;
         };
         /**
          * VisitPhotographOut

@@ -15,11 +15,22 @@ import { TopLine } from './TopLine'
 export function Frame() {
   const main = useRef<HTMLElement>(null)
   useOutboxSender()
-  const place = useLocation().pathname.split('/').slice(0, 5).join('/')
+  // A step of a visit is a place; a valve of it is not.
+  const place = useLocation().pathname.split('/').slice(0, 6).join('/')
+  const shown = useRef(place)
 
-  // A new place is read from its top, by eye and by screen reader alike.
+  // A new place is read from its top, by eye, by keyboard and by screen reader alike.
   useEffect(() => {
+    if (shown.current === place) return
+    shown.current = place
     window.scrollTo(0, 0)
+    // A dialog that led here gives the focus back first, to whatever is left of the page before.
+    const timer = setTimeout(() => {
+      if (!document.activeElement?.closest('main, [role=dialog]')) {
+        main.current?.focus({ preventScroll: true })
+      }
+    })
+    return () => clearTimeout(timer)
   }, [place])
 
   return (

@@ -2,7 +2,7 @@ import { t } from '@lingui/core/macro'
 import { Trans } from '@lingui/react/macro'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
-import { api, ProblemError, unwrap, type Copies } from '@/api/client'
+import { api, ProblemError, restOf, unwrap, type Copies } from '@/api/client'
 import { Button } from '@/design/Button'
 import { Field } from '@/design/Field'
 import { day } from '@/design/format'
@@ -79,6 +79,7 @@ function Daily({ copies: { daily } }: { copies: Copies }) {
     onSuccess: (kept) => queryClient.setQueryData(COPIES, kept),
   })
   const refused = set.error instanceof ProblemError ? set.error : undefined
+  const rest = restOf(set.error, ['$.folder', '$.hour'])
 
   function submit(event: FormEvent) {
     event.preventDefault()
@@ -112,7 +113,7 @@ function Daily({ copies: { daily } }: { copies: Copies }) {
           </Button>
         )}
         {set.isSuccess && daily && <span role="status">{t`saved`}</span>}
-        {set.error && !refused && <ErrorNotice error={set.error} />}
+        {rest && <ErrorNotice error={rest} />}
         {stop.error && <ErrorNotice error={stop.error} />}
       </div>
     </form>

@@ -1,7 +1,7 @@
 import { t } from '@lingui/core/macro'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
-import { api, ProblemError, unwrap, type WorkshopSettings } from '@/api/client'
+import { api, ProblemError, restOf, unwrap, type WorkshopSettings } from '@/api/client'
 import { workshopSettingsQuery } from '@/api/queries'
 import { Button } from '@/design/Button'
 import { Field } from '@/design/Field'
@@ -25,6 +25,9 @@ const LENGTH_UNITS = [
   { id: 'mm' as const, label: t`millimetres` },
   { id: 'thou' as const, label: t`thou (thousandths of an inch)` },
 ]
+
+/** Whether a fault of it is shown at its field; a unit is one of a few. */
+const hasField = (key: string) => !key.endsWith('_unit')
 
 function shown(value: number | null | undefined): string {
   return value == null ? '' : String(value)
@@ -130,6 +133,12 @@ function Figures({ start }: { start: WorkshopSettings }) {
     if (checked && (empty ? !mayBeEmpty : typedFigure(typed) === null)) return t`must be a number`
     return refused?.at(path)
   }
+  const rest = restOf(keep.error, [
+    ...Object.keys(before)
+      .filter(hasField)
+      .map((key) => `$.${key}`),
+    ...Object.keys(setting).map((kind) => `$.set_minutes_per_valve.${kind}`),
+  ])
   const needed = [check, camshafts, risk, margin, ...Object.values(setting)]
 
   function submit(event: FormEvent) {
@@ -219,7 +228,7 @@ function Figures({ start }: { start: WorkshopSettings }) {
           />
         ))}
         <div className="col-span-2 flex items-center justify-end gap-4">
-          {keep.error && !refused && <ErrorNotice error={keep.error} />}
+          {rest && <ErrorNotice error={rest} />}
           {keep.isSuccess && <span role="status">{t`saved`}</span>}
           <Button look="main" type="submit" disabled={keep.isPending}>
             {t`Save`}

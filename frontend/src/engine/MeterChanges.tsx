@@ -2,7 +2,14 @@ import { t } from '@lingui/core/macro'
 import { Trans } from '@lingui/react/macro'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
-import { api, ProblemError, unwrap, type EngineDetail, type MeterChange } from '@/api/client'
+import {
+  api,
+  ProblemError,
+  restOf,
+  unwrap,
+  type EngineDetail,
+  type MeterChange,
+} from '@/api/client'
 import { Button } from '@/design/Button'
 import { Field } from '@/design/Field'
 import { day, today } from '@/design/format'
@@ -35,6 +42,7 @@ export function MeterChanges({ detail: { engine } }: { detail: EngineDetail }) {
     onSuccess,
   })
   const refused = note.error instanceof ProblemError ? note.error : undefined
+  const rest = restOf(note.error, ['$.date', '$.old', '$.new'])
   const faultOf = (typed: string, at: string) =>
     checked && typedFigure(typed) === null ? t`must be a number` : refused?.at(at)
 
@@ -99,7 +107,7 @@ export function MeterChanges({ detail: { engine } }: { detail: EngineDetail }) {
             {t`Save the change`}
           </Button>
         </form>
-        {note.error && !refused && <ErrorNotice error={note.error} />}
+        {rest && <ErrorNotice error={rest} />}
       </div>
     </Sheet>
   )

@@ -1,7 +1,7 @@
 import { t } from '@lingui/core/macro'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
-import { api, ProblemError, unwrap } from '@/api/client'
+import { api, ProblemError, restOf, unwrap } from '@/api/client'
 import { Button } from '@/design/Button'
 import { Field } from '@/design/Field'
 import { today } from '@/design/format'
@@ -41,6 +41,7 @@ export function MeterReading({
   })
   const problem = note.error instanceof ProblemError ? note.error : undefined
   const refused = problem && !problem.asked ? problem : undefined
+  const rest = restOf(note.error, ['$.meter', '$.date'])
   const send = (confirmed: string[]) => {
     const figure = typedFigure(meter)
     setChecked(true)
@@ -80,7 +81,7 @@ export function MeterReading({
         </Button>
       </div>
       <Questions error={note.error} onConfirm={send} />
-      {note.error && !problem && <ErrorNotice error={note.error} />}
+      {rest && <ErrorNotice error={rest} />}
     </form>
   )
 }

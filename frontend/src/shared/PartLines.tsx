@@ -1,9 +1,21 @@
 import { t } from '@lingui/core/macro'
-import { useState, type FormEvent, type ReactNode } from 'react'
+import { useRef, useState, type FormEvent, type ReactNode } from 'react'
 import type { UsedPart } from '@/api/client'
 import { Button } from '@/design/Button'
 import { typedFigure } from '@/design/typedFigure'
 import { fixed } from '@/design/format'
+
+/** How a list of parts is to change, whatever others added to it meanwhile. */
+export type PartsChange<Item> = (items: Item[]) => Item[]
+
+function without<Item extends UsedPart>(one: Item): PartsChange<Item> {
+  return (items) => {
+    const at = items.findIndex(
+      ({ what, count, price }) => what === one.what && count === one.count && price === one.price,
+    )
+    return items.filter((_, index) => index !== at)
+  }
+}
 
 /** A list of parts with how many and what each costs, and a line for one more. */
 export function PartLines<Item extends UsedPart>({
@@ -19,7 +31,7 @@ export function PartLines<Item extends UsedPart>({
   label: string
   priced: boolean
   /** `onError`: called where the change could not be stored. */
-  onChange: (items: Item[], onError?: () => void) => void
+  onChange: (change: PartsChange<Item>, onError?: () => void) => void
   make: (typed: { what: string; count: number; price: number | null }) => Item
   children?: ReactNode
 }) {
@@ -27,10 +39,12 @@ export function PartLines<Item extends UsedPart>({
   const [count, setCount] = useState('1')
   const [price, setPrice] = useState('')
   const [fault, setFault] = useState<string>()
+  const whatField = useRef<HTMLInputElement>(null)
   function submit(event: FormEvent) {
     event.preventDefault()
     const many = typedFigure(count)
     const each = price.trim() === '' ? null : typedFigure(price)
+    whatField.current?.focus()
     if (what.trim() === '') return
     if (many === null || many <= 0) return setFault(t`The quantity must be a number over 0`)
     if (price.trim() !== '' && (each === null || each < 0)) {
@@ -38,11 +52,15 @@ export function PartLines<Item extends UsedPart>({
     }
     setFault(undefined)
     // What could not be stored stands in its boxes again.
-    onChange([...items, make({ what: what.trim(), count: many, price: each })], () => {
-      setWhat(what)
-      setCount(count)
-      setPrice(price)
-    })
+    const added = make({ what: what.trim(), count: many, price: each })
+    onChange(
+      (before) => [...before, added],
+      () => {
+        setWhat(what)
+        setCount(count)
+        setPrice(price)
+      },
+    )
     setWhat('')
     setCount('1')
     setPrice('')
@@ -66,7 +84,7 @@ export function PartLines<Item extends UsedPart>({
             <Button
               look="quiet"
               aria-label={t`Remove ${one.what} from the list`}
-              onClick={() => onChange(items.filter((_, at) => at !== index))}
+              onClick={() => onChange(without(one))}
             >
               {t`remove`}
             </Button>
@@ -75,6 +93,7 @@ export function PartLines<Item extends UsedPart>({
       </ul>
       <form onSubmit={submit} noValidate className="flex flex-wrap gap-2 p-3">
         <input
+          ref={whatField}
           aria-label={label}
           placeholder={label}
           maxLength={200}

@@ -241,6 +241,7 @@ class VisitOut(ReportModel):
     `not_cold`: why it is no cold check. `done`: the stops at which something was noted. `positions`: where
     the crank stood when the valves were read. `school`: how it is turned.
     `adjusted`: valves that were set at it. `first_of_all`: no other visit is in the workshop.
+    `first_of_engine`: no visit of this engine was before it.
     """
 
     id: str
@@ -271,6 +272,7 @@ class VisitOut(ReportModel):
     simulated: list[Text]
     reference_temperature_c: float | None
     first_of_all: bool
+    first_of_engine: bool
 
 
 class ApartOut(ReportModel):

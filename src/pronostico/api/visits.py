@@ -59,6 +59,7 @@ def _visit_out(session: Session, engine_id: str, visit_id: str) -> VisitOut:
     return VisitOut(
         positions=list(opened.positions),
         first_of_all=has_one_visit(session),
+        first_of_engine=record.visits[0].id == visit_id,
         school=school_of(engine, visit),
         adjusted=list(dict.fromkeys(one.valve for one in visit.settings)),
         reference_temperature_c=engine.reference_temperature_c,

@@ -6,7 +6,7 @@ import { useForm, useWatch, type Path } from 'react-hook-form'
 import { useNavigate } from 'react-router'
 import { z } from '@/design/z'
 import { stepAddress } from '@/api/addresses'
-import { api, numberedId, ProblemError, unwrap, type Engine } from '@/api/client'
+import { api, numberedId, ProblemError, restOf, unwrap, type Engine } from '@/api/client'
 import { today } from '@/design/format'
 import { typedFigure } from '@/design/typedFigure'
 
@@ -125,10 +125,7 @@ export function useNewVisit(engine: Engine, number: number) {
     /** What the server asks about. */
     asked: refused?.asked ? refused : undefined,
     /** What is wrong and belongs to no field. */
-    elsewhere:
-      start.error && !refused?.faults.some((one) => FIELDS[one.path]) && !refused?.asked
-        ? start.error
-        : undefined,
+    elsewhere: restOf(start.error, Object.keys(FIELDS)),
     faultAt: (name: keyof NewVisitValues) => form.formState.errors[name]?.message,
   }
 }

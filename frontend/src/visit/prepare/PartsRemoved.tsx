@@ -1,5 +1,5 @@
 import { t } from '@lingui/core/macro'
-import { useState, type FormEvent } from 'react'
+import { useRef, useState, type FormEvent } from 'react'
 import type { Part, Visit } from '@/api/client'
 import { Button } from '@/design/Button'
 import { ErrorNotice } from '@/design/Notice'
@@ -12,6 +12,7 @@ export function PartsRemoved({ engineId, visit }: { engineId: string; visit: Vis
   const visitNow = useVisitNow(engineId, visit)
   const [what, setWhat] = useState('')
   const [from, setFrom] = useState('')
+  const partField = useRef<HTMLInputElement>(null)
   const left = visit.parts.filter((part) => !part.back).length
 
   function store(change: (parts: Part[]) => Part[], onError?: () => void) {
@@ -21,6 +22,7 @@ export function PartsRemoved({ engineId, visit }: { engineId: string; visit: Vis
 
   function submit(event: FormEvent) {
     event.preventDefault()
+    partField.current?.focus()
     if (!what.trim()) return
     setWhat('')
     setFrom('')
@@ -86,6 +88,7 @@ export function PartsRemoved({ engineId, visit }: { engineId: string; visit: Vis
       )}
       <form onSubmit={submit} className="flex flex-wrap gap-2 p-3">
         <input
+          ref={partField}
           aria-label={t`Part removed`}
           placeholder={t`part: four cover bolts, one long`}
           maxLength={120}

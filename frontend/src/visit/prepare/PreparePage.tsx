@@ -94,7 +94,11 @@ function VisitFields({ engine, visit }: { engine: Engine; visit: Visit }) {
   return (
     <Sheet
       title={t`Visit`}
-      aside={<CopyPreparation key={visit.id} engineId={engine.id} visitId={visit.id} />}
+      aside={
+        !visit.first_of_engine && (
+          <CopyPreparation key={visit.id} engineId={engine.id} visitId={visit.id} />
+        )
+      }
     >
       <div className="grid grid-cols-2 gap-x-5 gap-y-3 p-4">
         <SavedField

@@ -1,7 +1,7 @@
 import { t } from '@lingui/core/macro'
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { ProblemError, type VisitFields } from '@/api/client'
+import { ProblemError, restOf, type VisitFields } from '@/api/client'
 import { Field } from '@/design/Field'
 import { ErrorNotice } from '@/design/Notice'
 import { Questions } from '@/shared/Questions'
@@ -48,7 +48,10 @@ export function SavedField({
   const asked = refused?.asked ?? false
   // Only once the page knows what others stored can storing mine in its place be meant.
   const mayOverrule = refused?.status === 409 && stored !== sentAgainst
-  const refusal = asked ? undefined : refused?.at(`$.${field}`)
+  // Of the change itself, or of the visit that it would make.
+  const at = [`$.changes.${field}`, `$.${field}`]
+  const refusal = asked ? undefined : at.map((path) => refused?.at(path)).find(Boolean)
+  const rest = restOf(change.error, at)
 
   function save(text: string, confirmed: string[] = []) {
     const parsed = parse(text)
@@ -110,7 +113,7 @@ export function SavedField({
           onConfirm={(paths) => save(draft ?? value, paths)}
         />
       )}
-      {change.error && !refused && <ErrorNotice error={change.error} />}
+      {rest && <ErrorNotice error={rest} />}
     </div>
   )
 }
