@@ -3,7 +3,7 @@
 from rich.console import Console
 from rich.table import Table
 
-from pronostico.analysis import sound_words, words
+from pronostico.analysis import chances, sound_words, words
 from pronostico.analysis.adjustment_plan_report import AdjustmentPlanOut, CountOut, SetValveOut
 from pronostico.analysis.crank_plan import CrankOut
 from pronostico.analysis.diagnosis_report import DiagnosisOut, EvidenceOut
@@ -24,7 +24,7 @@ def _reading(estimate: EstimateOut | None) -> str:
         figure = f"over {max(went - estimate.correction_mm, 0.0):.2f} mm"
     else:
         figure = f"{max(estimate.q05_mm, 0.0):.2f} to {max(estimate.q95_mm, 0.0):.2f} mm"
-    return f"{words.verdict(estimate)} ({words.percent(chance)}), {figure}"
+    return f"{words.verdict(estimate)} ({chances.percent(chance)}), {figure}"
 
 
 def _drift(valve: ValveOut) -> str:
@@ -62,7 +62,7 @@ def _evidence(entry: EvidenceOut) -> str:
     """One line of evidence: the finding or its absence, where, and its factor."""
     found = entry.label if entry.presence >= 0.5 else f"not: {entry.label}"
     where = f", {entry.where}" if entry.where else ""
-    return f"{found}{where} {words.factor(entry.decibans)}"
+    return f"{found}{where} {chances.factor(entry.decibans)}"
 
 
 def print_analysis(report: AnalysisOut) -> None:
@@ -87,7 +87,7 @@ def print_analysis(report: AnalysisOut) -> None:
     if not report.settled:
         console.print("The drift calculation did not converge: its figures are approximate.")
     if report.regimes and report.regimes[0].kind != "steady":
-        of_drift = "; ".join(f"{one.label}, {words.percent(one.probability)}" for one in report.regimes)
+        of_drift = "; ".join(f"{one.label}, {chances.percent(one.probability)}" for one in report.regimes)
         console.print(f"Drift: {of_drift}.")
     for side in report.expected:
         engines = "1 sister engine" if side.sisters == 1 else f"{side.sisters} sister engines"
@@ -106,7 +106,7 @@ def print_analysis(report: AnalysisOut) -> None:
         if position.suspect:
             console.print(
                 f"{' '.join(position.valves)}: the crank may be one turn off, "
-                f"{words.chance(position.p_one_turn_off)}. Turn it one full turn and re-measure."
+                f"{chances.chance(position.p_one_turn_off)}. Turn it one full turn and re-measure."
             )
     for one in report.visits:
         if one.shift is not None and one.shift.suspect:
@@ -132,10 +132,10 @@ def print_diagnosis(report: DiagnosisOut) -> None:
             "\n".join(_evidence(entry) for entry in side[:_MOST_ENTRIES])
             for side in (cause.for_, cause.against)
         )
-        table.add_row(cause.label, cause.where, words.percent(cause.probability), *ledger)
+        table.add_row(cause.label, cause.where, chances.percent(cause.probability), *ledger)
     console.print(table)
     console.print(
-        f"other cause: {words.percent(report.none_of_these)}; "
+        f"other cause: {chances.percent(report.none_of_these)}; "
         "×10 makes a cause ten times likelier, ÷10 ten times less likely"
     )
     for cause in [one for one in report.causes if one.caution and one.probability >= _WORTH_A_CAUTION]:
@@ -147,10 +147,12 @@ def print_diagnosis(report: DiagnosisOut) -> None:
         for one in report.next_tests[:_MOST_ENTRIES]:
             outcomes = "\n".join(
                 f"{outcome.label}: {outcome.cause_label} {outcome.cause_where}, "
-                f"{words.percent(outcome.probability_of_cause)}"
+                f"{chances.percent(outcome.probability_of_cause)}"
                 for outcome in one.outcomes
             )
-            tests.add_row(one.label, one.where, f"{one.minutes:.0f}", words.settles(one.gain_bits), outcomes)
+            tests.add_row(
+                one.label, one.where, f"{one.minutes:.0f}", chances.settles(one.gain_bits), outcomes
+            )
         console.print(tests)
 
 
@@ -205,7 +207,7 @@ def print_adjustment(plan: AdjustmentPlanOut) -> None:
     for valve in plan.valves:
         stands = "" if valve.from_mm is None else f"{max(valve.from_mm, 0.0):.2f} mm"
         target = "" if valve.target_mm is None or not valve.touch else f"{valve.target_mm:.3f} mm"
-        after = "" if valve.p_in_after is None else words.percent(valve.p_in_after)
+        after = "" if valve.p_in_after is None else chances.percent(valve.p_in_after)
         table.add_row(valve.valve, stands, target, _doing(valve), after)
     console.print(table)
     if plan.shims.fit:

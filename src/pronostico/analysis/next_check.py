@@ -8,6 +8,7 @@ from collections.abc import Mapping
 from datetime import date
 from typing import Literal, Protocol
 
+from pronostico.analysis.chances import percent
 from pronostico.analysis.meter import usage_history
 from pronostico.analysis.report_model import ReportModel
 from pronostico.core.drift.forecast import RiskAhead
@@ -99,9 +100,9 @@ def _by_forecast(
         now=False,
         because="steady" if reached is None else "risk",
         valves=[likeliest],
-        why=f"{chance} stays under {risk:.0%} until then"
+        why=f"{chance} stays under {percent(risk)} until then"
         if reached is None
-        else f"{chance} then reaches {risk:.0%}; {likeliest} most likely",
+        else f"{chance} then reaches {percent(risk)}; {likeliest} most likely",
     )
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Mapping
 from typing import Protocol
 
-from pronostico.analysis.words import chance, percent
+from pronostico.analysis.chances import chance, percent
 from pronostico.core.sound.verdict import Verdict
 
 LIMITS = (

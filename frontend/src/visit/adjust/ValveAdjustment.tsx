@@ -60,14 +60,7 @@ export function ValveAdjustment({
             </p>
           )}
           <WhatToDo valve={valve} unit={unit} />
-          <p className="text-sm text-ink-soft">
-            {valve.from_mm !== null &&
-              t`now ${valve.from_mm > 0 ? length(valve.from_mm, unit) : t`none`}${valve.provisional ? t` (taken as 0)` : ''}`}
-            {valve.p_in_after !== null &&
-              t`; in spec${valve.touch ? t` after` : ''}: ${chance(valve.p_in_after)}`}
-            {valve.together_with.length > 0 &&
-              t`; slacken and adjust together with ${valve.together_with.join(t` and `)}`}
-          </p>
+          <p className="text-sm text-ink-soft">{aboutIt(valve, unit).join('; ')}</p>
         </div>
         {kept ? (
           <p role="status">{t`Adjusted; kept on this device, not sent yet.`}</p>
@@ -98,6 +91,24 @@ export function ValveAdjustment({
       ))}
     </li>
   )
+}
+
+/** Where a valve is, how likely it is in spec once that is done, and what has to be done with it. */
+function aboutIt(valve: SetValve, unit: LengthUnit): string[] {
+  const { from_mm, provisional, p_in_after, touch, together_with: others } = valve
+  const said: string[] = []
+  if (from_mm !== null) {
+    const now = from_mm > 0 ? length(from_mm, unit) : t`none`
+    said.push(provisional ? t`now ${now} (taken as 0)` : t`now ${now}`)
+  }
+  if (p_in_after !== null) {
+    const likely = chance(p_in_after)
+    said.push(touch ? t`in spec after: ${likely}` : t`in spec: ${likely}`)
+  }
+  if (others.length > 0) {
+    said.push(t`slacken and adjust together with ${others.join(t` and `)}`)
+  }
+  return said
 }
 
 function WhatToDo({ valve, unit }: { valve: SetValve; unit: LengthUnit }) {

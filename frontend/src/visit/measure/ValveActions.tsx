@@ -1,4 +1,4 @@
-import { t } from '@lingui/core/macro'
+import { plural, t } from '@lingui/core/macro'
 import type { Visit } from '@/api/client'
 import { Button } from '@/design/Button'
 import { SkipValve } from './SkipValve'
@@ -17,7 +17,10 @@ function readWords(visit: Visit): string {
 function leftWords(visit: Visit): string {
   return visit.adjusted.length === 0
     ? t`No valve was adjusted at this visit: nothing to measure as left. Enter: next step, Verify.`
-    : t`All ${visit.adjusted.length} adjusted valves are measured as left. Enter: next step, Verify.`
+    : plural(visit.adjusted.length, {
+        one: 'The adjusted valve is measured as left. Enter: next step, Verify.',
+        other: 'All # adjusted valves are measured as left. Enter: next step, Verify.',
+      })
 }
 
 /** Back, past it, once more or on to the next valve. */
