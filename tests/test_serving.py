@@ -11,6 +11,7 @@ from contextlib import closing
 import httpx2
 import pytest
 import typer
+from cryptography import x509
 
 from pronostico.serving import bind, serve_application
 from tests.served import free_port
@@ -39,10 +40,25 @@ def test_without_built_pages_serving_says_what_to_do(tmp_path, capsys):
     assert "make setup" in capsys.readouterr().err
 
 
+# Looks for another certificate more often than each minute.
+SERVES = """
+from pronostico.network import renewal
+renewal._LOOKED_EVERY_S = 0.5
+from pronostico.cli import main
+main()
+"""
+
+
+def serial_number(port):
+    """Of the certificate that a new connection is given."""
+    shown = ssl.get_server_certificate(("127.0.0.1", port), timeout=20)
+    return x509.load_pem_x509_certificate(shown.encode()).serial_number
+
+
 @pytest.mark.file_only
 def test_on_the_network_it_is_served_encrypted_and_says_how_the_first_owner_begins(tmp_path):
     database, port = tmp_path / "workshop.sqlite", free_port()
-    command = [sys.executable, "-m", "pronostico.cli", "serve", "--lan", "--port", str(port)]
+    command = [sys.executable, "-c", SERVES, "serve", "--lan", "--port", str(port)]
     server = subprocess.Popen(
         [*command, "--database", str(database)],
         stdout=subprocess.PIPE,
@@ -73,6 +89,13 @@ def test_on_the_network_it_is_served_encrypted_and_says_how_the_first_owner_begi
                 time.sleep(pause_s)
         with pytest.raises(httpx2.HTTPError):
             httpx2.get(f"http://localhost:{port}/", timeout=5)
+        # One that is gone is made anew, and served with while the server runs.
+        before = serial_number(port)
+        (tmp_path / "workshop-certificates" / "server.crt").unlink()
+        end = time.monotonic() + 60
+        while serial_number(port) == before:
+            assert time.monotonic() < end, "it was never renewed"
+            time.sleep(0.2)
     finally:
         server.kill()
         server.wait()
