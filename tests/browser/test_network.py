@@ -60,6 +60,11 @@ def become_owner(page, code):
     page.keyboard.press("Enter")
 
 
+def sign_out(page):
+    page.get_by_role("button", name=re.compile("^(At work|Who is at work)")).click()
+    page.get_by_role("menuitem", name=re.compile("^Sign out")).click()
+
+
 def pair_for(page, name):
     """Add somebody without a password, and make a link for a device of theirs; what stands after 'pair'."""
     adding = page.locator("form").filter(has=page.get_by_role("button", name="Add person"))
@@ -119,6 +124,15 @@ def test_an_owner_begins_pairs_a_phone_and_sees_what_it_measures(browser, served
         phone.goto(f"/pair{link}")
         phone.get_by_role("button", name="Pair").tap()
         expect(phone.get_by_role("alert")).to_contain_text("this link has been used")
+
+        # Who could not be signed out is told so.
+        desk.goto("/")
+        desk.route("**/api/session", lambda route: route.abort())
+        sign_out(desk)
+        expect(desk.get_by_role("alert")).to_contain_text("Not signed out: try again")
+        desk.unroute("**/api/session")
+        sign_out(desk)
+        expect(desk.get_by_role("heading", name="Sign in")).to_be_visible()
 
 
 def test_a_name_typed_while_the_last_one_is_being_stored_stays_and_is_the_next(page, server):

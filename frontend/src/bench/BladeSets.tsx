@@ -2,7 +2,7 @@ import { t } from '@lingui/core/macro'
 import { Trans } from '@lingui/react/macro'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, unwrap, type BladeSet } from '@/api/client'
+import { api, done, unwrap, type BladeSet } from '@/api/client'
 import { bladeSetsQuery, enginesQuery } from '@/api/queries'
 import { Button } from '@/design/Button'
 import { ErrorNotice, Loading } from '@/design/Notice'
@@ -23,10 +23,7 @@ export function BladeSets() {
   const refresh = () => queryClient.invalidateQueries({ queryKey: ['blade-sets'] })
   const away = useMutation({
     mutationFn: async (set: BladeSet) => {
-      const { error: refusal, response } = await api.DELETE('/api/blade-sets/{set_id}', {
-        params: { path: { set_id: set.id } },
-      })
-      if (refusal) throw new Error(t`The server answered ${response.status}`)
+      await done(api.DELETE('/api/blade-sets/{set_id}', { params: { path: { set_id: set.id } } }))
       setPut(set)
     },
     onSuccess: refresh,
@@ -77,6 +74,7 @@ export function BladeSets() {
           </p>
         )}
         {away.error && <ErrorNotice error={away.error} />}
+        {back.error && <ErrorNotice error={back.error} />}
         {sets?.length === 0 && (
           <p className="p-4 text-ink-soft">{t`No set yet: type one below, on one line.`}</p>
         )}

@@ -25,6 +25,11 @@ export function AtWork() {
   const able = people.filter((one) => one.role !== 'reader')
   return (
     <Menu>
+      {signOut.isError && (
+        <span role="alert" className="px-1 text-sm font-semibold text-tight">
+          {t`Not signed out: try again`}
+        </span>
+      )}
       <MenuButton
         className="min-h-11 px-1 whitespace-nowrap text-accent"
         aria-label={atWork ? t`At work: ${atWork.name}` : t`Who is at work?`}

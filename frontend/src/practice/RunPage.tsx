@@ -59,7 +59,7 @@ function Run({ run }: { run: PracticeRun }) {
     }),
   )
   const specs = Object.fromEntries(run.valves.map((one) => [one.valve, one.spec]))
-  const failed = doing.step.error ?? doing.trace.error ?? doing.end.error
+  const failed = doing.step.error ?? doing.trace.error ?? doing.end.error ?? doing.hint.error
   return (
     <div className="mx-auto max-w-[1400px]">
       <Heading run={run} doing={doing} />
