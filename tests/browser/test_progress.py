@@ -1,5 +1,7 @@
 """The state of the work: said at the visit, seen on the workshop page, ended at Verify."""
 
+import re
+
 from playwright.sync_api import expect
 
 VISIT = "/engines/resurfacer-1/visits/v8"
@@ -31,6 +33,8 @@ def test_work_waits_for_a_part_comes_back_and_is_done(page, server):
     page.goto(f"{server.address}{VISIT}/verify")
     page.get_by_role("button", name="Mark work as done").press("Enter")
     expect(page.get_by_role("button", name="State of the work: work done")).to_be_visible()
+    # It is for the technician to say so; what was left out is not hidden.
+    expect(page.get_by_text(re.compile(r"marked as done; \d+ items are not ticked off"))).to_be_visible()
     page.goto(server.address)
     expect(work.get_by_role("listitem")).to_have_count(1)
     work.get_by_role("link", name="checks are due").click()

@@ -1,4 +1,4 @@
-import { t } from '@lingui/core/macro'
+import { plural, t } from '@lingui/core/macro'
 import { Trans } from '@lingui/react/macro'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
@@ -43,6 +43,7 @@ function Proving({
 }) {
   const { engine } = detail
   const at = { engineId: engine.id, visitId: visit.id }
+  const unticked = verification.ticks.filter((one) => !one.done).length
   const partsOut = visit.parts.filter((part) => !part.back)
   return (
     <>
@@ -55,6 +56,14 @@ function Proving({
           </Link>
         </div>
       </div>
+      {visit.progress?.state === 'done' && unticked > 0 && (
+        <p role="status" className="mb-3 border-l-6 border-loose bg-sheet px-4 py-2">
+          {plural(unticked, {
+            one: 'The work is marked as done; # item is not ticked off.',
+            other: 'The work is marked as done; # items are not ticked off.',
+          })}
+        </p>
+      )}
       {verification.unmeasured.length > 0 && (
         <p className="mb-3 border-l-6 border-loose bg-sheet px-4 py-2">
           {t`Adjusted, not re-measured: measure before the cover goes on:`}{' '}
