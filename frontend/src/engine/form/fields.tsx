@@ -82,6 +82,7 @@ export function SpecFields({
       <legend className="text-sm font-semibold">{title}</legend>
       <div className="grid grid-cols-2 gap-3">
         <LengthField
+          name={`${name}.min`}
           label={spec.single ? t`figure` : t`from`}
           unit={values.unit}
           value={spec.min}
@@ -90,6 +91,7 @@ export function SpecFields({
         />
         {spec.single ? (
           <LengthField
+            name={`${name}.tolerance`}
             label={t`tolerance (±)`}
             unit={values.unit}
             value={spec.tolerance}
@@ -99,7 +101,8 @@ export function SpecFields({
           />
         ) : (
           <LengthField
-            label="to"
+            name={`${name}.max`}
+            label={t`to`}
             unit={values.unit}
             value={spec.max}
             onType={(max) => onChange({ ...spec, max })}

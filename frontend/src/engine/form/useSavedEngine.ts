@@ -38,8 +38,9 @@ function asOnThePage({ input: a }: Found, { input: b }: Found): number {
 function faultsIn(errors: unknown, valves: ValveDraft[], at = ''): Found[] {
   if (typeof errors !== 'object' || errors === null) return []
   if ('message' in errors && typeof errors.message === 'string') {
-    const input = 'ref' in errors ? errors.ref : undefined
-    const label = labelOf(at, input, valves)
+    const ref = 'ref' in errors ? errors.ref : undefined
+    const input = ref ?? document.getElementsByName(at)[0]
+    const label = labelOf(at, ref, valves)
     return [{ path: at, message: errors.message, label, suggestion: null, input }]
   }
   return Object.entries(errors).flatMap(([key, one]) =>
