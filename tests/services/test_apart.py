@@ -28,7 +28,8 @@ def greedy(_tell):
 
 
 def endless(_tell):
-    until = time.monotonic() + 60
+    # It gives way to everybody else: a second of its own may take a busy machine a while.
+    until = time.monotonic() + 600
     while time.monotonic() < until:
         pass
 
@@ -56,5 +57,5 @@ def test_one_that_wants_more_memory_than_it_may_have_is_refused():
 
 
 def test_one_that_takes_longer_than_it_may_is_ended():
-    with pytest.raises(Refused, match="or 3 s to read"):
-        run_apart(endless, most_s=3)
+    with pytest.raises(Refused, match="or 1 s to read"):
+        run_apart(endless, most_s=1)
