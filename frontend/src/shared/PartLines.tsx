@@ -44,8 +44,7 @@ export function PartLines<Item extends UsedPart>({
     event.preventDefault()
     const many = typedFigure(count)
     const each = price.trim() === '' ? null : typedFigure(price)
-    whatField.current?.focus()
-    if (what.trim() === '') return
+    if (what.trim() === '') return whatField.current?.focus()
     if (many === null || many <= 0) return setFault(t`The quantity must be a number over 0`)
     if (price.trim() !== '' && (each === null || each < 0)) {
       return setFault(t`The price must be a number, or empty if it is not known`)
@@ -64,6 +63,7 @@ export function PartLines<Item extends UsedPart>({
     setWhat('')
     setCount('1')
     setPrice('')
+    whatField.current?.focus()
   }
   const box =
     'min-h-11 min-w-0 rounded-card border border-rule-strong bg-sheet px-3 placeholder:text-ink-soft'
