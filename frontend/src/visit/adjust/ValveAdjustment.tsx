@@ -126,7 +126,7 @@ function WhatToDo({ valve, unit }: { valve: SetValve; unit: LengthUnit }) {
       )}
       {valve.shim?.source === 'kept' && (
         <p className="font-semibold">
-          <Trans>keep the shim of {fixed(valve.shim.shim_mm, 3)} mm</Trans>
+          <Trans>leave the shim of {fixed(valve.shim.shim_mm, 3)} mm</Trans>
         </p>
       )}
       {valve.shim && valve.shim.source !== 'kept' && (
